@@ -1,0 +1,184 @@
+import { z } from 'zod'
+import { checkMesh } from '../src/check/check'
+import { readDocumentText } from '../src/document/read'
+import type { RouteStep } from '../src/document/schema'
+import { evaluateRoute, type RouteReport } from '../src/evaluate/route'
+import { PROFILE_NAMES } from '../src/solid/profile'
+import { triangleCount } from '../src/solid/solid'
+import { STEPS, stepKind } from '../src/steps/registry'
+import type { StepContext, Value } from '../src/steps/step'
+import { Memo } from '../src/evaluate/memo'
+import { assetSource, CommandError, findFont, readBytes, readMesh, readValue, writeValue } from './io'
+import type { Options } from './main'
+
+type Command = (args: string[], options: Options, json: boolean) => Promise<number>
+
+export const COMMANDS: Readonly<Record<string, Command>> = { text, build, run, check, steps }
+
+function numberOption(options: Options, name: 'size' | 'depth' | 'edge'): number | undefined {
+  const given = options[name]
+  if (given === undefined) return undefined
+  const value = Number(given)
+  if (given.trim() === '' || Number.isNaN(value)) throw new CommandError('bad-value', `--${name} must be a number of millimetres, not “${given}”.`, `Give for example --${name} 12.`)
+  return value
+}
+
+function outFile(options: Options): string {
+  if (!options.out) throw new CommandError('usage', 'No file to write to was named.', 'Add --out FILE, for example --out word.stl.')
+  return options.out
+}
+
+async function text(args: string[], options: Options, json: boolean): Promise<number> {
+  const out = outFile(options)
+  if (args.length !== 1) throw new CommandError('usage', 'Give the words as one argument.', 'Put them in quotes: kelvar text "Tern Quay" --out word.stl.')
+  const font = findFont(options.font)
+  const depth = numberOption(options, 'depth') ?? 12
+  const route: RouteStep[] = [
+    { id: 'lettering', kind: 'lettering', on: true, params: { text: args[0], font: { sha256: font.sha256, name: font.name }, size: numberOption(options, 'size') ?? 40 } },
+    { id: 'extrude', kind: 'extrude', on: true, params: { depth, front: frontEdge(options, depth) } },
+  ]
+  if (out.toLowerCase().endsWith('.svg')) route.pop()
+  const report = await evaluateRoute(route, { assets: assetSource(new Map([[font.sha256, font.bytes]])) })
+  return finish(report, out, args[0], json)
+}
+
+/** The front edge asked for: a shipped profile of --edge mm, or a file's points, scaled to --edge mm of inset if given. */
+function frontEdge(options: Options, depth: number): Record<string, unknown> {
+  const edge = numberOption(options, 'edge')
+  const name = options.profile ?? 'chamfer'
+  if ((PROFILE_NAMES as readonly string[]).includes(name)) {
+    const size = edge ?? Math.min(1.5, depth / 4)
+    return { profile: name, inset: size, height: size }
+  }
+  if (!/\.json$/i.test(name)) throw new CommandError('unknown-profile', `There is no profile “${name}”.`, `Use ${PROFILE_NAMES.join(', ')}, or a .json file of [inset mm, height mm] points.`)
+  let value: unknown
+  try {
+    value = JSON.parse(new TextDecoder().decode(readBytes(name)))
+  } catch (error) {
+    if (error instanceof CommandError) throw error
+    throw new CommandError('bad-profile', `${name} is not valid JSON.`, 'Write a list such as [[0, 0], [1, 2], [2, 2]].', 2)
+  }
+  const points = z.array(z.tuple([z.number(), z.number()])).min(2).safeParse(value)
+  if (!points.success) throw new CommandError('bad-profile', `${name} is no list of at least two [inset, height] points.`, 'Write a list such as [[0, 0], [1, 2], [2, 2]].', 2)
+  const last = points.data[points.data.length - 1]
+  const factor = edge !== undefined && last[0] > 0 ? edge / last[0] : 1
+  return { profile: 'points', points: points.data, inset: last[0] * factor, height: Math.max(0, last[1] * factor) }
+}
+
+async function build(args: string[], options: Options, json: boolean): Promise<number> {
+  const out = outFile(options)
+  const [file] = args
+  if (!file) throw new CommandError('usage', 'No project was named.', 'kelvar build PROJECT.json --out FILE.')
+  const result = readDocumentText(new TextDecoder().decode(readBytes(file)))
+  if (!result.ok) throw new CommandError(result.problem.code, result.problem.message, result.problem.remedy, 2)
+  const { pieces } = result.document
+  const piece = options.piece ? pieces.find((p) => p.name === options.piece || p.id === options.piece) : pieces[0]
+  if (!piece) throw new CommandError('no-piece', options.piece ? `The project has no piece “${options.piece}”.` : 'The project has no pieces.', `Its pieces: ${pieces.map((p) => p.name).join(', ') || 'none'}.`)
+  if (options.until && !piece.route.some((s) => s.id === options.until))
+    throw new CommandError('no-step', `The piece has no step “${options.until}”.`, `Its steps: ${piece.route.map((s) => s.id).join(', ')}.`)
+  const report = await evaluateRoute(piece.route, { assets: assetSource(), until: options.until })
+  return finish(report, out, piece.name, json)
+}
+
+async function run(args: string[], options: Options, json: boolean): Promise<number> {
+  const out = outFile(options)
+  const [name, file] = args
+  const kind = stepKind(name ?? '')
+  if (!kind) throw new CommandError('unknown-step', `There is no step “${name ?? ''}”.`, `Steps: ${STEPS.map((s) => s.kind).join(', ')}.`)
+  if (kind.takes !== 'nothing' && !file) throw new CommandError('usage', `${kind.title} works on a file, but none was named.`, `kelvar run ${name} FILE --out FILE.`)
+  const params = kind.params.safeParse(settings(options.set ?? []))
+  if (!params.success) {
+    const [issue] = params.error.issues
+    throw new CommandError('bad-value', `${issue.path.join('.') || 'The settings'}: ${issue.message}`, `See kelvar steps --json for ${kind.kind}.`)
+  }
+  const value = file ? await readValue(file) : undefined
+  const context: StepContext = { assets: assetSource(), memo: new Memo(), progress: () => {}, breathe: async () => {} }
+  const outcome = await kind.evaluate(value, params.data, context)
+  if (!outcome.ok) throw new CommandError(outcome.issue.code, outcome.issue.message, outcome.issue.remedy)
+  for (const issue of outcome.issues) process.stderr.write(`kelvar: ${issue.message}\n  ${issue.remedy} [${issue.code}]\n`)
+  await writeValue(outcome.value, out, file ?? kind.title)
+  say({ file: out, ...facts(outcome.value) }, json)
+  return 0
+}
+
+/** name=value pairs to nested params; values are JSON where they parse as such, else text. "front.inset=2" goes inside. */
+function settings(pairs: readonly string[]): Record<string, unknown> {
+  const out: Record<string, unknown> = {}
+  for (const pair of pairs) {
+    const at = pair.indexOf('=')
+    if (at < 1) throw new CommandError('usage', `“${pair}” is no setting.`, 'Write --set name=value.')
+    const path = pair.slice(0, at).split('.')
+    if (path.some((key) => key === '__proto__' || key === '')) throw new CommandError('usage', `“${pair}” is no setting.`, 'Write --set name=value.')
+    let value: unknown = pair.slice(at + 1)
+    try {
+      value = JSON.parse(value as string)
+    } catch {
+      // plain text
+    }
+    let target = out
+    for (const key of path.slice(0, -1)) {
+      const inner = (target[key] ??= {})
+      if (typeof inner !== 'object' || inner === null) throw new CommandError('usage', `“${pair}” sets a part of a plain value.`, 'Set either the whole or its parts.')
+      target = inner as Record<string, unknown>
+    }
+    target[path[path.length - 1]] = value
+  }
+  return out
+}
+
+async function check(args: string[], _options: Options, json: boolean): Promise<number> {
+  const [file] = args
+  if (!file) throw new CommandError('usage', 'No file was named.', 'kelvar check FILE.', 2)
+  const report = checkMesh(await readMesh(file))
+  const { findings, ...rest } = report
+  if (json) process.stdout.write(`${JSON.stringify(report)}\n`)
+  else {
+    say(rest, false)
+    for (const f of findings) process.stdout.write(`  ${f.message} (${f.count}×, first at ${f.places[0].map((v) => v.toFixed(3)).join(', ')})\n`)
+  }
+  return report.sound ? 0 : 1
+}
+
+async function steps(_args: string[], _options: Options, json: boolean): Promise<number> {
+  if (json) {
+    const list = STEPS.map(({ kind, version, family, title, summary, takes, gives, params }) => ({ kind, version, family, title, summary, takes, gives, params: z.toJSONSchema(params, { io: 'input' }) }))
+    process.stdout.write(`${JSON.stringify(list, null, 2)}\n`)
+    return 0
+  }
+  for (const step of STEPS) {
+    process.stdout.write(`${step.kind}  (${step.family}: ${step.takes} → ${step.gives})\n  ${step.summary}\n`)
+    const schema = z.toJSONSchema(step.params, { io: 'input' }) as { properties?: Record<string, { title?: string; default?: unknown; unit?: string }> }
+    for (const [name, field] of Object.entries(schema.properties ?? {}))
+      process.stdout.write(`    ${name}: ${field.title ?? ''}${field.unit ? `, ${field.unit}` : ''} (${JSON.stringify(field.default)})\n`)
+  }
+  return 0
+}
+
+async function finish(report: RouteReport, out: string, name: string, json: boolean): Promise<number> {
+  for (const step of report.steps) {
+    for (const issue of step.issues) {
+      if (issue.severity === 'failed') throw new CommandError(issue.code, `${step.id}: ${issue.message}`, issue.remedy)
+      process.stderr.write(`kelvar: ${step.id}: ${issue.message}\n  ${issue.remedy} [${issue.code}]\n`)
+    }
+  }
+  if (!report.value) throw new CommandError('nothing-made', 'The route makes nothing.', 'Switch a source step on.')
+  await writeValue(report.value, out, name)
+  say({ file: out, ...facts(report.value), milliseconds: Math.round(report.ms) }, json)
+  return 0
+}
+
+function facts(value: Value): Record<string, unknown> {
+  if (value.kind === 'outline') return { shapes: value.regions.length, letters: value.letters.length }
+  const { sound, parts, volume, area, size } = checkMesh(value, { deep: false })
+  return { triangles: triangleCount(value), closed: sound, parts, volume, area, size }
+}
+
+function say(facts: Record<string, unknown>, json: boolean): void {
+  if (json) {
+    process.stdout.write(`${JSON.stringify(facts)}\n`)
+    return
+  }
+  const shown = (v: unknown): string => (typeof v === 'number' ? String(Number(v.toFixed(3))) : Array.isArray(v) ? v.map(shown).join(' × ') : String(v))
+  const units: Record<string, string> = { volume: ' mm³', area: ' mm²', size: ' mm', milliseconds: '' }
+  for (const [name, value] of Object.entries(facts)) process.stdout.write(`${name}: ${shown(value)}${units[name] ?? ''}\n`)
+}

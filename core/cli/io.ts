@@ -1,0 +1,133 @@
+import { readFileSync, statSync, writeFileSync } from 'node:fs'
+import { dirname, extname, join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { SHIPPED_FACES, type ShippedFace } from '../fonts/catalogue'
+import { hashBytes } from '../src/evaluate/hash'
+import { FontFace } from '../src/font/face'
+import { FormatError, MAX_MODEL_BYTES, type MeshData } from '../src/format/mesh-data'
+import { connectedParts, NO_LETTER, type Solid } from '../src/solid/solid'
+import { type AssetSource, MissingAssetError, type Value } from '../src/steps/step'
+import { weldByPosition } from '../src/check/check'
+
+/** A fault to show the person: a code, what is wrong, what to do; the exit status it ends with. */
+export class CommandError extends Error {
+  constructor(
+    readonly code: string,
+    message: string,
+    readonly remedy: string,
+    readonly status = 1,
+  ) {
+    super(message)
+  }
+}
+
+export function readBytes(file: string, limit = MAX_MODEL_BYTES): Uint8Array {
+  try {
+    if (statSync(file).size > limit) throw new CommandError('too-large', `${file} is larger than ${limit / 1024 / 1024} MB.`, 'Choose a smaller file.', 2)
+    return new Uint8Array(readFileSync(file))
+  } catch (error) {
+    if (error instanceof CommandError) throw error
+    const reason = (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'does not exist' : 'cannot be read'
+    throw new CommandError('file', `${file} ${reason}.`, 'Check the path.', 2)
+  }
+}
+
+export function writeBytes(file: string, bytes: Uint8Array | string): void {
+  try {
+    writeFileSync(file, bytes)
+  } catch {
+    throw new CommandError('file', `${file} cannot be written.`, 'Check that the folder exists and is yours.')
+  }
+}
+
+const fontsFolder = join(dirname(fileURLToPath(import.meta.url)), '../fonts')
+
+const shippedBytes = (face: ShippedFace) => readBytes(join(fontsFolder, face.file))
+
+/** A font by file path, or by the id or name of a shipped face; and its asset reference. */
+export function findFont(given: string | undefined): { sha256: string; name: string; bytes: Uint8Array } {
+  const wanted = given ?? SHIPPED_FACES[0].id
+  const shipped = SHIPPED_FACES.find((f) => f.id === wanted.toLowerCase() || f.name.toLowerCase() === wanted.toLowerCase())
+  if (shipped) return { sha256: shipped.sha256, name: shipped.name, bytes: shippedBytes(shipped) }
+  const bytes = readBytes(wanted)
+  return { sha256: hashBytes(bytes), name: wanted.split(/[\\/]/).pop() ?? wanted, bytes }
+}
+
+/** Fonts for evaluation: the given ones, then the shipped ones. Each is parsed once. */
+export function assetSource(fonts: ReadonlyMap<string, Uint8Array> = new Map()): AssetSource {
+  const open = new Map<string, Promise<FontFace>>()
+  return {
+    font(sha256) {
+      let face = open.get(sha256)
+      if (!face) {
+        const shipped = SHIPPED_FACES.find((f) => f.sha256 === sha256)
+        const bytes = fonts.get(sha256) ?? (shipped && shippedBytes(shipped))
+        if (!bytes) return Promise.reject(new MissingAssetError(sha256))
+        face = FontFace.open(bytes, sha256)
+        open.set(sha256, face)
+      }
+      return face
+    },
+  }
+}
+
+/** What a file holds, by its ending: an outline (.svg) or bare triangles (.stl, .glb). */
+export async function readValue(file: string): Promise<Value> {
+  const ending = extname(file).toLowerCase()
+  if (ending === '.svg') {
+    const { readSvg } = await import('../src/format/svg')
+    const { outline, ignored } = readSvg(new TextDecoder().decode(readBytes(file)))
+    if (ignored.length > 0) process.stderr.write(`kelvar: passed over: ${ignored.join(', ')}\n`)
+    return outline
+  }
+  return solidFromMesh(await readMesh(file))
+}
+
+export async function readMesh(file: string): Promise<MeshData> {
+  const ending = extname(file).toLowerCase()
+  const bytes = readBytes(file)
+  if (ending === '.stl') return (await import('../src/format/stl')).readStl(bytes)
+  if (ending === '.glb') return (await import('../src/format/glb')).readGlb(bytes)
+  throw new CommandError('unknown-ending', `Files ending in “${ending || 'nothing'}” are not read as models.`, 'Give a .stl or .glb file.', 2)
+}
+
+/** A solid of bare triangles: everything is face, shaded flat. Throws FormatError when there are none. */
+function solidFromMesh(mesh: MeshData): Solid {
+  const { positions, indices } = weldByPosition(mesh)
+  const triangles = indices.length / 3
+  if (triangles === 0) throw new FormatError('The file holds no triangles.')
+  const normals = new Float32Array(9 * triangles)
+  for (let t = 0; t < triangles; t++) {
+    const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
+    const u = [0, 1, 2].map((k) => positions[b + k] - positions[a + k])
+    const v = [0, 1, 2].map((k) => positions[c + k] - positions[a + k])
+    const n = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]]
+    const length = Math.hypot(n[0], n[1], n[2]) || 1
+    for (let i = 0; i < 9; i++) normals[9 * t + i] = n[i % 3] / length
+  }
+  return {
+    kind: 'solid',
+    positions,
+    indices,
+    group: new Uint8Array(triangles),
+    letter: new Uint16Array(triangles).fill(NO_LETTER),
+    part: connectedParts(indices, positions.length / 3).part,
+    normals,
+    uvs: new Float32Array(6 * triangles),
+    letters: [],
+    lattice: 2 ** -14,
+  }
+}
+
+/** Writes a value by the file's ending. */
+export async function writeValue(value: Value, file: string, name: string): Promise<void> {
+  const ending = extname(file).toLowerCase()
+  const refuse = (what: string, endings: string) =>
+    new CommandError('unknown-ending', `${what} cannot be written as “${ending || 'a file without an ending'}”.`, `Use ${endings}.`)
+  if (value.kind === 'outline') {
+    if (ending !== '.svg') throw refuse('An outline', '.svg, or add a form such as Extrude for .stl and .glb')
+    writeBytes(file, (await import('../src/format/svg')).writeSvg(value))
+  } else if (ending === '.stl') writeBytes(file, (await import('../src/format/stl')).writeStl(value))
+  else if (ending === '.glb') writeBytes(file, await (await import('../src/format/glb')).writeGlb(value, name))
+  else throw refuse('A solid', '.stl or .glb')
+}

@@ -1,0 +1,81 @@
+import { parseArgs } from 'node:util'
+import { CommandError } from './io'
+
+const USAGE = `kelvar: three-dimensional lettering on the command line
+
+  kelvar text "WORDS" [--font FILE|FACE] [--size MM] [--depth MM] [--profile NAME|FILE.json] [--edge MM] --out FILE
+  kelvar build PROJECT.json [--piece NAME] [--until STEP] --out FILE
+  kelvar run STEP [FILE] [--set name=value]… --out FILE
+  kelvar check FILE
+  kelvar steps
+
+  FILE's ending picks the format: .stl, .glb, .svg. Sizes are millimetres; the size of lettering is its cap height, its
+  depth runs from back to face. Results go to FILE, facts to standard output (--json for machines), errors to standard error.
+`
+
+/** Runs the command line; the promise is the exit status. */
+export async function main(args: string[]): Promise<number> {
+  const json = args.includes('--json')
+  // a reader that has seen enough, as in `kelvar steps | head`, is no fault
+  process.stdout.on('error', (error: NodeJS.ErrnoException) => process.exit(error.code === 'EPIPE' ? 0 : 74))
+  try {
+    const { values, positionals } = parse(args)
+    const [command, ...rest] = positionals
+    if (!command || values.help) {
+      ;(command || values.help ? process.stdout : process.stderr).write(USAGE)
+      return values.help ? 0 : 1
+    }
+    const commands = await import('./commands')
+    const run = commands.COMMANDS[command]
+    if (!run) throw new CommandError('unknown-command', `There is no command “${command}”.`, 'Use text, build, run, check or steps.')
+    return await run(rest, values, json)
+  } catch (error) {
+    const { code, message, remedy, status } = describe(error)
+    process.stderr.write(json ? `${JSON.stringify({ error: { code, message, remedy } })}\n` : `kelvar: ${message}\n  ${remedy} [${code}]\n`)
+    return status
+  }
+}
+
+export type Options = ReturnType<typeof parse>['values']
+
+function parse(args: string[]) {
+  try {
+    return parseArgs({
+      args: joinNegativeNumbers(args),
+      allowPositionals: true,
+      options: {
+        font: { type: 'string' },
+        size: { type: 'string' },
+        depth: { type: 'string' },
+        profile: { type: 'string' },
+        edge: { type: 'string' },
+        out: { type: 'string' },
+        piece: { type: 'string' },
+        until: { type: 'string' },
+        set: { type: 'string', multiple: true },
+        json: { type: 'boolean' },
+        help: { type: 'boolean', short: 'h' },
+      },
+    })
+  } catch (error) {
+    throw new CommandError('usage', (error as Error).message.split('\n')[0], 'See kelvar --help.')
+  }
+}
+
+/** parseArgs takes "--size -1" for two options; the person means a value, which is then refused with its reason. */
+function joinNegativeNumbers(args: string[]): string[] {
+  const out: string[] = []
+  for (let i = 0; i < args.length; i++) {
+    if (/^--\w+$/.test(args[i]) && /^-\d/.test(args[i + 1] ?? '')) out.push(`${args[i]}=${args[++i]}`)
+    else out.push(args[i])
+  }
+  return out
+}
+
+function describe(error: unknown): { code: string; message: string; remedy: string; status: number } {
+  if (error instanceof CommandError) return error
+  const known = error as { code?: unknown; remedy?: unknown; message?: unknown }
+  if (error instanceof Error && typeof known.code === 'string' && typeof known.remedy === 'string')
+    return { code: known.code, message: error.message, remedy: known.remedy, status: 2 }
+  return { code: 'internal', message: `Kelvar failed: ${error instanceof Error ? error.message : String(error)}`, remedy: 'This is a fault in Kelvar, not in your input.', status: 70 }
+}

@@ -1,0 +1,194 @@
+import { connectedParts, solidBounds } from '../solid/solid'
+import { buildBoxTree, forEachMeetingPair } from './tree'
+import { trianglesCross } from './triangles'
+
+export type FindingCode = 'empty' | 'not-a-number' | 'degenerate' | 'open' | 'overused' | 'flipped' | 'pinched' | 'inside-out' | 'crossing'
+
+/** One kind of fault: how often, where (at most 50 places, mm), and what it means in plain words. */
+export interface Finding {
+  readonly code: FindingCode
+  readonly count: number
+  readonly places: readonly (readonly [number, number, number])[]
+  readonly message: string
+}
+
+export interface CheckReport {
+  readonly sound: boolean
+  readonly closed: boolean
+  readonly manifold: boolean
+  /** pairs of triangles that cross (counting stops at 10,000) */
+  readonly crossings: number
+  readonly triangles: number
+  readonly vertices: number
+  readonly parts: number
+  /** mm³, signed: negative when the solid is inside out */
+  readonly volume: number
+  /** mm² */
+  readonly area: number
+  /** mm, [x, y, z] */
+  readonly size: readonly [number, number, number]
+  readonly findings: readonly Finding[]
+}
+
+export interface CheckInput {
+  /** x, y, z per vertex, mm */
+  readonly positions: ArrayLike<number>
+  /** vertex numbers, three a triangle */
+  readonly indices: ArrayLike<number>
+}
+
+const MAX_CROSSINGS = 10_000
+const MAX_PLACES = 50
+
+const MESSAGES: Record<FindingCode, string> = {
+  empty: 'There are no triangles.',
+  'not-a-number': 'Some coordinates are not finite numbers.',
+  degenerate: 'Some triangles use one point twice.',
+  open: 'Some edges belong to one triangle only: the surface has holes.',
+  overused: 'Some edges belong to more than two triangles.',
+  flipped: 'Some neighbouring triangles face opposite ways.',
+  pinched: 'At some points separate sheets of the surface touch.',
+  'inside-out': 'The surface faces inwards.',
+  crossing: 'Some triangles pass through others.',
+}
+
+/**
+ * Whether a mesh is the surface of a solid, and its measures. Knows nothing of the kernels it checks: vertices are
+ * identified by position, bit for bit, before anything is counted. `deep: false` leaves out self-crossings.
+ * Never throws; input is not changed.
+ */
+export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): CheckReport {
+  const { positions, indices } = weldByPosition(input)
+  const vertices = positions.length / 3
+  const triangles = indices.length / 3
+  const faults = new Map<FindingCode, { count: number; places: [number, number, number][] }>()
+  const fault = (code: FindingCode, x: number, y: number, z: number) => {
+    const f = faults.get(code) ?? { count: 0, places: [] }
+    f.count++
+    if (f.places.length < MAX_PLACES) f.places.push([x, y, z])
+    faults.set(code, f)
+  }
+  const middle = (a: number, b: number): [number, number, number] => [
+    (positions[3 * a] + positions[3 * b]) / 2,
+    (positions[3 * a + 1] + positions[3 * b + 1]) / 2,
+    (positions[3 * a + 2] + positions[3 * b + 2]) / 2,
+  ]
+  const at = (v: number): [number, number, number] => [positions[3 * v], positions[3 * v + 1], positions[3 * v + 2]]
+  let finite = true
+  for (let i = 0; i < positions.length; i++) if (!Number.isFinite(positions[i])) finite = false
+  if (triangles === 0) fault('empty', 0, 0, 0)
+  if (!finite) fault('not-a-number', 0, 0, 0)
+  // directed edges: each must occur once, and its reverse once
+  const edges = new Map<number, number>()
+  const key = (a: number, b: number) => a * 67108864 + b
+  let volume = 0
+  let area = 0
+  for (let t = 0; t < triangles; t++) {
+    const [a, b, c] = [indices[3 * t], indices[3 * t + 1], indices[3 * t + 2]]
+    if (a === b || b === c || a === c) {
+      fault('degenerate', ...at(a))
+      continue
+    }
+    for (const k of [key(a, b), key(b, c), key(c, a)]) edges.set(k, (edges.get(k) ?? 0) + 1)
+    const ux = positions[3 * b] - positions[3 * a]
+    const uy = positions[3 * b + 1] - positions[3 * a + 1]
+    const uz = positions[3 * b + 2] - positions[3 * a + 2]
+    const vx = positions[3 * c] - positions[3 * a]
+    const vy = positions[3 * c + 1] - positions[3 * a + 1]
+    const vz = positions[3 * c + 2] - positions[3 * a + 2]
+    const nx = uy * vz - uz * vy
+    const ny = uz * vx - ux * vz
+    const nz = ux * vy - uy * vx
+    area += Math.hypot(nx, ny, nz) / 2
+    volume += (positions[3 * a] * nx + positions[3 * a + 1] * ny + positions[3 * a + 2] * nz) / 6
+  }
+  for (const [k, count] of edges) {
+    const a = Math.floor(k / 67108864)
+    const b = k - a * 67108864
+    const reverse = edges.get(key(b, a)) ?? 0
+    if (count === 1 && reverse === 1) continue
+    if (reverse > 0 && a > b) continue // said once, from the smaller end
+    if (count + reverse === 1) fault('open', ...middle(a, b))
+    else if (count + reverse === 2) fault('flipped', ...middle(a, b))
+    else fault('overused', ...middle(a, b))
+  }
+  if (faults.size === 0) for (const v of pinchedVertices(indices, vertices)) fault('pinched', ...at(v))
+  const { count: parts } = connectedParts(indices, vertices)
+  if (faults.size === 0 && volume <= 0) fault('inside-out', ...at(0))
+  let crossings = 0
+  if (options.deep !== false && finite && triangles > 0) {
+    forEachMeetingPair(buildBoxTree(positions, indices), (s, t) => {
+      if (trianglesCross(positions, indices, s, t)) {
+        crossings++
+        fault('crossing', ...middle(indices[3 * s], indices[3 * t]))
+      }
+      return crossings < MAX_CROSSINGS
+    })
+  }
+  const box = triangles > 0 && finite ? solidBounds(positions) : [0, 0, 0, 0, 0, 0]
+  const has = (...codes: FindingCode[]) => codes.some((code) => faults.has(code))
+  const closed = triangles > 0 && !has('open', 'not-a-number')
+  return {
+    sound: faults.size === 0,
+    closed,
+    manifold: closed && !has('overused', 'flipped', 'pinched', 'degenerate'),
+    crossings,
+    triangles,
+    vertices,
+    parts,
+    volume,
+    area,
+    size: [box[3] - box[0], box[4] - box[1], box[5] - box[2]],
+    findings: [...faults].map(([code, f]) => ({ code, ...f, message: MESSAGES[code] })),
+  }
+}
+
+/** Shared vertices by exact position (−0 counts as 0); returns new arrays. */
+export function weldByPosition({ positions, indices }: CheckInput): { positions: Float64Array; indices: Uint32Array } {
+  const ids = new Map<number, Map<number, Map<number, number>>>()
+  const kept: number[] = []
+  const number = new Uint32Array(positions.length / 3)
+  for (let v = 0; v < number.length; v++) {
+    const [x, y, z] = [positions[3 * v] + 0, positions[3 * v + 1] + 0, positions[3 * v + 2] + 0]
+    let plane = ids.get(x)
+    if (!plane) ids.set(x, (plane = new Map()))
+    let line = plane.get(y)
+    if (!line) plane.set(y, (line = new Map()))
+    let id = line.get(z)
+    if (id === undefined) {
+      id = kept.length / 3
+      line.set(z, id)
+      kept.push(x, y, z)
+    }
+    number[v] = id
+  }
+  return { positions: Float64Array.from(kept), indices: Uint32Array.from(indices, (v) => number[v]) }
+}
+
+/** Vertices whose triangles form more than one fan. Only meaningful on a mesh whose edges are paired. */
+function pinchedVertices(indices: Uint32Array, vertices: number): number[] {
+  const incident = new Int32Array(vertices)
+  for (const v of indices) incident[v]++
+  // follow each fan once round: from the corner (v, a → b) to the triangle on the other side of v–b
+  const cornerAt = new Map<number, number>()
+  for (let i = 0; i < indices.length; i++) {
+    const t = 3 * Math.floor(i / 3)
+    cornerAt.set(indices[i] * 67108864 + indices[t + ((i - t + 1) % 3)], i)
+  }
+  const walked = new Uint8Array(vertices)
+  const pinched: number[] = []
+  for (let i = 0; i < indices.length; i++) {
+    const v = indices[i]
+    if (walked[v]) continue
+    walked[v] = 1
+    let length = 0
+    let corner: number | undefined = i
+    do {
+      const t: number = 3 * Math.floor(corner / 3)
+      corner = cornerAt.get(v * 67108864 + indices[t + ((corner - t + 2) % 3)])
+      length++
+    } while (corner !== undefined && corner !== i && length <= incident[v])
+    if (length !== incident[v]) pinched.push(v)
+  }
+  return pinched
+}

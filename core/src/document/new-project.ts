@@ -1,0 +1,27 @@
+import { SHIPPED_FACES } from '../../fonts/catalogue'
+import { DOCUMENT_VERSION, type Piece, type ProjectDocument } from './schema'
+
+/** A piece with words already standing: lettering, extruded and dressed. */
+export function newPiece(id: string, name: string, text: string): Piece {
+  return {
+    id,
+    name,
+    route: [
+      { id: 'lettering-1', kind: 'lettering', on: true, params: { text } },
+      { id: 'extrude-1', kind: 'extrude', on: true, params: {} },
+      { id: 'dress-1', kind: 'dress', on: true, params: {} },
+    ],
+  }
+}
+
+/** What a new project opens with. */
+export function newProject(name = 'Untitled lettering'): ProjectDocument {
+  const [face] = SHIPPED_FACES
+  return {
+    format: 'kelvar',
+    version: DOCUMENT_VERSION,
+    name,
+    pieces: [newPiece('words-1', 'Words', 'Hello')],
+    assets: [{ sha256: face.sha256, name: face.name, type: 'font', bytes: face.bytes }],
+  }
+}

@@ -1,0 +1,46 @@
+import { z } from 'zod'
+
+/** The version this code writes. Raise it with a migration in migrations.ts. */
+export const DOCUMENT_VERSION = 1
+
+export const MAX_PIECES = 200
+export const MAX_STEPS = 100
+
+const id = z.string().regex(/^[a-z0-9][a-z0-9-]{0,63}$/, 'An id is made of small letters, digits and hyphens.')
+
+export const routeStep = z.object({
+  id,
+  /** name of the step, see `kelvar steps` */
+  kind: z.string().min(1).max(64),
+  /** a step that is off is passed over */
+  on: z.boolean().default(true),
+  /** its parameters; checked by the step when it runs, so that a bad value shows at the step and loses nothing */
+  params: z.record(z.string(), z.unknown()).default({}),
+})
+
+export const piece = z.object({
+  id,
+  name: z.string().min(1).max(120),
+  route: z.array(routeStep).max(MAX_STEPS),
+})
+
+export const asset = z.object({
+  sha256: z.string().regex(/^[0-9a-f]{64}$/),
+  name: z.string().max(200),
+  type: z.enum(['font']),
+  bytes: z.number().int().nonnegative(),
+})
+
+export const projectDocument = z.object({
+  format: z.literal('kelvar'),
+  version: z.literal(DOCUMENT_VERSION),
+  name: z.string().min(1).max(120),
+  pieces: z.array(piece).max(MAX_PIECES),
+  /** what the project carries with it, named by content */
+  assets: z.array(asset).max(500).default([]),
+})
+
+export type RouteStep = z.infer<typeof routeStep>
+export type Piece = z.infer<typeof piece>
+export type Asset = z.infer<typeof asset>
+export type ProjectDocument = z.infer<typeof projectDocument>

@@ -1,0 +1,713 @@
+import { manifold, withScope } from '../kernel/manifold'
+import { latticeKey, snap } from '../outline/lattice'
+import { doubleArea, type PolygonSet, toPairs } from '../outline/polygon'
+import { earClip } from './ear-clip'
+import { type Skeleton, straightSkeleton } from './skeleton'
+
+/** strip number of the triangles inside the last inset */
+export const CAP = -1
+
+/**
+ * The plane under one edge: the polygon cut into triangles, each lying within one strip between two insets, so that
+ * turning inset into height by any profile with these levels gives the surface. Whatever the profile's heights, the
+ * surface is a graph over the plane: it crosses itself nowhere if no triangle is turned over.
+ */
+export interface EdgeSurface {
+  /** vertices on the lattice, mm; the first ones are the polygon's points, ring after ring */
+  readonly x: number[]
+  readonly y: number[]
+  /** inset of each vertex; equal to a level bit for bit where it lies on one */
+  readonly inset: number[]
+  /** vertex ids, three a triangle, counter-clockwise seen from +Z */
+  readonly triangles: number[]
+  /** strip of each triangle: k lies between levels[k−1] and levels[k]; CAP inside the last */
+  readonly strip: number[]
+  /** index into `frames` for each triangle, −1 on caps */
+  readonly edge: number[]
+  readonly frames: EdgeFrames
+  /** for shading: the edges whose faces meet at a vertex; absent for the approximate kernel */
+  readonly around?: readonly (readonly number[] | undefined)[]
+  /** index of the level the caps lie at: the last one, or an earlier one where the fallback kernel had to stop; −1 for none */
+  readonly capLevel: number
+  /** true when made by the fallback kernel: ridges are cut to plateaus */
+  readonly approximate: boolean
+}
+
+/** The moving edges: the polygon's point each starts at (several at one point where a sharp corner was given extra ones)
+ *  and its outward unit normal. */
+export interface EdgeFrames {
+  readonly point: Int32Array
+  readonly outX: Float64Array
+  readonly outY: Float64Array
+}
+
+/** How the surface was made, for the step's report. */
+export interface EdgeSurfaceResult {
+  readonly surface: EdgeSurface
+  readonly attempts: number
+}
+
+/**
+ * What is tried in turn, mm: jitter of the outline, and a shift of the levels for ridges that lie exactly on one (the
+ * level curve would touch itself there, and a straight-up piece of the profile would stand on that point twice).
+ * Always jittering does not help, a little often does.
+ */
+const ATTEMPTS: readonly { readonly jitter: number; readonly shift: number }[] = [
+  { jitter: 0, shift: 0 },
+  { jitter: 0, shift: -4e-4 },
+  { jitter: 1e-6, shift: 4e-4 },
+  { jitter: 1e-5, shift: -8e-4 },
+  { jitter: 3e-5, shift: 8e-4 },
+  { jitter: 1e-4, shift: -1.2e-3 },
+]
+
+/**
+ * Cuts the plane under an edge at the given insets (rising, > 0, mm): by the straight skeleton, certified; tried again
+ * a little off when the certificate fails; at last by nested insets, which never fail but flatten ridges.
+ * `stepped` says at which levels the profile rises straight up. Needs the manifold kernel loaded.
+ */
+export function edgeSurface(set: PolygonSet, levels: readonly number[], stepped: readonly boolean[] = []): EdgeSurfaceResult {
+  if (levels.length === 0) return { surface: flatSurface(set), attempts: 1 }
+  for (let i = 0; i < ATTEMPTS.length; i++) {
+    const { jitter, shift } = ATTEMPTS[i]
+    const surface = skeletonSurface(jittered(set, jitter, i), set, shifted(levels, shift), stepped)
+    if (surface) return { surface: { ...surface, inset: moveLevels(surface.inset, shifted(levels, shift), levels) }, attempts: i + 1 }
+  }
+  return { surface: nestedSurface(set, levels), attempts: ATTEMPTS.length + 1 }
+}
+
+/** Levels moved by `shift`, but never by more than a tenth of the way to their neighbours. */
+function shifted(levels: readonly number[], shift: number): readonly number[] {
+  if (shift === 0) return levels
+  return levels.map((d, i) => {
+    const room = Math.min(d - (levels[i - 1] ?? 0), (levels[i + 1] ?? Infinity) - d) / 10
+    return d + Math.sign(shift) * Math.min(Math.abs(shift), room)
+  })
+}
+
+function moveLevels(inset: number[], from: readonly number[], to: readonly number[]): number[] {
+  if (from === to) return inset
+  const target = new Map(from.map((d, k) => [d, to[k]]))
+  return inset.map((t) => target.get(t) ?? t)
+}
+
+/** The whole polygon as one cap. */
+export function flatSurface(set: PolygonSet): EdgeSurface {
+  const x: number[] = []
+  const y: number[] = []
+  for (const { xy } of set.rings) for (let i = 0; i < xy.length; i += 2) x.push(xy[i]), y.push(xy[i + 1])
+  const triangles = triangulateLoops(consecutiveLoops(set.rings), x, y)
+  const count = triangles.length / 3
+  return {
+    x,
+    y,
+    inset: new Array(x.length).fill(0),
+    triangles,
+    strip: new Array(count).fill(CAP),
+    edge: new Array(count).fill(-1),
+    frames: outlineFrames(set),
+    capLevel: -1,
+    approximate: false,
+  }
+}
+
+function outlineFrames(set: PolygonSet): EdgeFrames {
+  const count = set.rings.reduce((sum, ring) => sum + ring.xy.length / 2, 0)
+  const frames = { point: Int32Array.from({ length: count }, (_, i) => i), outX: new Float64Array(count), outY: new Float64Array(count) }
+  let base = 0
+  for (const { xy } of set.rings) {
+    const n = xy.length / 2
+    for (let i = 0; i < n; i++) {
+      const j = (i + 1) % n
+      const ex = xy[2 * j] - xy[2 * i]
+      const ey = xy[2 * j + 1] - xy[2 * i + 1]
+      const length = Math.hypot(ex, ey)
+      frames.outX[base + i] = ey / length
+      frames.outY[base + i] = -ex / length
+    }
+    base += n
+  }
+  return frames
+}
+
+function consecutiveLoops(rings: PolygonSet['rings']): number[][] {
+  let base = 0
+  return rings.map(({ xy }) => {
+    const loop = Array.from({ length: xy.length / 2 }, (_, i) => base + i)
+    base += loop.length
+    return loop
+  })
+}
+
+/** Triangulates loops of vertex ids (outer counter-clockwise, holes clockwise); keeps every vertex. */
+function triangulateLoops(loops: number[][], x: ArrayLike<number>, y: ArrayLike<number>): number[] {
+  if (loops.length === 0) return []
+  if (loops.length === 1) {
+    const loop = loops[0]
+    if (loop.length <= 60) {
+      const out: number[] = []
+      earClip(loop, x, y, out)
+      return out
+    }
+  }
+  const ids = loops.flat()
+  const found = manifold().triangulate(
+    loops.map((loop) => loop.map((v) => [x[v], y[v]] as [number, number])),
+    -1,
+  )
+  return found.flatMap(([a, b, c]) => [ids[a], ids[b], ids[c]])
+}
+
+function jittered(set: PolygonSet, amount: number, seed: number): PolygonSet {
+  if (amount === 0) return set
+  // a fixed generator (mulberry32): the same outline always gets the same jitter
+  let state = 0x9e3779b9 ^ (seed * 0x85ebca6b)
+  const random = () => {
+    state = (state + 0x6d2b79f5) | 0
+    let h = Math.imul(state ^ (state >>> 15), 1 | state)
+    h = (h + Math.imul(h ^ (h >>> 7), 61 | h)) ^ h
+    return ((h ^ (h >>> 14)) >>> 0) / 4294967296 - 0.5
+  }
+  return { ...set, rings: set.rings.map((ring) => ({ ...ring, xy: ring.xy.map((v) => v + 2 * amount * random()) })) }
+}
+
+function skeletonSurface(
+  moving: PolygonSet,
+  set: PolygonSet,
+  levels: readonly number[],
+  stepped: readonly boolean[],
+): EdgeSurface | undefined {
+  const skeleton = straightSkeleton(moving, { limit: levels[levels.length - 1] })
+  if (skeleton.unresolved.length > 0) return undefined
+  const faces = assembleFaces(skeleton)
+  if (!faces) return undefined
+  const surface = new Slicer(set, skeleton, levels).cut(faces)
+  return surface && !pinchedLevel(surface, levels, stepped) ? surface : undefined
+}
+
+/** Whether the curve of a stepped level passes through one point twice. */
+function pinchedLevel(surface: EdgeSurface, levels: readonly number[], stepped: readonly boolean[]): boolean {
+  const { triangles, strip, inset } = surface
+  for (let k = 0; k < levels.length; k++) {
+    if (!stepped[k]) continue
+    const sides = new Set<number>()
+    for (let i = 0; i < triangles.length; i += 3) {
+      if (strip[i / 3] !== CAP && strip[i / 3] <= k) continue
+      for (let j = 0; j < 3; j++) {
+        const [a, b] = [triangles[i + j], triangles[i + ((j + 1) % 3)]]
+        if (inset[a] === levels[k] && inset[b] === levels[k]) sides.add(a * 67108864 + b)
+      }
+    }
+    const seen = new Set<number>()
+    for (const key of sides) {
+      const a = Math.floor(key / 67108864)
+      if (sides.has((key - a * 67108864) * 67108864 + a)) continue
+      if (seen.has(a)) return true
+      seen.add(a)
+    }
+  }
+  return false
+}
+
+interface Face {
+  readonly edge: number
+  readonly loop: number[]
+}
+
+/** Chains each face's directed pieces to loops; undefined when they do not close. */
+function assembleFaces(skeleton: Skeleton): Face[] | undefined {
+  const { edges, arcFace, arcFrom, arcTo } = skeleton
+  const pieces: number[][] = Array.from({ length: edges.count }, () => [])
+  for (let e = 0; e < edges.count; e++) if (edges.start[e] !== edges.end[e]) pieces[e].push(edges.start[e], edges.end[e])
+  for (let k = 0; k < arcFace.length; k++) pieces[arcFace[k]].push(arcFrom[k], arcTo[k])
+  const faces: Face[] = []
+  for (let e = 0; e < edges.count; e++) {
+    const loops = chain(cancelOpposites(pieces[e]), skeleton)
+    if (!loops) return undefined
+    for (const loop of loops) if (loop.length >= 3) faces.push({ edge: e, loop })
+  }
+  return faces
+}
+
+function cancelOpposites(list: number[]): number[] {
+  const out: number[] = []
+  for (let i = 0; i < list.length; i += 2) {
+    let j = 0
+    while (j < out.length && !(out[j] === list[i + 1] && out[j + 1] === list[i])) j += 2
+    if (j < out.length) out.splice(j, 2)
+    else out.push(list[i], list[i + 1])
+  }
+  return out
+}
+
+function chain(list: number[], skeleton: Skeleton): number[][] | undefined {
+  const loops: number[][] = []
+  const left = list
+  while (left.length > 0) {
+    const start = left[0]
+    const loop: number[] = []
+    let at = start
+    let before = -1
+    do {
+      let pick = -1
+      let bestTurn = Infinity
+      for (let i = 0; i < left.length; i += 2) {
+        if (left[i] !== at) continue
+        const turn = before < 0 ? 0 : leftTurn(skeleton, before, at, left[i + 1])
+        if (turn < bestTurn) {
+          bestTurn = turn
+          pick = i
+        }
+      }
+      if (pick < 0) return undefined
+      loop.push(at)
+      before = at
+      at = left[pick + 1]
+      left.splice(pick, 2)
+    } while (at !== start)
+    loops.push(loop)
+  }
+  return loops
+}
+
+/** Angle that sorts continuations leftmost first. */
+function leftTurn({ x, y }: Skeleton, from: number, at: number, to: number): number {
+  const bx = x[from] - x[at]
+  const by = y[from] - y[at]
+  const cx = x[to] - x[at]
+  const cy = y[to] - y[at]
+  const angle = Math.atan2(bx * cy - by * cx, bx * cx + by * cy)
+  return 2 * Math.PI - (angle < 0 ? angle + 2 * Math.PI : angle)
+}
+
+/** Cuts faces at the levels. There is one way for all faces: split in two, or into triangles that are split in two. */
+class Slicer {
+  private readonly x: number[]
+  private readonly y: number[]
+  private readonly inset: number[]
+  private readonly around: (number[] | undefined)[]
+  private readonly cuts: Map<number, number>[]
+  private readonly triangles: number[] = []
+  private readonly strip: number[] = []
+  private readonly edge: number[] = []
+
+  constructor(
+    private readonly set: PolygonSet,
+    private readonly skeleton: Skeleton,
+    private readonly levels: readonly number[],
+  ) {
+    const { lattice } = set
+    this.x = skeleton.x.map((v) => snap(v, lattice))
+    this.y = skeleton.y.map((v) => snap(v, lattice))
+    // the outline itself is never moved by the jitter
+    let i = 0
+    for (const { xy } of set.rings) {
+      for (let k = 0; k < xy.length; k += 2, i++) {
+        this.x[i] = xy[k]
+        this.y[i] = xy[k + 1]
+      }
+    }
+    const near = 1.5 * lattice
+    this.inset = skeleton.t.map((t) => {
+      const level = this.levels.find((d) => Math.abs(t - d) < near)
+      return level ?? t
+    })
+    this.around = new Array(this.x.length)
+    this.cuts = levels.map(() => new Map())
+  }
+
+  cut(faces: Face[]): EdgeSurface | undefined {
+    const { arcFace, arcFrom, arcTo, edges } = this.skeleton
+    for (let k = 0; k < arcFace.length; k++) {
+      this.meet(arcFrom[k], arcFace[k])
+      this.meet(arcTo[k], arcFace[k])
+    }
+    for (let e = 0; e < edges.count; e++) {
+      this.meet(edges.start[e], e)
+      this.meet(edges.end[e], e)
+    }
+    for (const face of faces) this.split(this.densify(face), 0, face.edge)
+    const caps = triangulateLoops(
+      this.skeleton.caps.map((cap) => cap.nodes),
+      this.x,
+      this.y,
+    )
+    for (let i = 0; i < caps.length; i += 3) this.emit(caps[i], caps[i + 1], caps[i + 2], CAP, -1)
+    this.weld()
+    const surface: EdgeSurface = {
+      x: this.x,
+      y: this.y,
+      inset: this.inset,
+      triangles: this.triangles,
+      strip: this.strip,
+      edge: this.edge,
+      frames: { point: edges.start, outX: edges.nx.map((v) => -v), outY: edges.ny.map((v) => -v) },
+      around: this.around,
+      capLevel: this.levels.length - 1,
+      approximate: false,
+    }
+    unfold(surface)
+    return certify(surface, this.set) ? surface : undefined
+  }
+
+  /** Makes vertices at one lattice point one vertex, on a level if any of them is, and drops triangles that vanish. */
+  private weld(): void {
+    const one = coincidence(this.x, this.y, this.set.lattice)
+    const { triangles, strip, edge, inset } = this
+    for (let v = 0; v < one.length; v++) {
+      const u = one[v]
+      if (u === v) continue
+      if (this.levels.includes(inset[v])) inset[u] = inset[v]
+      for (const e of this.around[v] ?? []) this.meet(u, e)
+    }
+    let kept = 0
+    for (let i = 0; i < triangles.length; i += 3) {
+      const [a, b, c] = [one[triangles[i]], one[triangles[i + 1]], one[triangles[i + 2]]]
+      if (a === b || b === c || a === c) continue
+      triangles[3 * kept] = a
+      triangles[3 * kept + 1] = b
+      triangles[3 * kept + 2] = c
+      strip[kept] = strip[i / 3]
+      edge[kept] = edge[i / 3]
+      kept++
+    }
+    triangles.length = 3 * kept
+    strip.length = kept
+    edge.length = kept
+  }
+
+  private meet(vertex: number, edge: number): void {
+    const list = this.around[vertex]
+    if (!list) this.around[vertex] = [edge]
+    else if (!list.includes(edge)) list.push(edge)
+  }
+
+  private emit(a: number, b: number, c: number, strip: number, edge: number): void {
+    this.triangles.push(a, b, c)
+    this.strip.push(strip)
+    this.edge.push(edge)
+  }
+
+  /** The vertex where the side a–b passes level k, the same one whichever face asks. */
+  private cutVertex(a: number, b: number, k: number, edge: number): number {
+    const lo = Math.min(a, b)
+    const hi = Math.max(a, b)
+    const key = lo * 67108864 + hi
+    let v = this.cuts[k].get(key)
+    if (v === undefined) {
+      const d = this.levels[k]
+      const f = (d - this.inset[lo]) / (this.inset[hi] - this.inset[lo])
+      v = this.x.length
+      this.x.push(snap(this.x[lo] + f * (this.x[hi] - this.x[lo]), this.set.lattice))
+      this.y.push(snap(this.y[lo] + f * (this.y[hi] - this.y[lo]), this.set.lattice))
+      this.inset.push(d)
+      this.cuts[k].set(key, v)
+    }
+    this.meet(v, edge)
+    return v
+  }
+
+  /** The face's loop with a vertex wherever one of its sides passes a level. */
+  private densify({ edge, loop }: Face): number[] {
+    const out: number[] = []
+    const { inset, levels } = this
+    for (let i = 0; i < loop.length; i++) {
+      const p = loop[i]
+      const q = loop[(i + 1) % loop.length]
+      out.push(p)
+      const lo = Math.min(inset[p], inset[q])
+      const hi = Math.max(inset[p], inset[q])
+      if (lo === hi) continue
+      const rising = inset[p] < inset[q]
+      for (let j = 0; j < levels.length; j++) {
+        const k = rising ? j : levels.length - 1 - j
+        if (levels[k] > lo && levels[k] < hi) out.push(this.cutVertex(p, q, k, edge))
+      }
+    }
+    return out
+  }
+
+  /** Splits a loop at the first level that passes through it and goes on with both parts. */
+  private split(loop: number[], fromLevel: number, edge: number): void {
+    const { inset, levels } = this
+    let lo = Infinity
+    let hi = -Infinity
+    for (const v of loop) {
+      lo = Math.min(lo, inset[v])
+      hi = Math.max(hi, inset[v])
+    }
+    let k = fromLevel
+    while (k < levels.length && levels[k] <= lo) k++
+    if (k >= levels.length || hi <= levels[k]) {
+      const from = this.triangles.length
+      earClip(loop, this.x, this.y, this.triangles)
+      for (let i = from; i < this.triangles.length; i += 3) {
+        this.strip.push(Math.min(k, levels.length - 1))
+        this.edge.push(edge)
+      }
+      return
+    }
+    const parts = this.halve(loop, k, edge)
+    if (parts) {
+      this.split(parts[0], k, edge)
+      this.split(parts[1], k + 1, edge)
+      return
+    }
+    const pieces: number[] = []
+    earClip(loop, this.x, this.y, pieces)
+    for (let i = 0; i < pieces.length; i += 3) this.split([pieces[i], pieces[i + 1], pieces[i + 2]], k, edge)
+  }
+
+  /** [below, above] of a loop that passes the level just twice; undefined when it passes or touches it more often. */
+  private halve(source: number[], k: number, edge: number): [number[], number[]] | undefined {
+    const { inset, levels } = this
+    const d = levels[k]
+    const side = (v: number) => Math.sign(inset[v] - d)
+    let loop = source
+    if (loop.length === 3) {
+      // only the sides of triangles cut by ourselves can pass a level without a vertex there
+      const dense: number[] = []
+      for (let i = 0; i < 3; i++) {
+        const p = loop[i]
+        const q = loop[(i + 1) % 3]
+        dense.push(p)
+        if (side(p) * side(q) < 0) dense.push(this.cutVertex(p, q, k, edge))
+      }
+      loop = dense
+    }
+    const n = loop.length
+    // runs of on-level vertices between a part below and a part above
+    const passages: { first: number; last: number; up: boolean }[] = []
+    for (let i = 0; i < n; i++) {
+      if (side(loop[i]) === 0 || side(loop[(i + 1) % n]) !== 0) {
+        if (side(loop[i]) * side(loop[(i + 1) % n]) < 0) return undefined
+        continue
+      }
+      let j = i + 1
+      while (side(loop[(j + 1) % n]) === 0) j++
+      const after = side(loop[(j + 1) % n])
+      if (after === side(loop[i])) return undefined // touches only
+      passages.push({ first: (i + 1) % n, last: j % n, up: after > 0 })
+    }
+    if (passages.length !== 2) return undefined
+    const { dx, dy } = this.skeleton.edges
+    const along = (i: number) => this.x[loop[i]] * dx[edge] + this.y[loop[i]] * dy[edge]
+    // a side lying on the level goes to the part whose interior it bounds: split at the run's end nearer the other run
+    const nearer = (p: { first: number; last: number }, far: number) =>
+      Math.abs(along(p.last) - along(far)) < Math.abs(along(p.first) - along(far)) ? p.last : p.first
+    const up = passages[0].up ? passages[0] : passages[1]
+    const down = passages[0].up ? passages[1] : passages[0]
+    if (up === down || up.up === down.up) return undefined
+    const u = nearer(up, down.first)
+    const w = nearer(down, u)
+    const walk = (from: number, to: number) => {
+      const out: number[] = []
+      for (let i = from; ; i = (i + 1) % n) {
+        out.push(loop[i])
+        if (i === to) return out
+      }
+    }
+    const above = walk(u, w)
+    const below = walk(w, u)
+    return above.length >= 3 && below.length >= 3 ? [below, above] : undefined
+  }
+}
+
+/**
+ * Rounding to the lattice can turn slivers over. A sliver that is turned over has its apex just beyond its longest side:
+ * flipping that side repairs both triangles. Changes `surface.triangles` in place.
+ */
+function unfold(surface: EdgeSurface): void {
+  const { triangles, x, y, strip, edge } = surface
+  const area = (a: number, b: number, c: number) => (x[b] - x[a]) * (y[c] - y[a]) - (y[b] - y[a]) * (x[c] - x[a])
+  const turned: number[] = []
+  for (let i = 0; i < triangles.length; i += 3) if (area(triangles[i], triangles[i + 1], triangles[i + 2]) < 0) turned.push(i)
+  if (turned.length === 0) return
+  const bySide = new Map<number, number>()
+  const key = (a: number, b: number) => a * 67108864 + b
+  for (let i = 0; i < triangles.length; i += 3)
+    for (let j = 0; j < 3; j++) bySide.set(key(triangles[i + j], triangles[i + ((j + 1) % 3)]), i)
+  for (const i of turned) {
+    const ids = [triangles[i], triangles[i + 1], triangles[i + 2]]
+    if (area(ids[0], ids[1], ids[2]) >= 0) continue
+    let done = false
+    const sides = [0, 1, 2].sort((p, q) => length(q) - length(p))
+    for (const j of sides) {
+      const a = ids[j]
+      const b = ids[(j + 1) % 3]
+      const c = ids[(j + 2) % 3]
+      const other = bySide.get(key(b, a))
+      if (other === undefined) continue
+      const d = [triangles[other], triangles[other + 1], triangles[other + 2]].find((v) => v !== a && v !== b) as number
+      if (bySide.has(key(c, d)) || bySide.has(key(d, c))) continue
+      if (area(a, d, c) < 0 || area(d, b, c) < 0) continue
+      triangles.splice(i, 3, a, d, c)
+      triangles.splice(other, 3, d, b, c)
+      for (const at of [i, other])
+        for (let s = 0; s < 3; s++) bySide.set(key(triangles[at + s], triangles[at + ((s + 1) % 3)]), at)
+      bySide.delete(key(a, b))
+      bySide.delete(key(b, a))
+      // both now lie where the neighbour lay
+      strip[i / 3] = strip[other / 3]
+      edge[i / 3] = edge[other / 3]
+      done = true
+      break
+    }
+    if (!done) return
+    function length(j: number): number {
+      const a = ids[j]
+      const b = ids[(j + 1) % 3]
+      return (x[b] - x[a]) ** 2 + (y[b] - y[a]) ** 2
+    }
+  }
+}
+
+/**
+ * The certificate: no triangle turned over, every directed side met by its reverse or part of the outline, and the
+ * outline met whole, counting vertices that rounding has made one as one. Lattice coordinates make the signs exact. (The
+ * signed total of areas would prove nothing: it always balances.)
+ */
+export function certify(surface: EdgeSurface, set: PolygonSet): boolean {
+  const { triangles, x, y } = surface
+  const one = coincidence(x, y, set.lattice)
+  const sides = new Set<number>()
+  for (let i = 0; i < triangles.length; i += 3) {
+    const [a, b, c] = [one[triangles[i]], one[triangles[i + 1]], one[triangles[i + 2]]]
+    if (a === b || b === c || a === c) continue
+    if ((x[b] - x[a]) * (y[c] - y[a]) - (y[b] - y[a]) * (x[c] - x[a]) < 0) return false
+    for (const [p, q] of [
+      [a, b],
+      [b, c],
+      [c, a],
+    ]) {
+      const key = p * 67108864 + q
+      if (sides.has(key)) return false
+      sides.add(key)
+    }
+  }
+  let open = 0
+  for (const key of sides) {
+    const p = Math.floor(key / 67108864)
+    const q = key - p * 67108864
+    if (!sides.has(q * 67108864 + p)) open++
+  }
+  let outline = 0
+  for (const loop of consecutiveLoops(set.rings)) {
+    for (let i = 0; i < loop.length; i++) {
+      outline++
+      if (!sides.has(one[loop[i]] * 67108864 + one[loop[(i + 1) % loop.length]])) return false
+    }
+  }
+  return open === outline
+}
+
+/** For each vertex the first one at its place: on a level piece of the profile they would be one point of the solid too. */
+function coincidence(x: ArrayLike<number>, y: ArrayLike<number>, lattice: number): Int32Array {
+  const first = new Map<number, number>()
+  return Int32Array.from({ length: x.length }, (_, v) => {
+    const key = latticeKey(x[v], y[v], lattice)
+    const known = first.get(key)
+    if (known === undefined) first.set(key, v)
+    return known ?? v
+  })
+}
+
+/**
+ * Nested insets, the last resort: rings offset by the clipper at every level, the bands between them triangulated.
+ * Ridges become plateaus at the last level the clipper still finds something at. Certified too; levels are given up from
+ * the innermost outwards until the certificate holds, at worst down to a plain edge.
+ */
+export function nestedSurface(set: PolygonSet, levels: readonly number[]): EdgeSurface {
+  for (let count = levels.length; count > 0; count--) {
+    const surface = nest(set, levels.slice(0, count))
+    if (certify(surface, set)) return surface
+  }
+  return { ...flatSurface(set), approximate: true }
+}
+
+function nest(set: PolygonSet, levels: readonly number[]): EdgeSurface {
+  const x: number[] = []
+  const y: number[] = []
+  const inset: number[] = []
+  const triangles: number[] = []
+  const strip: number[] = []
+  const edge: number[] = []
+  const addRings = (rings: readonly ArrayLike<number>[], d: number): number[][] =>
+    rings.map((xy) => {
+      const loop: number[] = []
+      for (let i = 0; i < xy.length; i += 2) {
+        loop.push(x.length)
+        x.push(xy[i])
+        y.push(xy[i + 1])
+        inset.push(d)
+      }
+      return loop
+    })
+  const nearest = nearestEdge(set)
+  const emit = (loops: number[][], k: number) => {
+    const found = triangulateLoops(loops, x, y)
+    for (let i = 0; i < found.length; i += 3) {
+      const [a, b, c] = [found[i], found[i + 1], found[i + 2]]
+      triangles.push(a, b, c)
+      strip.push(k)
+      edge.push(k === CAP ? -1 : nearest((x[a] + x[b] + x[c]) / 3, (y[a] + y[b] + y[c]) / 3))
+    }
+  }
+  let outer = addRings(
+    set.rings.map((ring) => ring.xy),
+    0,
+  )
+  let capLevel = -1
+  for (let k = 0; k < levels.length; k++) {
+    const rings = insetRings(set, levels[k])
+    if (rings.length === 0) break
+    const inner = addRings(rings, levels[k])
+    emit([...outer, ...inner.map((loop) => loop.slice().reverse())], k)
+    outer = inner
+    capLevel = k
+  }
+  emit(outer, CAP)
+  return { x, y, inset, triangles, strip, edge, frames: outlineFrames(set), capLevel, approximate: true }
+}
+
+function insetRings(set: PolygonSet, distance: number): number[][] {
+  const { CrossSection } = manifold()
+  return withScope((own) => {
+    const section = own(
+      new CrossSection(
+        set.rings.map((ring) => toPairs(ring.xy)),
+        'Positive',
+      ),
+    )
+    const smaller = own(section.offset(-distance, 'Miter', 4))
+    return smaller
+      .toPolygons()
+      .map((ring) => ring.flatMap(([px, py]) => [snap(px, set.lattice), snap(py, set.lattice)]))
+      .filter((ring) => Math.abs(doubleArea(ring)) > 2e-4)
+  })
+}
+
+/** A function that gives the outline edge nearest to a point. */
+function nearestEdge(set: PolygonSet): (px: number, py: number) => number {
+  return (px, py) => {
+    let best = 0
+    let bestSquare = Infinity
+    let base = 0
+    for (const { xy } of set.rings) {
+      const n = xy.length / 2
+      for (let i = 0; i < n; i++) {
+        const j = (i + 1) % n
+        const ex = xy[2 * j] - xy[2 * i]
+        const ey = xy[2 * j + 1] - xy[2 * i + 1]
+        const f = Math.max(0, Math.min(1, ((px - xy[2 * i]) * ex + (py - xy[2 * i + 1]) * ey) / (ex * ex + ey * ey)))
+        const square = (px - xy[2 * i] - f * ex) ** 2 + (py - xy[2 * i + 1] - f * ey) ** 2
+        if (square < bestSquare) {
+          bestSquare = square
+          best = base + i
+        }
+      }
+      base += n
+    }
+    return best
+  }
+}

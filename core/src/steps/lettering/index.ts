@@ -1,0 +1,193 @@
+import { SHIPPED_FACES } from '../../../fonts/catalogue'
+import type { Memo } from '../../evaluate/memo'
+import { FontError, type FontFace } from '../../font/face'
+import { loadManifold, manifold, withScope } from '../../kernel/manifold'
+import { scaling, translation } from '../../outline/affine'
+import { latticeFor, snap } from '../../outline/lattice'
+import type { Outline, Region } from '../../outline/outline'
+import { controlBounds, type Path, transformPath } from '../../outline/path'
+import { type PolygonSet, regionPolygons, toPairs } from '../../outline/polygon'
+import { plain } from '../meta'
+import { defineStep, failed, MissingAssetError, type StepIssue } from '../step'
+import { type LetteringParams, letteringParams } from './schema'
+import { type SetGlyph, setText } from './set-text'
+
+export const lettering = defineStep({
+  kind: 'lettering',
+  version: 1,
+  family: 'Source',
+  title: 'Lettering',
+  summary: 'Sets words in a face of the type case.',
+  takes: 'nothing',
+  gives: 'outline',
+  params: letteringParams,
+
+  describe(params) {
+    const words = params.text.trim().replace(/\s+/g, ' ')
+    const shown = words.length > 28 ? `${words.slice(0, 27)}…` : words
+    return `“${shown}” · ${params.font.name} · ${plain(params.size)} mm capitals`
+  },
+
+  async evaluate(_input, params, context) {
+    if (params.text.trim() === '')
+      return failed('empty-text', 'There is nothing to set: the text is empty.', 'Type a word.', 'text')
+    let face: FontFace
+    try {
+      face = (await context.assets.font(params.font.sha256)).at(params.axes)
+    } catch (error) {
+      if (error instanceof FontError) return failed('font-unreadable', `${params.font.name}: ${error.message}`, error.remedy, 'font')
+      if (error instanceof MissingAssetError)
+        return failed('font-missing', `The face “${params.font.name}” is not in this project.`, 'Choose another face, or add the font file again.', 'font')
+      throw error
+    }
+    await loadManifold()
+    const set = setText(face, params)
+    const issues: StepIssue[] = []
+    if (set.missing.length > 0) issues.push(missingCharacters(set.missing, params))
+    const glyphs = set.glyphs.filter((g) => face.outline(g.glyph).length > 0)
+    if (glyphs.length === 0)
+      return failed(
+        'nothing-to-show',
+        set.missing.length > 0 ? issues[0].message : 'The text holds nothing that has a shape.',
+        'Type other characters or choose another face.',
+        'text',
+      )
+    await context.breathe()
+    const shapes = glyphs.map((g) => glyphShape(face, g.glyph, set.scale, context.memo))
+    const reach = Math.max(...glyphs.map((g, i) => reachOf(g, shapes[i])))
+    const lattice = latticeFor(reach)
+    const placed = glyphs.map((g, i) => ({ ...g, shape: shapes[i], x: snap(g.x, lattice), y: snap(g.y, lattice) }))
+    const groups = groupOverlapping(placed, params, context.memo)
+    const regions = groups.map((group) => regionOf(group))
+    if (params.overlaps === 'apart') issues.push(...overlapWarnings(placed, groups, set.letters, context.memo))
+    context.progress(1)
+    const outline: Outline = { kind: 'outline', regions, strokes: [], letters: set.letters, layers: ['Lettering'], lattice }
+    return { ok: true, value: outline, issues }
+  },
+})
+
+interface GlyphShape {
+  readonly key: string
+  readonly paths: readonly Path[]
+  readonly box: readonly [number, number, number, number]
+}
+
+type PlacedGlyph = SetGlyph & { readonly shape: GlyphShape }
+
+function glyphShape(face: FontFace, glyph: number, scale: number, memo: Memo): GlyphShape {
+  const key = `${face.id}/${glyph}*${scale}`
+  return memo.get(`glyph:${key}`, () => {
+    const paths = face.outline(glyph).map((path) => transformPath(path, scaling(scale)))
+    return { key, paths, box: controlBounds(paths) }
+  })
+}
+
+function reachOf(g: SetGlyph, shape: GlyphShape): number {
+  const [x0, y0, x1, y1] = shape.box
+  return Math.max(Math.abs(g.x + x0), Math.abs(g.x + x1), Math.abs(g.y + y0), Math.abs(g.y + y1))
+}
+
+function missingCharacters(missing: readonly string[], params: LetteringParams): StepIssue {
+  const shown = missing.slice(0, 12).join(' ') + (missing.length > 12 ? ' …' : '')
+  const arabic = missing.some((c) => /\p{Script=Arabic}/u.test(c))
+  const helper = arabic ? SHIPPED_FACES.find((f) => f.script === 'Arabic') : undefined
+  return {
+    code: 'missing-characters',
+    severity: 'warning',
+    message: `${params.font.name} has no shape for ${shown}; left out.`,
+    remedy: helper && helper.sha256 !== params.font.sha256 ? `${helper.name} has Arabic letters.` : 'Remove these characters or choose a face that has them.',
+    field: 'text',
+  }
+}
+
+/** Glyphs that form one area: those of one letter that overlap, and, when uniting, overlapping letters. */
+function groupOverlapping(glyphs: readonly PlacedGlyph[], params: LetteringParams, memo: Memo): PlacedGlyph[][] {
+  const parent = glyphs.map((_, i) => i)
+  const find = (i: number): number => (parent[i] === i ? i : (parent[i] = find(parent[i])))
+  forOverlappingPairs(glyphs, memo, (i, j) => {
+    if (params.overlaps === 'unite' || glyphs[i].letter === glyphs[j].letter) parent[find(j)] = find(i)
+  })
+  const groups = new Map<number, PlacedGlyph[]>()
+  glyphs.forEach((g, i) => {
+    const root = find(i)
+    const group = groups.get(root)
+    if (group) group.push(g)
+    else groups.set(root, [g])
+  })
+  return [...groups.values()]
+}
+
+function forOverlappingPairs(glyphs: readonly PlacedGlyph[], memo: Memo, visit: (i: number, j: number) => void): void {
+  const left = (g: PlacedGlyph) => g.x + g.shape.box[0]
+  const order = glyphs.map((_, i) => i).sort((i, j) => left(glyphs[i]) - left(glyphs[j]))
+  for (let a = 0; a < order.length; a++) {
+    const p = glyphs[order[a]]
+    for (let b = a + 1; b < order.length; b++) {
+      const q = glyphs[order[b]]
+      if (left(q) > p.x + p.shape.box[2]) break
+      if (q.y + q.shape.box[1] > p.y + p.shape.box[3] || p.y + p.shape.box[1] > q.y + q.shape.box[3]) continue
+      const dx = q.x - p.x
+      const dy = q.y - p.y
+      const touch = memo.get(`touch:${p.shape.key}|${q.shape.key}|${dx}|${dy}`, () => shapesOverlap(p.shape, q.shape, dx, dy, memo))
+      if (touch) visit(order[a], order[b])
+    }
+  }
+}
+
+function coarse(shape: GlyphShape, memo: Memo): PolygonSet {
+  const [x0, y0, x1, y1] = shape.box
+  const tolerance = Math.max(0.01, Math.max(x1 - x0, y1 - y0) / 1000)
+  return memo.get(`coarse:${shape.key}`, () => regionPolygons({ members: [{ letter: 0, paths: shape.paths }] }, tolerance, 2 ** -14))
+}
+
+function shapesOverlap(p: GlyphShape, q: GlyphShape, dx: number, dy: number, memo: Memo): boolean {
+  const { CrossSection } = manifold()
+  return withScope((own) => {
+    const section = (shape: GlyphShape) =>
+      own(
+        new CrossSection(
+          coarse(shape, memo).rings.map((ring) => toPairs(ring.xy)),
+          'Positive',
+        ),
+      )
+    const moved = own(section(q).translate([dx, dy]))
+    return own(section(p).intersect(moved)).area() > 1e-4
+  })
+}
+
+function regionOf(group: readonly PlacedGlyph[]): Region {
+  const [first] = group
+  return {
+    key: group.map((g, i) => (i === 0 ? g.shape.key : `${g.shape.key}@${g.x - first.x},${g.y - first.y}`)).join('+'),
+    members: group.map((g) => ({
+      letter: g.letter,
+      paths:
+        g === first ? g.shape.paths : g.shape.paths.map((path) => transformPath(path, translation(g.x - first.x, g.y - first.y))),
+    })),
+    dx: first.x,
+    dy: first.y,
+    layer: 0,
+  }
+}
+
+function overlapWarnings(glyphs: readonly PlacedGlyph[], groups: readonly PlacedGlyph[][], letters: readonly { text: string }[], memo: Memo): StepIssue[] {
+  const group = new Map(groups.flatMap((list, k) => list.map((g) => [g, k] as const)))
+  const pairs: string[] = []
+  let place: [number, number, number] | undefined
+  forOverlappingPairs(glyphs, memo, (i, j) => {
+    if (group.get(glyphs[i]) === group.get(glyphs[j])) return
+    pairs.push(`${letters[glyphs[i].letter].text}${letters[glyphs[j].letter].text}`)
+    place ??= [glyphs[j].x, glyphs[j].y, 0]
+  })
+  if (pairs.length === 0) return []
+  return [
+    {
+      code: 'letters-overlap',
+      severity: 'warning',
+      message: `Letters kept apart overlap: ${[...new Set(pairs)].slice(0, 8).join(', ')}. Their solids will cross.`,
+      remedy: 'Unite them, or raise the tracking until they part.',
+      field: 'overlaps',
+      ...(place ? { place } : {}),
+    },
+  ]
+}

@@ -1,0 +1,23 @@
+/**
+ * What a parameter's form control needs beyond its type; attached with `.meta()` and carried into JSON Schema, from
+ * which the application builds the form and the command line its help.
+ */
+export interface FieldMeta {
+  readonly title: string
+  readonly description?: string
+  /** mm, °, … shown behind the number */
+  readonly unit?: string
+  /** change per arrow key or stepper press */
+  readonly step?: number
+  /** a control other than the type's own */
+  readonly control?: 'text' | 'font' | 'axes' | 'edge' | 'material'
+  /** labels for an enum's values, in their order */
+  readonly labels?: readonly string[]
+  /** shown only under "More" */
+  readonly advanced?: boolean
+}
+
+export const meta = (m: FieldMeta): FieldMeta & Record<string, unknown> => ({ ...m })
+
+/** A number in plain words: at most two decimals, no trailing zeros. */
+export const plain = (value: number): string => String(Number(value.toFixed(2)))

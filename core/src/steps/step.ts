@@ -1,0 +1,82 @@
+import type { z } from 'zod'
+import type { Memo } from '../evaluate/memo'
+import type { FontFace } from '../font/face'
+import type { Outline } from '../outline/outline'
+import type { Solid } from '../solid/solid'
+
+export type Value = Outline | Solid
+export type ValueKind = Value['kind']
+
+/** What a step has to say: a failure, or something to know about a result that stands. */
+export interface StepIssue {
+  readonly code: string
+  readonly severity: 'warning' | 'failed'
+  /** what is the matter, in plain words */
+  readonly message: string
+  /** what to do about it */
+  readonly remedy: string
+  /** where, mm, when it has a place */
+  readonly place?: readonly [number, number, number]
+  /** the parameter it concerns, as a path in the step's params */
+  readonly field?: string
+}
+
+export type StepOutcome =
+  | { readonly ok: true; readonly value: Value; readonly issues: readonly StepIssue[] }
+  | { readonly ok: false; readonly issue: StepIssue }
+
+/** Where steps get bytes from: the project's assets by SHA-256. */
+export interface AssetSource {
+  /** Throws FontError for an unreadable font and MissingAssetError when the project lacks it. */
+  font(sha256: string): Promise<FontFace>
+}
+
+export class MissingAssetError extends Error {
+  constructor(readonly sha256: string) {
+    super(`The project lacks the asset ${sha256.slice(0, 12)}….`)
+    this.name = 'MissingAssetError'
+  }
+}
+
+export interface StepContext {
+  readonly assets: AssetSource
+  /** results kept across evaluations, e.g. per glyph */
+  readonly memo: Memo
+  /** 0 to 1, only rising */
+  progress(done: number): void
+  /** Call between pieces of work: lets other work in now and then, and throws the abort reason when cancelled. */
+  breathe(): Promise<void>
+}
+
+export const FAMILIES = ['Source', 'Outline', 'Form', 'Volume', 'Join', 'Deform', 'Repeat', 'Break', 'Physics', 'Dress'] as const
+export type Family = (typeof FAMILIES)[number]
+
+/** One operation on a route. One folder under steps/ defines each; registry.ts lists them. */
+export interface StepKind<S extends z.ZodType = z.ZodType> {
+  /** its name in documents and on the command line */
+  readonly kind: string
+  /** raised when the same parameters give another result */
+  readonly version: number
+  readonly family: Family
+  readonly title: string
+  /** what it does, one line, for the finder */
+  readonly summary: string
+  /** what it works on; 'nothing' for sources */
+  readonly takes: ValueKind | 'nothing'
+  readonly gives: ValueKind
+  /** every field has a default, so that {} is a valid start; field metadata drives the form (see meta.ts) */
+  readonly params: S
+  /** telling values in words, for the docket: "12 mm deep, chamfer 1.5 mm" */
+  describe(params: z.infer<S>): string
+  evaluate(input: Value | undefined, params: z.infer<S>, context: StepContext): Promise<StepOutcome>
+}
+
+/** Keeps the params' type when a kind is defined. */
+export function defineStep<S extends z.ZodType>(kind: StepKind<S>): StepKind<S> {
+  return kind
+}
+
+export const failed = (code: string, message: string, remedy: string, field?: string): StepOutcome => ({
+  ok: false,
+  issue: { code, severity: 'failed', message, remedy, ...(field ? { field } : {}) },
+})
