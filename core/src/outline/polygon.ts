@@ -96,7 +96,7 @@ export function pathPolygons(paths: readonly Path[], tolerance: number, lattice:
 export function cleanPolygons(flats: readonly Flat[], lattice: number): PolygonSet {
   const index = new TangentIndex(lattice)
   for (const flat of flats) index.add(flat)
-  let rings: number[][] = flats.map((flat) => Array.from(flat.xy))
+  let rings: number[][] = flats.filter((flat) => flat.xy.length >= 6).map((flat) => Array.from(flat.xy))
   // rounding and thinning can make new crossings: repeat until the clipper finds nothing to do (mostly at once)
   for (let pass = 0; pass < 6; pass++) {
     const united = unite(rings, pass === 0 ? 'NonZero' : 'Positive', lattice)

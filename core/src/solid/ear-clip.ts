@@ -1,3 +1,24 @@
+/** Twice the signed area of the triangle of three vertex ids. */
+function area(x: ArrayLike<number>, y: ArrayLike<number>, a: number, b: number, c: number): number {
+  return (x[b] - x[a]) * (y[c] - y[a]) - (y[b] - y[a]) * (x[c] - x[a])
+}
+
+function longestSquare(x: ArrayLike<number>, y: ArrayLike<number>, a: number, b: number, c: number): number {
+  return Math.max((x[b] - x[a]) ** 2 + (y[b] - y[a]) ** 2, (x[c] - x[b]) ** 2 + (y[c] - y[b]) ** 2, (x[a] - x[c]) ** 2 + (y[a] - y[c]) ** 2)
+}
+
+/** Area over the longest side squared; 0 when a–b–c is no valid ear of the polygon `ids`. */
+function earQuality(ids: readonly number[], x: ArrayLike<number>, y: ArrayLike<number>, a: number, b: number, c: number): number {
+  const d = area(x, y, a, b, c)
+  if (d <= 0) return 0
+  for (const p of ids) {
+    if (p === a || p === b || p === c) continue
+    if ((x[p] === x[a] && y[p] === y[a]) || (x[p] === x[b] && y[p] === y[b]) || (x[p] === x[c] && y[p] === y[c])) continue
+    if (area(x, y, a, b, p) >= 0 && area(x, y, b, c, p) >= 0 && area(x, y, c, a, p) >= 0) return 0
+  }
+  return d / longestSquare(x, y, a, b, c)
+}
+
 /**
  * Ear clipping that keeps every vertex: n − 2 triangles whatever the input, so that neighbouring faces always match.
  * (earcut drops collinear points, which breaks rings; see shared/edge-kernel.md.) Of all valid ears the roundest goes
@@ -10,10 +31,9 @@ export function earClip(loop: readonly number[], x: ArrayLike<number>, y: ArrayL
     out.push(loop[0], loop[1], loop[2])
     return
   }
+  if (loop.length === 4 && clipQuad(loop, x, y, out)) return
   const ids = loop.slice()
   const quality: number[] = ids.map(() => NaN) // NaN: must be worked out anew
-  const area = (a: number, b: number, c: number) => (x[b] - x[a]) * (y[c] - y[a]) - (y[b] - y[a]) * (x[c] - x[a])
-  const square = (a: number, b: number) => (x[b] - x[a]) ** 2 + (y[b] - y[a]) ** 2
   while (ids.length > 3) {
     const n = ids.length
     let best = -1
@@ -24,14 +44,14 @@ export function earClip(loop: readonly number[], x: ArrayLike<number>, y: ArrayL
       const a = ids[(i + n - 1) % n]
       const b = ids[i]
       const c = ids[(i + 1) % n]
-      if (Number.isNaN(quality[i])) quality[i] = earQuality(a, b, c)
+      if (Number.isNaN(quality[i])) quality[i] = earQuality(ids, x, y, a, b, c)
       const q = quality[i]
       if (q > bestQuality) {
         bestQuality = q
         best = i
       }
       if (best < 0) {
-        const f = area(a, b, c) / (Math.max(square(a, b), square(b, c), square(a, c)) + 1e-300)
+        const f = area(x, y, a, b, c) / (longestSquare(x, y, a, b, c) + 1e-300)
         if (f > forcedQuality) {
           forcedQuality = f
           forced = i
@@ -49,16 +69,15 @@ export function earClip(loop: readonly number[], x: ArrayLike<number>, y: ArrayL
     quality[i % m] = NaN
   }
   out.push(ids[0], ids[1], ids[2])
+}
 
-  /** Area over the longest side squared; 0 when it is no valid ear. */
-  function earQuality(a: number, b: number, c: number): number {
-    const d = area(a, b, c)
-    if (d <= 0) return 0
-    for (const p of ids) {
-      if (p === a || p === b || p === c) continue
-      if ((x[p] === x[a] && y[p] === y[a]) || (x[p] === x[b] && y[p] === y[b]) || (x[p] === x[c] && y[p] === y[c])) continue
-      if (area(a, b, p) >= 0 && area(b, c, p) >= 0 && area(c, a, p) >= 0) return 0
-    }
-    return d / Math.max(square(a, b), square(b, c), square(a, c))
-  }
+/** The commonest case, done at once: the diagonal whose worse triangle is rounder; false when neither is valid. */
+function clipQuad([a, b, c, d]: readonly number[], x: ArrayLike<number>, y: ArrayLike<number>, out: number[]): boolean {
+  const quality = (p: number, q: number, r: number) => area(x, y, p, q, r) / (longestSquare(x, y, p, q, r) + 1e-300)
+  const ac = Math.min(quality(a, b, c), quality(a, c, d))
+  const bd = Math.min(quality(b, c, d), quality(b, d, a))
+  if (Math.max(ac, bd) <= 0) return false
+  if (ac >= bd) out.push(a, b, c, a, c, d)
+  else out.push(b, c, d, b, d, a)
+  return true
 }

@@ -462,7 +462,6 @@ class Slicer {
   private halve(source: number[], k: number, edge: number): [number[], number[]] | undefined {
     const { inset, levels } = this
     const d = levels[k]
-    const side = (v: number) => Math.sign(inset[v] - d)
     let loop = source
     if (loop.length === 3) {
       // only the sides of triangles cut by ourselves can pass a level without a vertex there
@@ -471,23 +470,26 @@ class Slicer {
         const p = loop[i]
         const q = loop[(i + 1) % 3]
         dense.push(p)
-        if (side(p) * side(q) < 0) dense.push(this.cutVertex(p, q, k, edge))
+        if ((inset[p] - d) * (inset[q] - d) < 0) dense.push(this.cutVertex(p, q, k, edge))
       }
       loop = dense
     }
     const n = loop.length
+    const sides = new Int8Array(n)
+    for (let i = 0; i < n; i++) sides[i] = Math.sign(inset[loop[i]] - d)
     // runs of on-level vertices between a part below and a part above
     const passages: { first: number; last: number; up: boolean }[] = []
     for (let i = 0; i < n; i++) {
-      if (side(loop[i]) === 0 || side(loop[(i + 1) % n]) !== 0) {
-        if (side(loop[i]) * side(loop[(i + 1) % n]) < 0) return undefined
+      const after = sides[(i + 1) % n]
+      if (sides[i] === 0 || after !== 0) {
+        if (sides[i] * after < 0) return undefined
         continue
       }
       let j = i + 1
-      while (side(loop[(j + 1) % n]) === 0) j++
-      const after = side(loop[(j + 1) % n])
-      if (after === side(loop[i])) return undefined // touches only
-      passages.push({ first: (i + 1) % n, last: j % n, up: after > 0 })
+      while (sides[(j + 1) % n] === 0) j++
+      const beyond = sides[(j + 1) % n]
+      if (beyond === sides[i]) return undefined // touches only
+      passages.push({ first: (i + 1) % n, last: j % n, up: beyond > 0 })
     }
     if (passages.length !== 2) return undefined
     const { dx, dy } = this.skeleton.edges
@@ -500,28 +502,30 @@ class Slicer {
     if (up === down || up.up === down.up) return undefined
     const u = nearer(up, down.first)
     const w = nearer(down, u)
-    const walk = (from: number, to: number) => {
-      const out: number[] = []
-      for (let i = from; ; i = (i + 1) % n) {
-        out.push(loop[i])
-        if (i === to) return out
-      }
-    }
-    const above = walk(u, w)
-    const below = walk(w, u)
+    const above = walk(loop, u, w)
+    const below = walk(loop, w, u)
     return above.length >= 3 && below.length >= 3 ? [below, above] : undefined
   }
 }
 
+/** Part of a loop from one index to another, both included. */
+function walk(loop: readonly number[], from: number, to: number): number[] {
+  const out: number[] = []
+  for (let i = from; ; i = (i + 1) % loop.length) {
+    out.push(loop[i])
+    if (i === to) return out
+  }
+}
+
 /**
- * Rounding to the lattice can turn slivers over. A sliver that is turned over has its apex just beyond its longest side:
- * flipping that side repairs both triangles. Changes `surface.triangles` in place.
+ * Rounding to the lattice can turn slivers over, or make them stand upright. Such a sliver has its apex on or just beyond
+ * its longest side: flipping that side repairs both triangles. Changes `surface.triangles` in place.
  */
 function unfold(surface: EdgeSurface): void {
   const { triangles, x, y, strip, edge } = surface
   const area = (a: number, b: number, c: number) => (x[b] - x[a]) * (y[c] - y[a]) - (y[b] - y[a]) * (x[c] - x[a])
   const turned: number[] = []
-  for (let i = 0; i < triangles.length; i += 3) if (area(triangles[i], triangles[i + 1], triangles[i + 2]) < 0) turned.push(i)
+  for (let i = 0; i < triangles.length; i += 3) if (area(triangles[i], triangles[i + 1], triangles[i + 2]) <= 0) turned.push(i)
   if (turned.length === 0) return
   const bySide = new Map<number, number>()
   const key = (a: number, b: number) => a * 67108864 + b
@@ -529,7 +533,7 @@ function unfold(surface: EdgeSurface): void {
     for (let j = 0; j < 3; j++) bySide.set(key(triangles[i + j], triangles[i + ((j + 1) % 3)]), i)
   for (const i of turned) {
     const ids = [triangles[i], triangles[i + 1], triangles[i + 2]]
-    if (area(ids[0], ids[1], ids[2]) >= 0) continue
+    if (area(ids[0], ids[1], ids[2]) > 0) continue
     let done = false
     const sides = [0, 1, 2].sort((p, q) => length(q) - length(p))
     for (const j of sides) {
@@ -540,7 +544,7 @@ function unfold(surface: EdgeSurface): void {
       if (other === undefined) continue
       const d = [triangles[other], triangles[other + 1], triangles[other + 2]].find((v) => v !== a && v !== b) as number
       if (bySide.has(key(c, d)) || bySide.has(key(d, c))) continue
-      if (area(a, d, c) < 0 || area(d, b, c) < 0) continue
+      if (area(a, d, c) <= 0 || area(d, b, c) <= 0) continue
       triangles.splice(i, 3, a, d, c)
       triangles.splice(other, 3, d, b, c)
       for (const at of [i, other])
@@ -553,7 +557,7 @@ function unfold(surface: EdgeSurface): void {
       done = true
       break
     }
-    if (!done) return
+    if (!done) continue
     function length(j: number): number {
       const a = ids[j]
       const b = ids[(j + 1) % 3]
@@ -563,27 +567,22 @@ function unfold(surface: EdgeSurface): void {
 }
 
 /**
- * The certificate: no triangle turned over, every directed side met by its reverse or part of the outline, and the
+ * The certificate: no triangle turned over and none upright but on level caps, every directed side met by its reverse or part of the outline, and the
  * outline met whole, counting vertices that rounding has made one as one. Lattice coordinates make the signs exact. (The
  * signed total of areas would prove nothing: it always balances.)
  */
 export function certify(surface: EdgeSurface, set: PolygonSet): boolean {
-  const { triangles, x, y } = surface
+  const { triangles, strip, x, y } = surface
   const one = coincidence(x, y, set.lattice)
   const sides = new Set<number>()
   for (let i = 0; i < triangles.length; i += 3) {
     const [a, b, c] = [one[triangles[i]], one[triangles[i + 1]], one[triangles[i + 2]]]
     if (a === b || b === c || a === c) continue
-    if ((x[b] - x[a]) * (y[c] - y[a]) - (y[b] - y[a]) * (x[c] - x[a]) < 0) return false
-    for (const [p, q] of [
-      [a, b],
-      [b, c],
-      [c, a],
-    ]) {
-      const key = p * 67108864 + q
-      if (sides.has(key)) return false
-      sides.add(key)
-    }
+    const area = (x[b] - x[a]) * (y[c] - y[a]) - (y[b] - y[a]) * (x[c] - x[a])
+    if (area < 0 || (area === 0 && strip[i / 3] !== CAP)) return false
+    const [ab, bc, ca] = [a * 67108864 + b, b * 67108864 + c, c * 67108864 + a]
+    if (sides.has(ab) || sides.has(bc) || sides.has(ca)) return false
+    sides.add(ab).add(bc).add(ca)
   }
   let open = 0
   for (const key of sides) {

@@ -1,0 +1,13 @@
+import { gone, uuid, withDatabase } from '@/server/http'
+import { projectPicture } from '@/server/projects'
+
+export const dynamic = 'force-dynamic'
+
+export function GET(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+  return withDatabase(request, async (em) => {
+    const id = uuid.safeParse((await params).id)
+    const picture = id.success ? await projectPicture(em, id.data) : null
+    if (!picture) return gone()
+    return new Response(new Uint8Array(picture), { headers: { 'content-type': 'image/png', 'cache-control': 'no-cache' } })
+  })
+}

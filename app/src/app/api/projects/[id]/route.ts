@@ -1,0 +1,53 @@
+import { readDocument } from '@kelvar/core/document/read'
+import { z } from 'zod'
+import { gone, readBody, refuse, uuid, withDatabase } from '@/server/http'
+import { findProject, removeProject, saveProject } from '@/server/projects'
+
+export const dynamic = 'force-dynamic'
+
+type Context = { params: Promise<{ id: string }> }
+
+export function GET(request: Request, { params }: Context): Promise<Response> {
+  return withDatabase(request, async (em) => {
+    const id = uuid.safeParse((await params).id)
+    const row = id.success ? await findProject(em, id.data) : null
+    if (!row) return gone()
+    const result = readDocument(row.document)
+    if (!result.ok) return refuse(409, result.problem.code, result.problem.message, result.problem.remedy)
+    return Response.json({ document: result.document, revision: row.revision })
+  })
+}
+
+const saving = z.object({
+  baseRevision: z.number().int().min(1),
+  document: z.unknown(),
+  /** PNG, base64 */
+  picture: z
+    .string()
+    .max(600_000)
+    .regex(/^iVBOR[A-Za-z0-9+/=]+$/, 'The picture is no PNG.')
+    .optional(),
+})
+
+export function PUT(request: Request, { params }: Context): Promise<Response> {
+  return withDatabase(request, async (em) => {
+    const id = uuid.safeParse((await params).id)
+    if (!id.success) return gone()
+    const read = await readBody(request, saving)
+    if ('refusal' in read) return read.refusal
+    const result = readDocument(read.body.document)
+    if (!result.ok) return refuse(422, result.problem.code, result.problem.message, result.problem.remedy)
+    const picture = read.body.picture ? Buffer.from(read.body.picture, 'base64') : undefined
+    const outcome = await saveProject(em, id.data, read.body.baseRevision, result.document, picture)
+    if (outcome.saved) return Response.json({ revision: outcome.revision })
+    if (outcome.reason === 'gone') return gone()
+    return refuse(409, 'conflict', 'The project was changed in another window meanwhile.', 'Reload to see the newer version; your changes here are not lost until you do.')
+  })
+}
+
+export function DELETE(request: Request, { params }: Context): Promise<Response> {
+  return withDatabase(request, async (em) => {
+    const id = uuid.safeParse((await params).id)
+    return id.success && (await removeProject(em, id.data)) ? new Response(null, { status: 204 }) : gone()
+  })
+}

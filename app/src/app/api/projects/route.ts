@@ -1,0 +1,27 @@
+import { readDocument } from '@kelvar/core/document/read'
+import { z } from 'zod'
+import { readBody, refuse, withDatabase } from '@/server/http'
+import { createProject, listProjects } from '@/server/projects'
+
+export const dynamic = 'force-dynamic'
+
+export function GET(request: Request): Promise<Response> {
+  return withDatabase(request, async (em) => Response.json({ projects: await listProjects(em) }))
+}
+
+const creation = z.object({ document: z.unknown().optional() })
+
+export function POST(request: Request): Promise<Response> {
+  return withDatabase(request, async (em) => {
+    const read = await readBody(request, creation)
+    if ('refusal' in read) return read.refusal
+    if (read.body.document === undefined) {
+      const row = await createProject(em)
+      return Response.json({ id: row.id }, { status: 201 })
+    }
+    const result = readDocument(read.body.document)
+    if (!result.ok) return refuse(422, result.problem.code, result.problem.message, result.problem.remedy)
+    const row = await createProject(em, result.document)
+    return Response.json({ id: row.id }, { status: 201 })
+  })
+}

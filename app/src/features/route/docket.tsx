@@ -1,0 +1,242 @@
+'use client'
+import type { RouteStep } from '@kelvar/core/document/schema'
+import { stepKind } from '@kelvar/core/steps/registry'
+import type { ValueKind } from '@kelvar/core/steps/step'
+import { Ellipsis, Plus } from 'lucide-react'
+import { Fragment, useEffect, useState } from 'react'
+import { Button, Menu, MenuItem, MenuTrigger } from 'react-aria-components'
+import styled from 'styled-components'
+import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
+import { changeStep, currentPiece, insertStep } from '@/features/workbench/store'
+import { CheckMark, PlainButton, PopoverPaper } from '@/ui/controls'
+import type { StepNews } from '@/workers/messages'
+import { Finder } from './finder'
+import { effectiveParams, StepForm } from './step-form'
+import { StepPicture } from './step-picture'
+
+const Rows = styled.ol`
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  flex: 1;
+  overflow-y: auto;
+  scrollbar-width: thin;
+`
+const Row = styled.li`
+  position: relative;
+  border-bottom: 1px solid var(--rule);
+  &[data-open] { background: var(--tint); box-shadow: inset 4px 0 0 var(--action); }
+  &[data-off] .words { opacity: 0.5; }
+`
+const Head = styled.div`
+  display: grid;
+  grid-template-columns: 1fr auto auto;
+  align-items: start;
+  gap: 6px;
+  padding: 11px 8px 10px 16px;
+`
+const Opener = styled(Button)`
+  display: grid;
+  grid-template-columns: 16px 1fr;
+  gap: 0 6px;
+  border: 0;
+  background: none;
+  text-align: left;
+  padding: 0;
+  cursor: pointer;
+  border-radius: 2px;
+  .number { color: var(--soft); font-size: 12px; padding-top: 2px; }
+  .title { font: 600 15px/1.3 var(--display); }
+  .describe { grid-column: 2; color: var(--soft); font-size: 12.5px; line-height: 1.35; }
+`
+const Picture = styled.div`
+  position: relative;
+  padding-right: 2px;
+`
+const State = styled.span`
+  position: absolute;
+  right: -4px;
+  bottom: -5px;
+  width: 16px;
+  height: 16px;
+  border-radius: 50%;
+  display: grid;
+  place-items: center;
+  background: var(--action);
+  color: var(--paper);
+  font: 700 11px/1 var(--text);
+  border: 1.5px solid var(--paper);
+  &[data-state='warning'] { background: var(--caution); }
+  &[data-state='failed'] { background: var(--failure); }
+  &[data-state='running'], &[data-state='waiting'], &[data-state='off'] { background: var(--soft); }
+`
+const Issue = styled.div`
+  margin: 0 16px 12px 38px;
+  padding: 8px 10px;
+  border-left: 3px solid var(--caution);
+  background: color-mix(in srgb, var(--caution) 9%, var(--paper));
+  font-size: 12.5px;
+  b { display: block; font-weight: 600; }
+  &[data-severity='failed'] { border-color: var(--failure); background: color-mix(in srgb, var(--failure) 8%, var(--paper)); }
+`
+const Insert = styled.div`
+  position: relative;
+  height: 0;
+  z-index: 2;
+  button {
+    position: absolute;
+    left: 50%;
+    top: -11px;
+    transform: translateX(-50%);
+    border: 1px solid var(--rule);
+    border-radius: 11px;
+    background: var(--paper);
+    color: var(--action);
+    font-size: 11.5px;
+    line-height: 1;
+    padding: 4px 10px;
+    display: inline-flex;
+    gap: 4px;
+    align-items: center;
+    cursor: pointer;
+    opacity: 0;
+    transition: opacity 0.1s;
+  }
+  button:focus-visible, &:hover button, &[data-shown] button { opacity: 1; }
+  &::before { content: ''; position: absolute; left: 0; right: 0; top: -8px; height: 16px; }
+`
+const MenuList = styled(Menu)`
+  outline: none;
+  padding: 4px;
+  min-width: 168px;
+`
+const MenuRow = styled(MenuItem)`
+  padding: 6px 10px;
+  border-radius: 3px;
+  outline: none;
+  cursor: pointer;
+  &[data-focused] { background: var(--tint); }
+  &[data-disabled] { opacity: 0.4; }
+`
+
+const stateWords = { sound: 'sound', warning: 'with a warning', failed: 'failed', off: 'switched off', waiting: 'waits for the step before', running: 'running' } as const
+
+function StepRow({ step, index, count, news }: { step: RouteStep; index: number; count: number; news: StepNews | undefined }) {
+  const store = useWorkbenchStore()
+  const open = useWorkbench((s) => s.openStep === step.id)
+  const until = useWorkbench((s) => s.until === step.id)
+  const running = useWorkbench((s) => (s.making && s.progress?.step === step.id ? s.progress.done : undefined))
+  const kind = stepKind(step.kind)
+  const title = kind?.title ?? step.kind
+  const described = kind ? kind.describe(effectiveParams(kind, step.params) as never) : 'unknown to this version'
+  const state = running !== undefined ? 'running' : step.on ? (news?.state ?? 'waiting') : 'off'
+  return (
+    <Row data-open={open ? '' : undefined} data-off={step.on ? undefined : ''} data-step={step.kind} data-state={state}>
+      <Head>
+        <Opener className="words" aria-expanded={open} onPress={() => store.getState().unfold(open ? undefined : step.id)}>
+          <span className="number">{index + 1}</span>
+          <span className="title">{title}</span>
+          <span className="describe">
+            {described}
+            {running !== undefined ? ` · ${Math.round(running * 100)} %` : ''}
+          </span>
+        </Opener>
+        <Picture>
+          <StepPicture step={news} />
+          <State data-state={state} role="img" aria-label={`${title}: ${stateWords[state]}`}>
+            {state === 'sound' ? <CheckMark /> : state === 'warning' || state === 'failed' ? '!' : state === 'off' ? '–' : '·'}
+          </State>
+        </Picture>
+        <MenuTrigger>
+          <PlainButton aria-label={`${title}: more`} style={{ padding: '4px 3px' }}>
+            <Ellipsis size={16} />
+          </PlainButton>
+          <PopoverPaper placement="bottom end">
+            <MenuList
+              disabledKeys={[...(index === 0 ? ['up'] : []), ...(index === count - 1 ? ['down'] : [])]}
+              onAction={(key) => {
+                if (key === 'look') store.getState().lookUntil(until ? undefined : step.id)
+                else changeStep(store, step.id, key as 'switch' | 'up' | 'down' | 'copy' | 'remove', title)
+              }}
+            >
+              <MenuRow id="look">{until ? 'Show the whole route' : 'Show the piece as of here'}</MenuRow>
+              <MenuRow id="switch">{step.on ? 'Switch off' : 'Switch on'}</MenuRow>
+              <MenuRow id="up">Move up</MenuRow>
+              <MenuRow id="down">Move down</MenuRow>
+              <MenuRow id="copy">Copy</MenuRow>
+              <MenuRow id="remove">Remove</MenuRow>
+            </MenuList>
+          </PopoverPaper>
+        </MenuTrigger>
+      </Head>
+      {news?.issues.map((issue) => (
+        <Issue key={issue.code} data-severity={issue.severity} role={issue.severity === 'failed' ? 'alert' : 'note'}>
+          <b>{issue.message}</b>
+          {issue.remedy}
+        </Issue>
+      ))}
+      {open && kind && <StepForm step={step} kind={kind} focusText={index === 0} />}
+    </Row>
+  )
+}
+
+/** The route of the piece in hand as a numbered docket. */
+export function Docket() {
+  const store = useWorkbenchStore()
+  const piece = useWorkbench(currentPiece)
+  const news = useWorkbench((s) => s.news)
+  const [insertAt, setInsertAt] = useState<number>()
+  const route = piece?.route ?? []
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, [contenteditable]')
+      if (event.key !== '/' || typing || event.ctrlKey || event.metaKey) return
+      event.preventDefault()
+      const { openStep, document, pieceId } = store.getState()
+      const steps = document.pieces.find((p) => p.id === pieceId)?.route ?? []
+      const at = steps.findIndex((s) => s.id === openStep)
+      setInsertAt(at < 0 ? steps.length : at + 1)
+    }
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  }, [store])
+  if (!piece) return null
+  return (
+    <>
+      <Rows aria-label={`Route of ${piece.name}`} key={piece.id}>
+        {route.map((step, i) => (
+          <Fragment key={step.id}>
+            <StepRow step={step} index={i} count={route.length} news={news?.steps.find((s) => s.id === step.id)} />
+            <Insert role="presentation" data-shown={i === route.length - 1 ? '' : undefined}>
+              <Button aria-label={`Insert a step after ${i + 1}`} onPress={() => setInsertAt(i + 1)}>
+                <Plus size={11} /> insert a step
+              </Button>
+            </Insert>
+          </Fragment>
+        ))}
+        {route.length === 0 && (
+          <li style={{ padding: 20 }}>
+            <PlainButton onPress={() => setInsertAt(0)}>
+              <Plus size={14} /> Begin with a source
+            </PlainButton>
+          </li>
+        )}
+      </Rows>
+      <Finder
+        open={insertAt !== undefined}
+        before={insertAt === undefined ? undefined : valueBefore(route, insertAt)}
+        onClose={() => setInsertAt(undefined)}
+        onChoose={(kind) => {
+          insertStep(store, insertAt ?? route.length, kind.kind, kind.title)
+          setInsertAt(undefined)
+        }}
+      />
+    </>
+  )
+}
+
+/** What the steps before a place give. */
+function valueBefore(route: readonly RouteStep[], at: number): ValueKind | undefined {
+  const before = route.slice(0, at).findLast((s) => s.on && stepKind(s.kind))
+  return before ? stepKind(before.kind)?.gives : undefined
+}

@@ -1,0 +1,118 @@
+'use client'
+import { PROFILE_NAMES, type ProfileName, shippedProfile } from '@kelvar/core/solid/profile'
+import { toSvgPath } from '@kelvar/core/outline/path'
+import type { EdgeParams } from '@kelvar/core/steps/extrude/schema'
+import { Link2, Link2Off } from 'lucide-react'
+import { useState } from 'react'
+import { ToggleButton, ToggleButtonGroup } from 'react-aria-components'
+import styled from 'styled-components'
+import { NumberInput } from '@/ui/controls'
+
+const Box = styled.fieldset`
+  border: 0;
+  margin: 6px 0 2px;
+  padding: 0;
+  min-inline-size: 0;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 6px;
+  legend { color: var(--soft); font-size: 12.5px; padding: 0 0 5px; }
+`
+const Tiles = styled(ToggleButtonGroup)`
+  display: grid;
+  grid-template-columns: repeat(6, minmax(0, 1fr));
+  gap: 4px;
+`
+const Tile = styled(ToggleButton)`
+  border: 1px solid var(--rule);
+  border-radius: 3px;
+  background: var(--paper);
+  padding: 4px 0 3px;
+  font-size: 10.5px;
+  line-height: 1.2;
+  cursor: pointer;
+  color: var(--soft);
+  svg { display: block; margin: 0 auto 2px; width: 34px; height: 28px; }
+  path.solid { fill: color-mix(in srgb, var(--ink) 16%, transparent); stroke: none; }
+  path.line { fill: none; stroke: var(--ink); stroke-width: 0.07; stroke-linejoin: round; }
+  &[data-hovered] { border-color: var(--ink); color: var(--ink); }
+  &[data-selected] { border-color: var(--action); background: color-mix(in srgb, var(--action) 12%, var(--paper)); color: var(--ink); box-shadow: inset 0 0 0 1px var(--action); }
+  &[data-selected] path.line { stroke: var(--action); }
+`
+const Sizes = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 24px minmax(0, 1fr);
+  gap: 8px;
+  align-items: end;
+  label { grid-column: span 1; }
+  small { display: block; color: var(--soft); font-size: 11px; }
+`
+const Lock = styled(ToggleButton)`
+  border: 0;
+  background: none;
+  width: 24px;
+  height: 28px;
+  padding: 0;
+  color: var(--soft);
+  cursor: pointer;
+  &[data-selected] { color: var(--action); }
+`
+
+/** Cross-section of an edge in a unit tile: the wall at the left, the face on top. */
+function ProfileDrawing({ name }: { name: ProfileName }) {
+  const profile = shippedProfile(name, 1, 1)
+  const line = profile ? toSvgPath([profile], 3, true) : 'M0 -1'
+  return (
+    <svg viewBox="-0.12 -1.12 1.75 1.5" aria-hidden>
+      <path className="solid" d={profile ? `M0 .38L0 0${line.replace(/^M/, 'L')}L1.63 -1L1.63 .38Z` : 'M0 .38L0 -1L1.63 -1L1.63 .38Z'} />
+      <path className="line" d={profile ? `M0 .38L0 0${line.replace(/^M/, 'L')}L1.63 -1` : 'M0 .38L0 -1L1.63 -1'} />
+    </svg>
+  )
+}
+
+const names: Record<ProfileName, string> = { square: 'Square', chamfer: 'Chamfer', round: 'Round', cove: 'Cove', ogee: 'Ogee', stepped: 'Stepped' }
+
+/** The shape and size of one edge. Inset and height move together while locked. */
+export function EdgeControl({ title, value, onChange }: { title: string; value: EdgeParams; onChange: (edge: EdgeParams) => void }) {
+  const [locked, setLocked] = useState(value.inset === value.height)
+  const resize = (key: 'inset' | 'height', size: number) => {
+    if (!locked) return onChange({ ...value, [key]: size })
+    const other = key === 'inset' ? 'height' : 'inset'
+    const ratio = value[key] > 0 ? value[other] / value[key] : 1
+    onChange({ ...value, [key]: size, [other]: Number((size * ratio).toFixed(3)) })
+  }
+  return (
+    <Box>
+      <legend>{title}</legend>
+      <Tiles
+        aria-label={`${title}: profile`}
+        selectionMode="single"
+        disallowEmptySelection
+        selectedKeys={[value.profile]}
+        onSelectionChange={(keys) => onChange({ ...value, profile: [...keys][0] as EdgeParams['profile'] })}
+      >
+        {PROFILE_NAMES.map((name) => (
+          <Tile key={name} id={name}>
+            <ProfileDrawing name={name} />
+            {names[name]}
+          </Tile>
+        ))}
+      </Tiles>
+      {value.profile !== 'square' && (
+        <Sizes>
+          <div>
+            <small>Inset</small>
+            <NumberInput hideLabel label={`${title}: inset`} value={value.inset} min={0} max={500} step={0.1} unit="mm" onChange={(v) => resize('inset', v)} />
+          </div>
+          <Lock aria-label={`${title}: lock inset and height together`} isSelected={locked} onChange={setLocked}>
+            {locked ? <Link2 size={15} /> : <Link2Off size={15} />}
+          </Lock>
+          <div>
+            <small>Height</small>
+            <NumberInput hideLabel label={`${title}: height`} value={value.height} min={0} max={500} step={0.1} unit="mm" onChange={(v) => resize('height', v)} />
+          </div>
+        </Sizes>
+      )}
+    </Box>
+  )
+}

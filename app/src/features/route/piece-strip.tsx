@@ -1,0 +1,143 @@
+'use client'
+import { Plus, X } from 'lucide-react'
+import { useEffect, useState } from 'react'
+import { Button, Input, TextField } from 'react-aria-components'
+import styled from 'styled-components'
+import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
+import { addPiece, removePiece } from '@/features/workbench/store'
+import { makerForQuestions } from '@/workers/maker'
+
+const Strip = styled.div`
+  display: flex;
+  gap: 8px;
+  padding: 12px 16px 10px;
+  overflow-x: auto;
+  border-bottom: 1px solid var(--rule);
+  scrollbar-width: thin;
+  flex: none;
+`
+const Tile = styled.div`
+  position: relative;
+  width: 74px;
+  flex: none;
+  .open {
+    display: block;
+    width: 74px;
+    height: 48px;
+    padding: 0;
+    border: 1px solid var(--rule);
+    border-radius: 3px;
+    background: linear-gradient(#f8f5ee, #ece5d8);
+    overflow: hidden;
+    cursor: pointer;
+  }
+  .open img { width: 100%; height: 100%; object-fit: cover; display: block; }
+  &[data-current] .open { border: 2px solid var(--action); }
+  .name, input {
+    display: block;
+    width: 100%;
+    font-size: 11.5px;
+    margin-top: 4px;
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    text-align: center;
+    border: 0;
+    padding: 0;
+    background: none;
+    color: var(--soft);
+  }
+  &[data-current] input { font-weight: 600; color: var(--ink); }
+  .remove {
+    position: absolute;
+    right: -5px;
+    top: -5px;
+    width: 17px;
+    height: 17px;
+    border-radius: 50%;
+    border: 1px solid var(--rule);
+    background: var(--paper);
+    display: grid;
+    place-items: center;
+    padding: 0;
+    opacity: 0;
+    cursor: pointer;
+  }
+  &:hover .remove, .remove:focus-visible { opacity: 1; }
+  .new { display: grid; place-items: center; border-style: dashed; background: none; color: var(--soft); }
+`
+
+/** The pieces of the project with pictures; the one in hand is marked. */
+export function PieceStrip() {
+  const store = useWorkbenchStore()
+  const pieces = useWorkbench((s) => s.document.pieces)
+  const current = useWorkbench((s) => s.pieceId)
+  return (
+    <Strip role="group" aria-label="Pieces">
+      {pieces.map((piece) => (
+        <Tile key={piece.id} data-current={piece.id === current ? '' : undefined}>
+          <Button className="open" aria-label={piece.name} aria-pressed={piece.id === current} onPress={() => store.getState().choosePiece(piece.id)}>
+            <PiecePicture id={piece.id} />
+          </Button>
+          {piece.id === current ? (
+            <TextField
+              aria-label="Name of the piece"
+              value={piece.name}
+              maxLength={120}
+              onChange={(name) =>
+                name &&
+                store.getState().edit(
+                  'Rename piece',
+                  (draft) => {
+                    const found = draft.pieces.find((p) => p.id === piece.id)
+                    if (found) found.name = name
+                  },
+                  `name/${piece.id}`,
+                )
+              }
+            >
+              <Input />
+            </TextField>
+          ) : (
+            <span className="name">{piece.name}</span>
+          )}
+          {pieces.length > 1 && (
+            <Button className="remove" aria-label={`Remove ${piece.name}`} onPress={() => removePiece(store, piece.id)}>
+              <X size={11} />
+            </Button>
+          )}
+        </Tile>
+      ))}
+      <Tile>
+        <Button className="open new" aria-label="New piece" onPress={() => addPiece(store)}>
+          <Plus size={18} />
+        </Button>
+        <span className="name">New piece</span>
+      </Tile>
+    </Strip>
+  )
+}
+
+/** The piece as its whole route makes it, drawn when nothing has changed for a moment. */
+function PiecePicture({ id }: { id: string }) {
+  const route = useWorkbench((s) => s.document.pieces.find((p) => p.id === id)?.route)
+  const [url, setUrl] = useState<string>()
+  useEffect(() => {
+    if (!route || route.length === 0) return
+    let gone = false
+    const timer = setTimeout(async () => {
+      const { studioReady, takePicture } = await import('@/features/view/pictures')
+  await studioReady()
+  const maker = await makerForQuestions()
+      const mesh = await maker.picture(route, route[route.length - 1].id)
+      if (gone || !mesh) return
+      const drawn = await takePicture(mesh, 148, 96)
+      if (!gone) setUrl(drawn)
+    }, 900)
+    return () => {
+      gone = true
+      clearTimeout(timer)
+    }
+  }, [route])
+  return url ? <img src={url} alt="" /> : null
+}

@@ -1,0 +1,80 @@
+import * as THREE from 'three'
+import type { ViewMesh } from '@/workers/view-mesh'
+import { FIELD_OF_VIEW, framingOf, groupGeometries, groupMaterials, keyLight, standFor } from './scene'
+
+/** The view's renderer and how to draw the view itself again; pictures are drawn in a corner of its canvas in between. */
+interface Studio {
+  readonly renderer: THREE.WebGLRenderer
+  readonly redraw: () => void
+}
+
+let studio: Studio | undefined
+let waiting: ((studio: Studio) => void)[] = []
+
+/** Called by the view when its renderer is there; the returned function takes it away again. */
+export function lendStudio(lent: Studio): () => void {
+  studio = lent
+  for (const go of waiting) go(lent)
+  waiting = []
+  return () => {
+    if (studio === lent) studio = undefined
+  }
+}
+
+/** Resolves once pictures can be taken: after the view has its first solid, which must not wait for them. */
+export const studioReady = (): Promise<Studio> => (studio ? Promise.resolve(studio) : new Promise((resolve) => waiting.push(resolve)))
+
+/**
+ * A picture of a solid as a PNG data URL, from the three-quarter view. It shares the view's renderer, so that shaders are
+ * compiled once; waits until there is one.
+ */
+export async function takePicture(mesh: ViewMesh, width: number, height: number, ground = false): Promise<string> {
+  const { renderer, redraw } = await studioReady()
+  const scene = new THREE.Scene()
+  const framing = framingOf(mesh.box)
+  const geometries = groupGeometries(mesh)
+  const materials = groupMaterials(mesh)
+  geometries.forEach((geometry, i) => {
+    const object = new THREE.Mesh(geometry, materials[i])
+    object.castShadow = true
+    object.receiveShadow = true
+    scene.add(object)
+  })
+  const light = keyLight(framing, 512)
+  scene.add(light, light.target)
+  const floor = new THREE.Mesh(new THREE.PlaneGeometry(1, 1), new THREE.ShadowMaterial({ opacity: 0.3, color: '#3a2d1c' }))
+  if (ground) {
+    scene.background = new THREE.Color('#ece5d8')
+    floor.rotation.x = -Math.PI / 2
+    floor.scale.setScalar(Math.max(framing.size.x, framing.size.y) * 6)
+    floor.position.set(framing.centre.x, mesh.box[1], framing.centre.z)
+    floor.receiveShadow = true
+    scene.add(floor)
+  }
+  const camera = new THREE.PerspectiveCamera(FIELD_OF_VIEW, width / height, 1, 100000)
+  camera.position.copy(standFor('Three-quarter', framing, width / height, ground ? 1.18 : 1.04))
+  camera.lookAt(framing.centre)
+
+  const canvas = renderer.domElement
+  const ratio = renderer.getPixelRatio()
+  const size = renderer.getSize(new THREE.Vector2())
+  const [w, h] = [Math.min(width, canvas.width), Math.min(height, canvas.height)]
+  const copy = document.createElement('canvas')
+  copy.width = w
+  copy.height = h
+  try {
+    renderer.setViewport(0, 0, w / ratio, h / ratio)
+    renderer.setScissor(0, 0, w / ratio, h / ratio)
+    renderer.setScissorTest(true)
+    renderer.shadowMap.needsUpdate = true
+    renderer.render(scene, camera)
+    copy.getContext('2d')?.drawImage(canvas, 0, canvas.height - h, w, h, 0, 0, w, h)
+  } finally {
+    renderer.setScissorTest(false)
+    renderer.setViewport(0, 0, size.x, size.y)
+    redraw()
+    for (const object of [...geometries, ...materials, floor.geometry, floor.material]) object.dispose()
+    light.dispose()
+  }
+  return copy.toDataURL('image/png')
+}

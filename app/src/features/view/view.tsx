@@ -1,0 +1,228 @@
+'use client'
+import { ContactShadows, OrbitControls } from '@react-three/drei'
+import { Canvas, useThree } from '@react-three/fiber'
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { ToggleButton, ToggleButtonGroup, Toolbar } from 'react-aria-components'
+import styled from 'styled-components'
+import * as THREE from 'three'
+import type { OrbitControls as Orbit } from 'three-stdlib'
+import { useWorkbench } from '@/features/workbench/context'
+import { PlainButton } from '@/ui/controls'
+import type { ViewMesh } from '@/workers/view-mesh'
+import { DimensionFigures, DimensionLines } from './dimensions'
+import { lendStudio } from './pictures'
+import { FIELD_OF_VIEW, framingOf, groupGeometries, groupMaterials, keyLight, setUpRenderer, STANDARD_VIEWS, type StandardView, standFor } from './scene'
+
+const Frame = styled.section`
+  position: relative;
+  flex: 1;
+  min-width: 0;
+  min-height: 0;
+  background: radial-gradient(ellipse 75% 65% at 50% 44%, #f7f4ed 0%, #ece5d9 62%, #ded4c3 100%);
+  canvas { display: block; touch-action: none; }
+  &[data-stale] canvas { opacity: 0.72; transition: opacity 0.15s 0.12s; }
+`
+const Views = styled(Toolbar)`
+  position: absolute;
+  top: 10px;
+  right: 14px;
+  display: flex;
+  align-items: center;
+  gap: 2px;
+  z-index: 8;
+  .group { display: flex; gap: 2px; }
+  .view {
+    border: 0;
+    background: none;
+    padding: 5px 7px;
+    font-size: 12.5px;
+    color: var(--soft);
+    border-bottom: 2px solid transparent;
+    cursor: pointer;
+  }
+  .view[data-hovered] { color: var(--ink); }
+  .view[data-selected] { color: var(--ink); font-weight: 600; border-bottom-color: var(--ink); }
+`
+const Middle = styled.div`
+  position: absolute;
+  inset: 0;
+  display: grid;
+  place-content: center;
+  text-align: center;
+  color: var(--soft);
+  font-size: 14px;
+  pointer-events: none;
+  svg { width: min(70vw, 720px); max-height: 50vh; fill: var(--ink); }
+  p { margin: 0; }
+`
+
+function Piece({ mesh }: { mesh: ViewMesh }) {
+  const geometries = useMemo(() => groupGeometries(mesh), [mesh])
+  const materials = useMemo(() => groupMaterials(mesh), [mesh])
+  useEffect(() => () => [...geometries, ...materials].forEach((o) => o.dispose()), [geometries, materials])
+  return (
+    <group>
+      {mesh.groups.map(({ group }, i) => (
+        <mesh key={group} geometry={geometries[i]} material={materials[i]} castShadow receiveShadow />
+      ))}
+    </group>
+  )
+}
+
+/** Light, soft shadows and air of the default stage. */
+function Stage({ mesh }: { mesh: ViewMesh }) {
+  const { gl, scene, camera, invalidate } = useThree()
+  useEffect(() => lendStudio({ renderer: gl, redraw: () => gl.render(scene, camera) }), [gl, scene, camera])
+  const framing = useMemo(() => framingOf(mesh.box), [mesh])
+  const light = useMemo(() => keyLight(framing, 2048), [framing])
+  useEffect(() => {
+    // the shadow is drawn anew only when what throws it has changed
+    gl.shadowMap.autoUpdate = false
+    gl.shadowMap.needsUpdate = true
+    invalidate()
+    return () => light.dispose()
+  }, [gl, light, invalidate])
+  const reach = Math.max(framing.size.x, framing.size.y)
+  const ground = mesh.box[1]
+  return (
+    <>
+      <primitive object={light} />
+      <primitive object={light.target} />
+      <mesh position={[framing.centre.x, ground - reach * 0.0005, framing.centre.z]} rotation-x={-Math.PI / 2} scale={reach * 8} receiveShadow>
+        <planeGeometry />
+        <shadowMaterial transparent opacity={0.26} color="#3a2d1c" />
+      </mesh>
+      <ContactShadows
+        key={mesh.box.join()}
+        frames={1}
+        position={[framing.centre.x, ground + reach * 0.0004, framing.centre.z]}
+        scale={reach * 1.7}
+        far={Math.max(framing.size.y * 0.5, 1)}
+        resolution={512}
+        blur={1.6}
+        opacity={0.42}
+        color="#2b2114"
+      />
+    </>
+  )
+}
+
+/** The camera and how it is moved; told what to do through `request`. */
+function Camera({ mesh, pieceKey, request, onMove }: { mesh: ViewMesh; pieceKey: string; request: { view: StandardView | 'Fit'; count: number }; onMove: () => void }) {
+  const controls = useRef<Orbit>(null)
+  const { camera, size, invalidate } = useThree()
+  const box = useRef(mesh.box)
+  box.current = mesh.box
+  const shown = useRef<string>(undefined)
+  const place = useCallback(
+    (view: StandardView | 'Fit') => {
+      const framing = framingOf(box.current)
+      const target = controls.current?.target ?? new THREE.Vector3()
+      const direction = camera.position.clone().sub(target)
+      camera.position.copy(standFor(view === 'Fit' ? (direction.lengthSq() > 0 ? direction : 'Three-quarter') : view, framing, size.width / size.height))
+      const reach = framing.size.length()
+      if (camera instanceof THREE.PerspectiveCamera) {
+        camera.near = Math.max(0.5, reach / 60)
+        camera.far = reach * 60
+        camera.updateProjectionMatrix()
+      }
+      controls.current?.target.copy(framing.centre)
+      controls.current?.update()
+      invalidate()
+    },
+    [camera, size, invalidate],
+  )
+  // a new piece, or words that have outgrown the frame, are framed; any other change leaves the camera alone
+  const width = mesh.box[3] - mesh.box[0]
+  const framedWidth = useRef(0)
+  useEffect(() => {
+    if (shown.current !== pieceKey) {
+      shown.current = pieceKey
+      framedWidth.current = width
+      place('Three-quarter')
+    } else if (width > framedWidth.current * 1.12 || width < framedWidth.current * 0.6) {
+      framedWidth.current = width
+      place('Fit')
+    }
+  }, [pieceKey, width, place])
+  const asked = useRef(0)
+  useEffect(() => {
+    if (request.count === asked.current) return
+    asked.current = request.count
+    place(request.view)
+  }, [request, place])
+  return <OrbitControls ref={controls} makeDefault enableDamping={false} onStart={onMove} minDistance={5} maxDistance={20000} />
+}
+
+/** The piece as a solid, drawn only when something changes. */
+export function View() {
+  const mesh = useWorkbench((s) => s.mesh)
+  const meshPiece = useWorkbench((s) => s.meshPiece)
+  const making = useWorkbench((s) => s.making)
+  const news = useWorkbench((s) => s.news)
+  const empty = useWorkbench((s) => s.document.pieces.length === 0)
+  const figures = useRef<HTMLDivElement>(null)
+  const [view, setView] = useState<StandardView | undefined>('Three-quarter')
+  const [request, setRequest] = useState<{ view: StandardView | 'Fit'; count: number }>({ view: 'Three-quarter', count: 0 })
+  const ask = (next: StandardView | 'Fit') => setRequest((r) => ({ view: next, count: r.count + 1 }))
+  useEffect(() => setView('Three-quarter'), [meshPiece])
+  const failedStep = news && !news.complete
+  const drawing = news?.steps.findLast((s) => s.drawing)?.drawing
+
+  return (
+    <Frame aria-label="View of the piece" data-stale={mesh && (making || failedStep) ? '' : undefined}>
+      {mesh && (
+        <Canvas
+          frameloop="demand"
+          shadows
+          dpr={[1, 2]}
+          camera={{ fov: FIELD_OF_VIEW, near: 1, far: 20000 }}
+          gl={{ antialias: true, alpha: true, preserveDrawingBuffer: true }}
+          onCreated={({ gl }) => setUpRenderer(gl)}
+        >
+          <Stage mesh={mesh} />
+          <Piece mesh={mesh} />
+          <DimensionLines box={mesh.box} layer={figures} />
+          <Camera mesh={mesh} pieceKey={meshPiece ?? ''} request={request} onMove={() => setView(undefined)} />
+        </Canvas>
+      )}
+      {mesh && <DimensionFigures box={mesh.box} layer={figures} />}
+      {!mesh && (
+        <Middle>
+          {empty ? (
+            <p>This project has no pieces. Add one at the upper left.</p>
+          ) : drawing && news?.complete ? (
+            <svg viewBox={drawing.box.join(' ')} role="img" aria-label="The outline">
+              <path d={drawing.path} />
+            </svg>
+          ) : failedStep ? (
+            <p>Nothing to show yet: see the step marked in the route.</p>
+          ) : (
+            <p data-pulse>Setting up the workshop…</p>
+          )}
+        </Middle>
+      )}
+      {mesh && (
+        <Views aria-label="Standard views">
+          <ToggleButtonGroup
+            className="group"
+            selectionMode="single"
+            selectedKeys={view ? [view] : []}
+            onSelectionChange={(keys) => {
+              const next = ([...keys][0] ?? view) as StandardView
+              setView(next)
+              ask(next)
+            }}
+          >
+            {STANDARD_VIEWS.map((v) => (
+              <ToggleButton className="view" key={v} id={v}>
+                {v}
+              </ToggleButton>
+            ))}
+          </ToggleButtonGroup>
+          <PlainButton onPress={() => ask('Fit')}>Fit</PlainButton>
+        </Views>
+      )}
+    </Frame>
+  )
+}

@@ -1,0 +1,73 @@
+import type { RouteStep } from '@kelvar/core/document/schema'
+import { makerForQuestions, makerForView, proxy } from '@/workers/maker'
+import { currentPiece, type WorkbenchStore } from './store'
+
+/** How long nothing must change before the slow check for self-crossings begins, ms. */
+const CHECK_AFTER = 350
+
+/**
+ * Keeps the view up to date with the document: whenever the present piece's route or the look-until step changes, the
+ * worker makes it anew; the last good solid stays until then. Returns a function that ends it.
+ */
+export function keepMaking(store: WorkbenchStore): () => void {
+  let ended = false
+  let run = 0
+  let checkTimer: ReturnType<typeof setTimeout> | undefined
+  let seenRoute: RouteStep[] | undefined
+  let seenUntil: string | undefined
+
+  const make = async () => {
+    const state = store.getState()
+    const piece = currentPiece(state)
+    clearTimeout(checkTimer)
+    const mine = ++run
+    if (!piece) {
+      store.setState({ news: undefined, mesh: undefined, meshKey: undefined, making: false, report: undefined })
+      return
+    }
+    store.setState({ making: true })
+    try {
+      const maker = await makerForView()
+      if (mine !== run) return
+      const news = await maker.make(
+        piece.route,
+        state.until,
+        state.meshKey,
+        proxy((step: string, done: number) => {
+          if (mine === run) store.setState({ progress: { step, done } })
+        }),
+      )
+      if (ended || mine !== run || !news) return
+      // an outline has no solid: the last one must not be shown for it
+      const drawn = news.mesh ? { mesh: news.mesh, meshKey: news.key, meshPiece: piece.id } : news.key === state.meshKey ? { meshPiece: piece.id } : news.complete ? { mesh: undefined, meshKey: undefined } : {}
+      store.setState({ news, making: false, progress: undefined, ...drawn })
+      if (news.complete && news.key) checkTimer = setTimeout(() => check(piece.route, state.until, news.key as string), CHECK_AFTER)
+    } catch (error) {
+      console.error(error)
+      if (mine === run) store.setState({ making: false, progress: undefined })
+    }
+  }
+
+  const check = async (route: RouteStep[], until: string | undefined, key: string) => {
+    if (store.getState().report?.key === key) return
+    const maker = await makerForQuestions()
+    const report = await maker.check(route, until)
+    if (!ended && report && store.getState().news?.key === key) store.setState({ report: { key, check: report } })
+  }
+
+  const look = () => {
+    const state = store.getState()
+    const route = currentPiece(state)?.route
+    if (route === seenRoute && state.until === seenUntil) return
+    seenRoute = route
+    seenUntil = state.until
+    void make()
+  }
+  const unsubscribe = store.subscribe(look)
+  look()
+  return () => {
+    ended = true
+    clearTimeout(checkTimer)
+    unsubscribe()
+  }
+}

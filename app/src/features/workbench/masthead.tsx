@@ -1,0 +1,111 @@
+'use client'
+import { Redo2, Undo2 } from 'lucide-react'
+import { useEffect } from 'react'
+import { Input, TextField } from 'react-aria-components'
+import styled from 'styled-components'
+import { Dispatch } from '@/features/dispatch/dispatch'
+import { PlainButton } from '@/ui/controls'
+import { Wordmark } from '@/ui/wordmark'
+import { useWorkbench, useWorkbenchStore } from './context'
+import type { Saving } from './store'
+
+const Bar = styled.header`
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  height: 46px;
+  flex: none;
+  padding: 0 18px;
+  background: var(--paper);
+  border-bottom: 1px solid var(--ink);
+  .rule { width: 1px; height: 22px; background: var(--rule); }
+  .name input {
+    border: 0;
+    border-bottom: 1px solid transparent;
+    background: none;
+    font: 600 14px/1.2 var(--display);
+    padding: 4px 2px;
+    field-sizing: content;
+    min-width: 80px;
+    max-width: 380px;
+  }
+  .name input:hover { border-bottom-color: var(--rule); }
+  .name input:focus { border-bottom-color: var(--action); outline: none; }
+  .kept { color: var(--soft); font-size: 12px; }
+  .kept[data-bad] { color: var(--failure); font-weight: 600; }
+  .actions { margin-left: auto; display: flex; align-items: center; gap: 6px; }
+`
+
+const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' })
+
+const savingWords: Record<Saving, string> = {
+  kept: 'kept',
+  changed: 'keeping…',
+  saving: 'keeping…',
+  unreachable: 'not kept yet: no answer from the server',
+  conflict: 'changed in another window: reload to see it',
+  refused: 'not kept',
+}
+
+/** Project name, state of saving, undo and redo, Dispatch. */
+export function Masthead() {
+  const store = useWorkbenchStore()
+  const name = useWorkbench((s) => s.document.name)
+  const saving = useWorkbench((s) => s.saving)
+  const savingMessage = useWorkbench((s) => s.savingMessage)
+  const keptAt = useWorkbench((s) => s.keptAt)
+  const undoable = useWorkbench((s) => s.past.at(-1)?.label)
+  const redoable = useWorkbench((s) => s.future.at(-1)?.label)
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || event.altKey) return
+      const key = event.key.toLowerCase()
+      const redo = key === 'y' || (key === 'z' && event.shiftKey)
+      if (key !== 'z' && !redo) return
+      event.preventDefault()
+      if (redo) store.getState().redo()
+      else store.getState().undo()
+    }
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  }, [store])
+
+  return (
+    <Bar>
+      <Wordmark />
+      <span className="rule" />
+      <TextField
+        className="name"
+        aria-label="Name of the project"
+        value={name}
+        maxLength={120}
+        onChange={(value) =>
+          value &&
+          store.getState().edit(
+            'Rename project',
+            (draft) => {
+              draft.name = value
+            },
+            'project-name',
+          )
+        }
+      >
+        <Input />
+      </TextField>
+      <span className="kept" role="status" title={savingMessage} data-saving={saving} data-bad={['unreachable', 'conflict', 'refused'].includes(saving) ? '' : undefined}>
+        {savingWords[saving]}
+        {saving === 'kept' && keptAt ? ` ${clock.format(keptAt)}` : ''}
+      </span>
+      <div className="actions">
+        <PlainButton isDisabled={!undoable} onPress={() => store.getState().undo()} aria-label={undoable ? `Undo: ${undoable}` : 'Undo'}>
+          <Undo2 size={15} /> Undo
+        </PlainButton>
+        <PlainButton isDisabled={!redoable} onPress={() => store.getState().redo()} aria-label={redoable ? `Redo: ${redoable}` : 'Redo'}>
+          <Redo2 size={15} /> Redo
+        </PlainButton>
+        <Dispatch />
+      </div>
+    </Bar>
+  )
+}

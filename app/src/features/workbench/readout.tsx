@@ -1,0 +1,85 @@
+'use client'
+import styled from 'styled-components'
+import { useWorkbench } from './context'
+
+const Bar = styled.footer`
+  display: flex;
+  align-items: center;
+  gap: 26px;
+  height: 40px;
+  flex: none;
+  padding: 0 20px;
+  background: var(--paper);
+  border-top: 1px solid var(--rule);
+  color: var(--soft);
+  font-size: 12.5px;
+  white-space: nowrap;
+  overflow: hidden;
+  b { color: var(--ink); font-weight: 600; }
+  .sound b { color: var(--action); }
+  .unsound b { color: var(--failure); }
+  > :last-child { margin-left: auto; }
+`
+
+const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 })
+
+/** Size, triangles, volume and soundness of what is shown, and how long it took. */
+export function Readout() {
+  const news = useWorkbench((s) => s.news)
+  const mesh = useWorkbench((s) => s.mesh)
+  const meshKey = useWorkbench((s) => s.meshKey)
+  const making = useWorkbench((s) => s.making)
+  const report = useWorkbench((s) => s.report)
+  const check = report && report.key === news?.key ? report.check : undefined
+  const triangles = news?.steps.findLast((s) => s.triangles !== undefined)?.triangles
+  const current = mesh && news?.complete && news.key === meshKey
+  return (
+    <Bar aria-label="Readout">
+      {mesh && (
+        <span>
+          <b>{[0, 1, 2].map((k) => (mesh.box[k + 3] - mesh.box[k]).toFixed(1)).join(' × ')}</b> mm
+        </span>
+      )}
+      {current && triangles !== undefined && (
+        <span>
+          <b>{whole.format(triangles)}</b> triangles
+        </span>
+      )}
+      {current && check && (
+        <span>
+          <b>{(check.volume / 1000).toFixed(1)}</b> cm³
+        </span>
+      )}
+      <span role="status" className={check ? (check.sound ? 'sound' : 'unsound') : ''}>
+        {news && !news.complete && mesh ? (
+          <>
+            <b>Last good solid.</b> A step failed: see the route
+          </>
+        ) : making ? (
+          'making…'
+        ) : current && check ? (
+          check.sound ? (
+            <>
+              <b>Sound</b> closed, no crossings
+            </>
+          ) : (
+            <>
+              <b>Not sound</b> {check.findings.map((f) => f.message).join(' ')}
+            </>
+          )
+        ) : current ? (
+          'checking…'
+        ) : (
+          ''
+        )}
+      </span>
+      <span>
+        {news && !making && (
+          <>
+            made in <b>{news.ms < 1 ? '<1' : Math.round(news.ms)} ms</b>
+          </>
+        )}
+      </span>
+    </Bar>
+  )
+}

@@ -1,0 +1,205 @@
+import type { CheckReport } from '@kelvar/core/check/check'
+import { newId } from '@kelvar/core/document/ids'
+import { newPiece } from '@kelvar/core/document/new-project'
+import type { Piece, ProjectDocument, RouteStep } from '@kelvar/core/document/schema'
+import { produce } from 'immer'
+import { createStore } from 'zustand/vanilla'
+import type { RouteNews } from '@/workers/messages'
+import type { ViewMesh } from '@/workers/view-mesh'
+
+export type Saving = 'kept' | 'changed' | 'saving' | 'unreachable' | 'conflict' | 'refused'
+
+interface Change {
+  readonly document: ProjectDocument
+  readonly label: string
+}
+
+export interface WorkbenchState {
+  readonly id: string
+  readonly document: ProjectDocument
+  readonly revision: number
+  readonly past: readonly Change[]
+  readonly future: readonly Change[]
+  readonly pieceId: string
+  /** the step whose controls are unfolded */
+  readonly openStep: string | undefined
+  /** looked at "as of here"; undefined for the whole route */
+  readonly until: string | undefined
+  readonly news: RouteNews | undefined
+  readonly mesh: ViewMesh | undefined
+  /** what `mesh` shows: content key and piece */
+  readonly meshKey: string | undefined
+  readonly meshPiece: string | undefined
+  readonly making: boolean
+  readonly progress: { readonly step: string; readonly done: number } | undefined
+  readonly report: { readonly key: string; readonly check: CheckReport } | undefined
+  readonly saving: Saving
+  readonly savingMessage: string
+  readonly keptAt: number | undefined
+}
+
+export interface WorkbenchActions {
+  /** Changes the document. Changes with the same `gesture` in quick succession are one step of undo. */
+  edit(label: string, recipe: (draft: ProjectDocument) => void, gesture?: string): void
+  undo(): void
+  redo(): void
+  choosePiece(id: string): void
+  unfold(step: string | undefined): void
+  lookUntil(step: string | undefined): void
+  set(patch: Partial<WorkbenchState>): void
+}
+
+export type WorkbenchStore = ReturnType<typeof createWorkbenchStore>
+
+const UNDO_DEPTH = 500
+const GESTURE_MS = 900
+
+export function createWorkbenchStore(id: string, document: ProjectDocument, revision: number) {
+  let lastGesture: string | undefined
+  let lastEdit = 0
+  const firstPiece = document.pieces[0]
+  return createStore<WorkbenchState & WorkbenchActions>()((set, get) => {
+    const travel = (from: 'past' | 'future', to: 'past' | 'future') => {
+      const state = get()
+      const change = state[from].at(-1)
+      if (!change) return
+      lastGesture = undefined
+      set({
+        document: change.document,
+        [from]: state[from].slice(0, -1),
+        [to]: [...state[to], { document: state.document, label: change.label }],
+        saving: 'changed',
+        ...validSelection(change.document, state),
+      })
+    }
+    return {
+      id,
+      document,
+      revision,
+      past: [],
+      future: [],
+      pieceId: firstPiece?.id ?? '',
+      openStep: firstPiece?.route[0]?.id,
+      until: undefined,
+      news: undefined,
+      mesh: undefined,
+      meshKey: undefined,
+      meshPiece: undefined,
+      making: false,
+      progress: undefined,
+      report: undefined,
+      saving: 'kept',
+      savingMessage: '',
+      keptAt: undefined,
+
+      edit(label, recipe, gesture) {
+        const state = get()
+        const next = produce(state.document, recipe)
+        if (next === state.document) return
+        const now = Date.now()
+        const goesOn = gesture !== undefined && gesture === lastGesture && now - lastEdit < GESTURE_MS && state.past.length > 0
+        lastGesture = gesture
+        lastEdit = now
+        set({
+          document: next,
+          past: goesOn ? state.past : [...state.past.slice(1 - UNDO_DEPTH), { document: state.document, label }],
+          future: [],
+          saving: state.saving === 'conflict' ? 'conflict' : 'changed',
+          ...validSelection(next, state),
+        })
+      },
+      undo: () => travel('past', 'future'),
+      redo: () => travel('future', 'past'),
+      choosePiece(pieceId) {
+        const piece = get().document.pieces.find((p) => p.id === pieceId)
+        if (piece) set({ pieceId, openStep: piece.route[0]?.id, until: undefined, news: undefined, report: undefined })
+      },
+      unfold: (openStep) => set({ openStep }),
+      lookUntil: (until) => set({ until }),
+      set: (patch) => set(patch),
+    }
+  })
+}
+
+/** A selection that exists in the document: the same as before where possible. */
+function validSelection(document: ProjectDocument, state: WorkbenchState): Partial<WorkbenchState> {
+  const piece = document.pieces.find((p) => p.id === state.pieceId) ?? document.pieces[0]
+  const has = (step: string | undefined) => step !== undefined && piece?.route.some((s) => s.id === step)
+  return {
+    pieceId: piece?.id ?? '',
+    openStep: has(state.openStep) ? state.openStep : undefined,
+    until: has(state.until) ? state.until : undefined,
+  }
+}
+
+export function currentPiece(state: Pick<WorkbenchState, 'document' | 'pieceId'>): Piece | undefined {
+  return state.document.pieces.find((p) => p.id === state.pieceId)
+}
+
+/** The steps of the piece in hand, inside a draft. */
+function routeIn(draft: ProjectDocument, pieceId: string): RouteStep[] {
+  return draft.pieces.find((p) => p.id === pieceId)?.route ?? []
+}
+
+export function setParam(store: WorkbenchStore, stepId: string, name: string, value: unknown, label: string): void {
+  const { edit, pieceId } = store.getState()
+  edit(
+    label,
+    (draft) => {
+      const step = routeIn(draft, pieceId).find((s) => s.id === stepId)
+      if (step) step.params[name] = value
+    },
+    `${pieceId}/${stepId}/${name}`,
+  )
+}
+
+export function insertStep(store: WorkbenchStore, at: number, kind: string, title: string): void {
+  const { edit, pieceId, document } = store.getState()
+  const route = routeIn(document, pieceId)
+  const id = freeId(kind, route)
+  edit(`Insert ${title}`, (draft) => {
+    routeIn(draft, pieceId).splice(at, 0, { id, kind, on: true, params: {} })
+  })
+  store.getState().unfold(id)
+}
+
+export function changeStep(store: WorkbenchStore, stepId: string, action: 'switch' | 'up' | 'down' | 'copy' | 'remove', title: string): void {
+  const { edit, pieceId } = store.getState()
+  const words = { switch: 'Switch', up: 'Move up', down: 'Move down', copy: 'Copy', remove: 'Remove' }[action]
+  edit(`${words} ${title}`, (draft) => {
+    const route = routeIn(draft, pieceId)
+    const i = route.findIndex((s) => s.id === stepId)
+    if (i < 0) return
+    if (action === 'switch') route[i].on = !route[i].on
+    else if (action === 'remove') route.splice(i, 1)
+    else if (action === 'copy') route.splice(i + 1, 0, { ...structuredClone(plainStep(route[i])), id: freeId(route[i].kind, route) })
+    else {
+      const j = action === 'up' ? i - 1 : i + 1
+      if (j >= 0 && j < route.length) [route[i], route[j]] = [route[j], route[i]]
+    }
+  })
+}
+
+/** Immer's drafts cannot be cloned; their JSON can. */
+const plainStep = (step: RouteStep): RouteStep => JSON.parse(JSON.stringify(step)) as RouteStep
+
+const freeId = (kind: string, route: readonly RouteStep[]) =>
+  newId(
+    kind,
+    route.map((s) => s.id).filter((id) => id.startsWith(`${kind}-`)),
+  )
+
+export function addPiece(store: WorkbenchStore): void {
+  const { edit, document } = store.getState()
+  const id = newId('piece', document.pieces.map((p) => p.id))
+  edit('New piece', (draft) => {
+    draft.pieces.push(newPiece(id, `Piece ${draft.pieces.length + 1}`, 'New words'))
+  })
+  store.getState().choosePiece(id)
+}
+
+export function removePiece(store: WorkbenchStore, id: string): void {
+  store.getState().edit('Remove piece', (draft) => {
+    draft.pieces = draft.pieces.filter((p) => p.id !== id)
+  })
+}

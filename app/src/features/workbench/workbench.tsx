@@ -1,0 +1,83 @@
+'use client'
+import type { ProjectDocument } from '@kelvar/core/document/schema'
+import dynamic from 'next/dynamic'
+import { useEffect, useState } from 'react'
+import styled from 'styled-components'
+import { Docket } from '@/features/route/docket'
+import { PieceStrip } from '@/features/route/piece-strip'
+import { makerForQuestions } from '@/workers/maker'
+import { WorkbenchContext } from './context'
+import { keepMaking } from './making'
+import { Masthead } from './masthead'
+import { Readout } from './readout'
+import { keepSaving } from './saving'
+import { createWorkbenchStore, type WorkbenchStore } from './store'
+
+const View = dynamic(() => import('@/features/view/view').then((m) => m.View), { ssr: false, loading: () => <Filler /> })
+
+const Page = styled.div`
+  display: flex;
+  flex-direction: column;
+  height: 100dvh;
+  overflow: hidden;
+`
+const Middle = styled.div`
+  display: flex;
+  flex: 1;
+  min-height: 0;
+`
+const Column = styled.aside`
+  display: flex;
+  flex-direction: column;
+  width: 348px;
+  flex: none;
+  background: var(--paper);
+  border-right: 1px solid var(--ink);
+`
+const Right = styled.main`
+  display: flex;
+  flex-direction: column;
+  flex: 1;
+  min-width: 0;
+`
+const Filler = styled.div`
+  flex: 1;
+  background: #ece5d9;
+`
+
+/** One project at work. The page's own state is a store; workers make the geometry; saving goes on by itself. */
+export function Workbench({ id, document, revision, hasPicture }: { id: string; document: ProjectDocument; revision: number; hasPicture: boolean }) {
+  const [store] = useState(() => createWorkbenchStore(id, document, revision))
+  useEffect(() => keepMaking(store), [store])
+  useEffect(() => keepSaving(store, hasPicture, () => cabinetPicture(store)), [store, hasPicture])
+  return (
+    <WorkbenchContext.Provider value={store}>
+      <Page>
+        <Masthead />
+        <Middle>
+          <Column aria-label="Pieces and route">
+            <PieceStrip />
+            <Docket />
+          </Column>
+          <Right>
+            <View />
+            <Readout />
+          </Right>
+        </Middle>
+      </Page>
+    </WorkbenchContext.Provider>
+  )
+}
+
+/** The first piece's picture for the cabinet, base64 PNG. */
+async function cabinetPicture(store: WorkbenchStore): Promise<string | undefined> {
+  const route = store.getState().document.pieces[0]?.route
+  if (!route?.length) return undefined
+  const { studioReady, takePicture } = await import('@/features/view/pictures')
+  // saving must not wait for a view that may never come, as with a route that fails
+  const ready = await Promise.race([studioReady(), new Promise<undefined>((resolve) => setTimeout(resolve, 1000))])
+  if (!ready) return undefined
+  const maker = await makerForQuestions()
+  const mesh = await maker.picture(route, route[route.length - 1].id)
+  return mesh ? (await takePicture(mesh, 640, 400, true)).replace(/^data:image\/png;base64,/, '') : undefined
+}

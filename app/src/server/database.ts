@@ -1,0 +1,36 @@
+import { Migrator } from '@mikro-orm/migrations'
+import { MikroORM, type Options } from '@mikro-orm/postgresql'
+import { z } from 'zod'
+import { Asset, Project } from './entities'
+import { ProjectsAndAssets } from './migrations/0001-projects-and-assets'
+
+const environment = z.object({
+  /** postgresql://user@127.0.0.1:port/database; set by ./start and ./test */
+  KELVAR_DATABASE_URL: z.string().url(),
+})
+
+export function databaseOptions(url: string): Options {
+  return {
+    clientUrl: url,
+    entities: [Project, Asset],
+    extensions: [Migrator],
+    migrations: {
+      tableName: 'migration',
+      migrationsList: [{ name: '0001-projects-and-assets', class: ProjectsAndAssets }],
+      snapshot: false,
+    },
+    pool: { min: 0, max: 8 },
+    discovery: { warnWhenNoEntities: false },
+  }
+}
+
+let opening: Promise<MikroORM> | undefined
+
+/** The application's connection pool; opened at first use. A failed opening is tried again by the next caller. */
+export function database(): Promise<MikroORM> {
+  opening ??= MikroORM.init(databaseOptions(environment.parse(process.env).KELVAR_DATABASE_URL)).catch((error) => {
+    opening = undefined
+    throw error
+  })
+  return opening
+}

@@ -1,0 +1,103 @@
+import { DOCUMENT_VERSION, type ProjectDocument } from '@kelvar/core/document/schema'
+import { SHIPPED_FACES } from '@kelvar/core/fonts'
+import type { EntityManager } from '@mikro-orm/postgresql'
+import { Project } from './entities'
+
+const face = (id: string) => {
+  const found = SHIPPED_FACES.find((f) => f.id === id)
+  if (!found) throw new Error(`no shipped face “${id}”`)
+  return found
+}
+
+const fontOf = (id: string) => ({ sha256: face(id).sha256, name: face(id).name })
+
+/** The entrance sign of the Tern Quay Lantern Fair. */
+export function gateSign(): ProjectDocument {
+  return {
+    format: 'kelvar',
+    version: DOCUMENT_VERSION,
+    name: 'Lantern Fair · gate sign',
+    pieces: [
+      {
+        id: 'gate-words',
+        name: 'Gate words',
+        route: [
+          { id: 'lettering-1', kind: 'lettering', on: true, params: { text: 'Tern Quay', font: fontOf('abril-fatface'), size: 40, tracking: 10 } },
+          {
+            id: 'extrude-1',
+            kind: 'extrude',
+            on: true,
+            params: { depth: 13, front: { profile: 'ogee', inset: 2.4, height: 3 }, back: { profile: 'chamfer', inset: 0.8, height: 0.8 } },
+          },
+          {
+            id: 'dress-1',
+            kind: 'dress',
+            on: true,
+            params: {
+              face: { colour: '#b8692a', roughness: 0.34, metalness: 0.75 },
+              edge: { colour: '#e0a25a', roughness: 0.24, metalness: 0.85 },
+              return: { colour: '#22343b', roughness: 0.5, metalness: 0.2 },
+              back: { colour: '#22343b', roughness: 0.7, metalness: 0.1 },
+            },
+          },
+        ],
+      },
+      {
+        id: 'lantern-script',
+        name: 'Lantern Fair',
+        route: [
+          { id: 'lettering-1', kind: 'lettering', on: true, params: { text: 'Lantern Fair', font: fontOf('pacifico'), size: 34 } },
+          { id: 'extrude-1', kind: 'extrude', on: true, params: { depth: 10, front: { profile: 'round', inset: 1.4, height: 1.8 } } },
+          {
+            id: 'dress-1',
+            kind: 'dress',
+            on: true,
+            params: {
+              face: { colour: '#e9dcc0', roughness: 0.5, metalness: 0 },
+              edge: { colour: '#f2b63c', roughness: 0.3, metalness: 0.5 },
+              return: { colour: '#9c3b2e', roughness: 0.5, metalness: 0 },
+              back: { colour: '#9c3b2e', roughness: 0.7, metalness: 0 },
+            },
+          },
+        ],
+      },
+      {
+        id: 'pier-number',
+        name: 'Pier 7',
+        route: [
+          { id: 'lettering-1', kind: 'lettering', on: true, params: { text: 'PIER\n7', font: fontOf('alfa-slab'), size: 30, leading: 82 } },
+          { id: 'extrude-1', kind: 'extrude', on: true, params: { depth: 9, front: { profile: 'stepped', inset: 1.6, height: 2.2 } } },
+          {
+            id: 'dress-1',
+            kind: 'dress',
+            on: true,
+            params: {
+              face: { colour: '#1f6f68', roughness: 0.42, metalness: 0.1 },
+              edge: { colour: '#efe6d2', roughness: 0.5, metalness: 0 },
+              return: { colour: '#163c3a', roughness: 0.55, metalness: 0.1 },
+              back: { colour: '#163c3a', roughness: 0.7, metalness: 0 },
+            },
+          },
+        ],
+      },
+    ],
+    assets: ['abril-fatface', 'pacifico', 'alfa-slab'].map((id) => {
+      const { sha256, name, bytes } = face(id)
+      return { sha256, name, type: 'font' as const, bytes }
+    }),
+  }
+}
+
+/** Adds the demo projects that are not there; those a person has changed are left alone. Returns how many were added. */
+export async function seedDemo(em: EntityManager): Promise<number> {
+  const demos: [string, ProjectDocument][] = [['7e51a0de-0000-4000-8000-000000000001', gateSign()]]
+  let added = 0
+  for (const [id, document] of demos) {
+    if (await em.count(Project, { id })) continue
+    const now = new Date()
+    em.create(Project, { id, name: document.name, document, revision: 1, picture: null, createdAt: now, updatedAt: now })
+    added++
+  }
+  await em.flush()
+  return added
+}

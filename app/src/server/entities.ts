@@ -1,0 +1,49 @@
+import { EntitySchema } from '@mikro-orm/core'
+import type { ProjectDocument } from '@kelvar/core/document/schema'
+
+export interface ProjectRow {
+  id: string
+  name: string
+  document: ProjectDocument
+  /** grows by one with every accepted save */
+  revision: number
+  /** small PNG of the first piece, as the browser drew it; null until then */
+  picture: Buffer | null
+  createdAt: Date
+  updatedAt: Date
+}
+
+export const Project = new EntitySchema<ProjectRow>({
+  name: 'Project',
+  tableName: 'project',
+  properties: {
+    id: { type: 'uuid', primary: true },
+    name: { type: 'text' },
+    document: { type: 'json', columnType: 'jsonb' },
+    revision: { type: 'integer' },
+    picture: { type: 'blob', nullable: true, lazy: true },
+    createdAt: { type: 'datetime', columnType: 'timestamptz' },
+    updatedAt: { type: 'datetime', columnType: 'timestamptz' },
+  },
+})
+
+/** Bytes that projects refer to, named by their SHA-256. */
+export interface AssetRow {
+  sha256: string
+  name: string
+  type: string
+  bytes: Buffer
+  createdAt: Date
+}
+
+export const Asset = new EntitySchema<AssetRow>({
+  name: 'Asset',
+  tableName: 'asset',
+  properties: {
+    sha256: { type: 'text', primary: true },
+    name: { type: 'text' },
+    type: { type: 'text' },
+    bytes: { type: 'blob' },
+    createdAt: { type: 'datetime', columnType: 'timestamptz' },
+  },
+})

@@ -1,0 +1,57 @@
+import type { EntityManager } from '@mikro-orm/postgresql'
+import { z } from 'zod'
+import { database } from './database'
+
+/** An answer that tells what is wrong and what to do; never internals. */
+export function refuse(status: number, code: string, message: string, remedy: string): Response {
+  return Response.json({ error: { code, message, remedy } }, { status })
+}
+
+const MAX_BODY = 8 * 1024 * 1024
+
+const isLocal = (host: string) => /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/.test(host)
+
+/** Refuses requests that another site's page or name could have made. */
+export function checkOrigin(request: Request): Response | undefined {
+  const host = request.headers.get('host') ?? ''
+  if (!isLocal(host)) return refuse(403, 'host', 'This server answers on the local machine only.', 'Open it as http://127.0.0.1.')
+  const origin = request.headers.get('origin')
+  if (request.method !== 'GET' && origin !== null && origin !== `http://${host}`)
+    return refuse(403, 'origin', 'The request came from another site.', 'Use the page that Kelvar itself serves.')
+  return undefined
+}
+
+/** The body as JSON checked by a schema, or the refusal. */
+export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promise<{ body: T } | { refusal: Response }> {
+  if (Number(request.headers.get('content-length') ?? 0) > MAX_BODY) return { refusal: tooLarge() }
+  const text = await request.text()
+  if (text.length > MAX_BODY) return { refusal: tooLarge() }
+  let value: unknown
+  try {
+    value = JSON.parse(text)
+  } catch {
+    return { refusal: refuse(400, 'not-json', 'The request is not valid JSON.', 'Reload the page and try again.') }
+  }
+  const parsed = schema.safeParse(value)
+  if (parsed.success) return { body: parsed.data }
+  const [issue] = parsed.error.issues
+  return { refusal: refuse(422, 'invalid', `The request is wrong at ${issue.path.join('.') || 'its top'}: ${issue.message}`, 'Reload the page and try again.') }
+}
+
+const tooLarge = () => refuse(413, 'too-large', 'The project is larger than 8 MB without its fonts.', 'Split it into several projects.')
+
+/** Runs a handler with its own entity manager; what fails inside becomes a plain answer and a line in the server's log. */
+export async function withDatabase(request: Request, work: (em: EntityManager) => Promise<Response>): Promise<Response> {
+  const foreign = checkOrigin(request)
+  if (foreign) return foreign
+  try {
+    const orm = await database()
+    return await work(orm.em.fork())
+  } catch (error) {
+    console.error(error)
+    return refuse(503, 'unavailable', 'The library of projects cannot be reached.', 'Your work stays in this page; it is kept as soon as the library is back.')
+  }
+}
+
+export const uuid = z.string().uuid()
+export const gone = () => refuse(404, 'gone', 'There is no such project.', 'Go back to the cabinet.')

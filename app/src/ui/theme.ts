@@ -1,0 +1,36 @@
+import { createGlobalStyle } from 'styled-components'
+
+/** The design's colours and measures, as custom properties so that a theme is one block of values. */
+export const GlobalStyle = createGlobalStyle`
+  :root {
+    --ground: #f4f0e8;
+    --paper: #fbf9f4;
+    --ink: #20262b;
+    --soft: #5c6166;
+    --rule: #d8d0c2;
+    --action: #1f6f68;
+    --action-ink: #fbf9f4;
+    --tint: #e3ece7;
+    --caution: #8a5709;
+    --failure: #a63d2f;
+    --display: 'Bricolage Grotesque Variable', sans-serif;
+    --text: 'Instrument Sans Variable', sans-serif;
+    color-scheme: light;
+  }
+  *, *::before, *::after { box-sizing: border-box; }
+  html, body { height: 100%; margin: 0; }
+  body {
+    background: var(--ground);
+    color: var(--ink);
+    font: 400 13px/1.4 var(--text);
+    font-variant-numeric: tabular-nums;
+    -webkit-font-smoothing: antialiased;
+  }
+  button, input, textarea { font: inherit; color: inherit; font-variant-numeric: inherit; }
+  :focus-visible { outline: 2px solid var(--action); outline-offset: 2px; }
+  h1, h2, h3 { font-family: var(--display); margin: 0; }
+  @media (prefers-reduced-motion: no-preference) {
+    [data-pulse] { animation: pulse 1.2s ease-in-out infinite; }
+  }
+  @keyframes pulse { 50% { opacity: 0.35; } }
+`

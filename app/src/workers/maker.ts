@@ -1,0 +1,32 @@
+import { proxy, type Remote, wrap } from 'comlink'
+import type { MakerApi } from './messages'
+
+/** Starts a worker that makes solids; resolves once it listens. Two are used: one for the view, one for slow questions. */
+function startMaker(): Promise<Remote<MakerApi>> {
+  const worker = new Worker(new URL('./maker.worker.ts', import.meta.url), { type: 'module' })
+  return new Promise((resolve, reject) => {
+    worker.addEventListener('error', (event) => reject(new Error(event.message || 'the worker did not start')), { once: true })
+    worker.addEventListener('message', function ready(event) {
+      if (event.data !== 'ready') return
+      worker.removeEventListener('message', ready)
+      resolve(wrap<MakerApi>(worker))
+    })
+  })
+}
+
+let viewMaker: Promise<Remote<MakerApi>> | undefined
+let slowMaker: Promise<Remote<MakerApi>> | undefined
+
+/** For what the view shows: always free for the next keystroke. */
+export function makerForView(): Promise<Remote<MakerApi>> {
+  viewMaker ??= startMaker()
+  return viewMaker
+}
+
+/** For pictures, checks and files, which may take seconds. */
+export function makerForQuestions(): Promise<Remote<MakerApi>> {
+  slowMaker ??= startMaker()
+  return slowMaker
+}
+
+export { proxy }

@@ -1,0 +1,14 @@
+import { fileURLToPath } from 'node:url'
+import { defineConfig } from 'vitest/config'
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { name: 'core', include: ['core/**/*.test.ts'], testTimeout: 60_000, hookTimeout: 60_000 } },
+      {
+        resolve: { alias: { '@': fileURLToPath(new URL('./app/src', import.meta.url)) } },
+        test: { name: 'server', include: ['app/**/*.test.ts'], exclude: ['**/node_modules/**', 'app/e2e/**'], testTimeout: 30_000, fileParallelism: false },
+      },
+    ],
+  },
+})
