@@ -3,6 +3,7 @@ import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
   test: {
+    maxWorkers: 2,
     projects: [
       { test: { name: 'core', include: ['core/**/*.test.ts'], testTimeout: 60_000, hookTimeout: 60_000 } },
       {

@@ -19,7 +19,8 @@ function numberOption(options: Options, name: 'size' | 'depth' | 'edge'): number
   const given = options[name]
   if (given === undefined) return undefined
   const value = Number(given)
-  if (given.trim() === '' || Number.isNaN(value)) throw new CommandError('bad-value', `--${name} must be a number of millimetres, not “${given}”.`, `Give for example --${name} 12.`)
+  if (given.trim() === '' || Number.isNaN(value))
+    throw new CommandError('bad-value', `--${name} must be a number of millimetres, not “${given}”.`, `Give for example --${name} 12.`)
   return value
 }
 
@@ -34,7 +35,12 @@ async function text(args: string[], options: Options, json: boolean): Promise<nu
   const font = findFont(options.font)
   const depth = numberOption(options, 'depth') ?? 12
   const route: RouteStep[] = [
-    { id: 'lettering', kind: 'lettering', on: true, params: { text: args[0], font: { sha256: font.sha256, name: font.name }, size: numberOption(options, 'size') ?? 40 } },
+    {
+      id: 'lettering',
+      kind: 'lettering',
+      on: true,
+      params: { text: args[0], font: { sha256: font.sha256, name: font.name }, size: numberOption(options, 'size') ?? 40 },
+    },
     { id: 'extrude', kind: 'extrude', on: true, params: { depth, front: frontEdge(options, depth) } },
   ]
   if (out.toLowerCase().endsWith('.svg')) route.pop()
@@ -50,7 +56,12 @@ function frontEdge(options: Options, depth: number): Record<string, unknown> {
     const size = edge ?? Math.min(1.5, depth / 4)
     return { profile: name, inset: size, height: size }
   }
-  if (!/\.json$/i.test(name)) throw new CommandError('unknown-profile', `There is no profile “${name}”.`, `Use ${PROFILE_NAMES.join(', ')}, or a .json file of [inset mm, height mm] points.`)
+  if (!/\.json$/i.test(name))
+    throw new CommandError(
+      'unknown-profile',
+      `There is no profile “${name}”.`,
+      `Use ${PROFILE_NAMES.join(', ')}, or a .json file of [inset mm, height mm] points.`,
+    )
   let value: unknown
   try {
     value = JSON.parse(new TextDecoder().decode(readBytes(name)))
@@ -58,8 +69,12 @@ function frontEdge(options: Options, depth: number): Record<string, unknown> {
     if (error instanceof CommandError) throw error
     throw new CommandError('bad-profile', `${name} is not valid JSON.`, 'Write a list such as [[0, 0], [1, 2], [2, 2]].', 2)
   }
-  const points = z.array(z.tuple([z.number(), z.number()])).min(2).safeParse(value)
-  if (!points.success) throw new CommandError('bad-profile', `${name} is no list of at least two [inset, height] points.`, 'Write a list such as [[0, 0], [1, 2], [2, 2]].', 2)
+  const points = z
+    .array(z.tuple([z.number(), z.number()]))
+    .min(2)
+    .safeParse(value)
+  if (!points.success)
+    throw new CommandError('bad-profile', `${name} is no list of at least two [inset, height] points.`, 'Write a list such as [[0, 0], [1, 2], [2, 2]].', 2)
   const last = points.data[points.data.length - 1]
   const factor = edge !== undefined && last[0] > 0 ? edge / last[0] : 1
   return { profile: 'points', points: points.data, inset: last[0] * factor, height: Math.max(0, last[1] * factor) }
@@ -73,7 +88,12 @@ async function build(args: string[], options: Options, json: boolean): Promise<n
   if (!result.ok) throw new CommandError(result.problem.code, result.problem.message, result.problem.remedy, 2)
   const { pieces } = result.document
   const piece = options.piece ? pieces.find((p) => p.name === options.piece || p.id === options.piece) : pieces[0]
-  if (!piece) throw new CommandError('no-piece', options.piece ? `The project has no piece “${options.piece}”.` : 'The project has no pieces.', `Its pieces: ${pieces.map((p) => p.name).join(', ') || 'none'}.`)
+  if (!piece)
+    throw new CommandError(
+      'no-piece',
+      options.piece ? `The project has no piece “${options.piece}”.` : 'The project has no pieces.',
+      `Its pieces: ${pieces.map((p) => p.name).join(', ') || 'none'}.`,
+    )
   if (options.until && !piece.route.some((s) => s.id === options.until))
     throw new CommandError('no-step', `The piece has no step “${options.until}”.`, `Its steps: ${piece.route.map((s) => s.id).join(', ')}.`)
   const report = await evaluateRoute(piece.route, { assets: assetSource(), until: options.until })
@@ -85,7 +105,8 @@ async function run(args: string[], options: Options, json: boolean): Promise<num
   const [name, file] = args
   const kind = stepKind(name ?? '')
   if (!kind) throw new CommandError('unknown-step', `There is no step “${name ?? ''}”.`, `Steps: ${STEPS.map((s) => s.kind).join(', ')}.`)
-  if (kind.takes !== 'nothing' && !file) throw new CommandError('usage', `${kind.title} works on a file, but none was named.`, `kelvar run ${name} FILE --out FILE.`)
+  if (kind.takes !== 'nothing' && !file)
+    throw new CommandError('usage', `${kind.title} works on a file, but none was named.`, `kelvar run ${name} FILE --out FILE.`)
   const params = kind.params.safeParse(settings(options.set ?? []))
   if (!params.success) {
     const [issue] = params.error.issues
@@ -118,7 +139,8 @@ function settings(pairs: readonly string[]): Record<string, unknown> {
     let target = out
     for (const key of path.slice(0, -1)) {
       const inner = (target[key] ??= {})
-      if (typeof inner !== 'object' || inner === null) throw new CommandError('usage', `“${pair}” sets a part of a plain value.`, 'Set either the whole or its parts.')
+      if (typeof inner !== 'object' || inner === null)
+        throw new CommandError('usage', `“${pair}” sets a part of a plain value.`, 'Set either the whole or its parts.')
       target = inner as Record<string, unknown>
     }
     target[path[path.length - 1]] = value
@@ -141,7 +163,16 @@ async function check(args: string[], _options: Options, json: boolean): Promise<
 
 async function steps(_args: string[], _options: Options, json: boolean): Promise<number> {
   if (json) {
-    const list = STEPS.map(({ kind, version, family, title, summary, takes, gives, params }) => ({ kind, version, family, title, summary, takes, gives, params: z.toJSONSchema(params, { io: 'input' }) }))
+    const list = STEPS.map(({ kind, version, family, title, summary, takes, gives, params }) => ({
+      kind,
+      version,
+      family,
+      title,
+      summary,
+      takes,
+      gives,
+      params: z.toJSONSchema(params, { io: 'input' }),
+    }))
     process.stdout.write(`${JSON.stringify(list, null, 2)}\n`)
     return 0
   }

@@ -77,5 +77,10 @@ function describe(error: unknown): { code: string; message: string; remedy: stri
   const known = error as { code?: unknown; remedy?: unknown; message?: unknown }
   if (error instanceof Error && typeof known.code === 'string' && typeof known.remedy === 'string')
     return { code: known.code, message: error.message, remedy: known.remedy, status: 2 }
-  return { code: 'internal', message: `Kelvar failed: ${error instanceof Error ? error.message : String(error)}`, remedy: 'This is a fault in Kelvar, not in your input.', status: 70 }
+  return {
+    code: 'internal',
+    message: `Kelvar failed: ${error instanceof Error ? error.message : String(error)}`,
+    remedy: 'This is a fault in Kelvar, not in your input.',
+    status: 70,
+  }
 }

@@ -45,7 +45,7 @@ export function stemWidth(face: FontFace): number {
   const crossings: number[] = []
   for (const { xy } of set.rings) {
     for (let i = 0, j = xy.length - 2; i < xy.length; j = i, i += 2) {
-      if (xy[j + 1] <= y === (xy[i + 1] <= y)) continue
+      if (xy[j + 1] <= y === xy[i + 1] <= y) continue
       crossings.push(xy[j] + ((y - xy[j + 1]) / (xy[i + 1] - xy[j + 1])) * (xy[i] - xy[j]))
     }
   }

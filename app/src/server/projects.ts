@@ -17,12 +17,10 @@ export type SaveResult = { saved: true; revision: number } | { saved: false; rea
 
 /** All projects, the one changed last first. */
 export async function listProjects(em: EntityManager): Promise<ProjectSummary[]> {
-  const rows = await em
-    .getConnection()
-    .execute<{ id: string; name: string; pieces: number; revision: number; has_picture: boolean; updated_at: Date }[]>(
-      `select id, name, jsonb_array_length(document->'pieces') as pieces, revision, picture is not null as has_picture, updated_at
+  const rows = await em.getConnection().execute<{ id: string; name: string; pieces: number; revision: number; has_picture: boolean; updated_at: Date }[]>(
+    `select id, name, jsonb_array_length(document->'pieces') as pieces, revision, picture is not null as has_picture, updated_at
        from project order by updated_at desc limit 500`,
-    )
+  )
   return rows.map((r) => ({
     id: r.id,
     name: r.name,

@@ -165,11 +165,27 @@ const Segment = styled(ToggleButton)`
 `
 
 /** One of a few, as a row of segments. */
-export function Choice<T extends string>({ label, options, value, onChange }: { label: string; options: readonly { id: T; label: string }[]; value: T; onChange: (value: T) => void }) {
+export function Choice<T extends string>({
+  label,
+  options,
+  value,
+  onChange,
+}: {
+  label: string
+  options: readonly { id: T; label: string }[]
+  value: T
+  onChange: (value: T) => void
+}) {
   return (
     <FieldRow>
       <FieldName aria-hidden>{label}</FieldName>
-      <Segments aria-label={label} selectionMode="single" disallowEmptySelection selectedKeys={[value]} onSelectionChange={(keys) => onChange([...keys][0] as T)}>
+      <Segments
+        aria-label={label}
+        selectionMode="single"
+        disallowEmptySelection
+        selectedKeys={[value]}
+        onSelectionChange={(keys) => onChange([...keys][0] as T)}
+      >
         {options.map((o) => (
           <Segment key={o.id} id={o.id}>
             {o.label}
@@ -248,7 +264,23 @@ const Thumb = styled(SliderThumb)`
   &[data-focus-visible] { outline: 2px solid var(--action); outline-offset: 2px; }
 `
 
-export function SliderInput({ label, value, onChange, onChangeEnd, min = 0, max = 1, step = 0.01 }: { label: string; value: number; onChange: (value: number) => void; onChangeEnd?: () => void; min?: number; max?: number; step?: number }) {
+export function SliderInput({
+  label,
+  value,
+  onChange,
+  onChangeEnd,
+  min = 0,
+  max = 1,
+  step = 0.01,
+}: {
+  label: string
+  value: number
+  onChange: (value: number) => void
+  onChangeEnd?: () => void
+  min?: number
+  max?: number
+  step?: number
+}) {
   return (
     <SliderRow value={value} onChange={(v) => onChange(v as number)} onChangeEnd={onChangeEnd} minValue={min} maxValue={max} step={step}>
       <Label>{label}</Label>

@@ -90,7 +90,14 @@ const api: MakerApi = {
       return { bytes: new TextEncoder().encode(writeSvg(outline)) }
     }
     if (value.kind !== 'solid')
-      return { issue: { code: 'no-solid', severity: 'failed', message: 'The route ends with an outline; there is no solid to write.', remedy: 'Insert a form such as Extrude.' } }
+      return {
+        issue: {
+          code: 'no-solid',
+          severity: 'failed',
+          message: 'The route ends with an outline; there is no solid to write.',
+          remedy: 'Insert a form such as Extrude.',
+        },
+      }
     if (format === 'stl') {
       const { writeStl } = await import('@kelvar/core/format/stl')
       return { bytes: writeStl(value) }
@@ -100,7 +107,12 @@ const api: MakerApi = {
   },
 }
 
-const nothingMade: StepIssue = { code: 'nothing-made', severity: 'failed', message: 'The route makes nothing.', remedy: 'Insert a source such as Lettering, or switch one on.' }
+const nothingMade: StepIssue = {
+  code: 'nothing-made',
+  severity: 'failed',
+  message: 'The route makes nothing.',
+  remedy: 'Insert a source such as Lettering, or switch one on.',
+}
 
 function tell(report: RouteReport): RouteNews {
   const steps = report.steps.map((s): StepNews => {

@@ -9,7 +9,18 @@ const codes = (mesh: Parameters<typeof checkMesh>[0]) => checkMesh(mesh).finding
 describe('checkMesh', () => {
   it('measures a box exactly', () => {
     const report = checkMesh(boxMesh(1, 2, 3, 4, 7, 5))
-    expect(report).toMatchObject({ sound: true, closed: true, manifold: true, crossings: 0, triangles: 12, vertices: 8, parts: 1, volume: 30, area: 62, size: [3, 5, 2] })
+    expect(report).toMatchObject({
+      sound: true,
+      closed: true,
+      manifold: true,
+      crossings: 0,
+      triangles: 12,
+      vertices: 8,
+      parts: 1,
+      volume: 30,
+      area: 62,
+      size: [3, 5, 2],
+    })
   })
 
   it('finds a hole and says where', () => {

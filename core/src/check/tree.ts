@@ -67,14 +67,7 @@ export function buildBoxTree(positions: ArrayLike<number>, indices: ArrayLike<nu
 }
 
 function boxesMeet(a: Float64Array, i: number, b: Float64Array, j: number): boolean {
-  return (
-    a[i] <= b[j + 3] &&
-    b[j] <= a[i + 3] &&
-    a[i + 1] <= b[j + 4] &&
-    b[j + 1] <= a[i + 4] &&
-    a[i + 2] <= b[j + 5] &&
-    b[j + 2] <= a[i + 5]
-  )
+  return a[i] <= b[j + 3] && b[j] <= a[i + 3] && a[i + 1] <= b[j + 4] && b[j + 1] <= a[i + 4] && a[i + 2] <= b[j + 5] && b[j + 2] <= a[i + 5]
 }
 
 /** Calls `visit` for every pair of different triangles whose boxes meet, each pair once; stops when it returns false. */

@@ -38,7 +38,11 @@ export function readDocument(value: unknown): DocumentResult {
   const parsed = projectDocument.safeParse(migrate(value as Record<string, unknown>))
   if (!parsed.success) {
     const [issue] = parsed.error.issues
-    return refuse('invalid', `The project is damaged at ${issue.path.join(' › ') || 'its top'}: ${issue.message}`, 'Restore an earlier revision, or correct the file there.')
+    return refuse(
+      'invalid',
+      `The project is damaged at ${issue.path.join(' › ') || 'its top'}: ${issue.message}`,
+      'Restore an earlier revision, or correct the file there.',
+    )
   }
   const duplicate = firstDuplicate(parsed.data)
   if (duplicate) return refuse('invalid', `The project is damaged: the id “${duplicate}” is used twice.`, 'Give one of them another id.')

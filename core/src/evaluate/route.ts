@@ -132,7 +132,11 @@ function prepare(step: RouteStep, value: Value | undefined): Prepared {
     const needs = kind.takes === 'outline' ? 'an outline' : 'a solid'
     if (!value) return refuse('nothing-before', `${kind.title} needs ${needs}, but no step comes before it.`, 'Insert a source such as Lettering first.')
     if (value.kind !== kind.takes)
-      return refuse('wrong-input', `${kind.title} needs ${needs}, but gets ${value.kind === 'outline' ? 'an outline' : 'a solid'}.`, 'Move the step on the route, or insert the step that is missing between them.')
+      return refuse(
+        'wrong-input',
+        `${kind.title} needs ${needs}, but gets ${value.kind === 'outline' ? 'an outline' : 'a solid'}.`,
+        'Move the step on the route, or insert the step that is missing between them.',
+      )
   }
   const parsed = kind.params.safeParse(step.params)
   if (!parsed.success) {

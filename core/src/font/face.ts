@@ -71,8 +71,7 @@ export class FontFace {
    */
   static async open(bytes: Uint8Array, id: string): Promise<FontFace> {
     const hb = await loadHarfBuzz()
-    const problem = (message: string) =>
-      new FontError('unreadable', message, 'Choose a TrueType or OpenType font file (.ttf or .otf).')
+    const problem = (message: string) => new FontError('unreadable', message, 'Choose a TrueType or OpenType font file (.ttf or .otf).')
     if (bytes.length === 0) throw problem('The font file is empty.')
     if (bytes.length > MAX_FONT_BYTES) throw problem('The font file is larger than 30 MB.')
     const tables = readTableDirectory(bytes)

@@ -124,8 +124,7 @@ export async function readGlb(bytes: Uint8Array): Promise<MeshData> {
       for (let v = 0; v < source.length; v += 3) {
         const [x, y, z] = [source[v], source[v + 1], source[v + 2]]
         if (own) positions.push(x, y, z)
-        else
-          for (let k = 0; k < 3; k++) positions.push(1000 * (m[k] * x + m[4 + k] * y + m[8 + k] * z + m[12 + k]))
+        else for (let k = 0; k < 3; k++) positions.push(1000 * (m[k] * x + m[4 + k] * y + m[8 + k] * z + m[12 + k]))
       }
       for (const v of order) indices.push(base + v)
     }

@@ -40,7 +40,9 @@ export function readStl(bytes: Uint8Array): MeshData {
   const head = new TextDecoder().decode(bytes.subarray(0, 512))
   if (/^\s*solid\b/.test(head) && /facet|endsolid/.test(head)) return readAscii(new TextDecoder().decode(bytes))
   if (bytes.length < 84) throw new FormatError('The STL file is cut short.')
-  throw new FormatError(`The STL file is damaged: it announces ${count.toLocaleString('en')} triangles but holds ${Math.floor((bytes.length - 84) / 50).toLocaleString('en')}.`)
+  throw new FormatError(
+    `The STL file is damaged: it announces ${count.toLocaleString('en')} triangles but holds ${Math.floor((bytes.length - 84) / 50).toLocaleString('en')}.`,
+  )
 }
 
 function readBinary(view: DataView, count: number): MeshData {

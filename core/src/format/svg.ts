@@ -46,7 +46,8 @@ export function readSvg(text: string): { outline: Outline; ignored: string[] } {
       sawSvg = true
     }
     if (a.transform) matrix = compose(matrix, parseTransform(a.transform))
-    const hidden = parent.hidden || ['defs', 'symbol', 'clipPath', 'mask', 'pattern'].includes(name) || /display\s*:\s*none/.test(a.style ?? '') || a.display === 'none'
+    const hidden =
+      parent.hidden || ['defs', 'symbol', 'clipPath', 'mask', 'pattern'].includes(name) || /display\s*:\s*none/.test(a.style ?? '') || a.display === 'none'
     frames.push({ matrix, hidden })
     if (hidden) return
     const d = shapeData(name, a)
@@ -60,7 +61,8 @@ export function readSvg(text: string): { outline: Outline; ignored: string[] } {
   })
   parser.write(text).close()
   if (!sawSvg) throw new FormatError('The file is no SVG drawing.')
-  if (paths.some((p) => p.coords.some((v) => !Number.isFinite(v) || Math.abs(v) > 1e6))) throw new FormatError('The SVG file places shapes beyond a kilometre.', 'Check its units and transforms.')
+  if (paths.some((p) => p.coords.some((v) => !Number.isFinite(v) || Math.abs(v) > 1e6)))
+    throw new FormatError('The SVG file places shapes beyond a kilometre.', 'Check its units and transforms.')
   const box = controlBounds(paths)
   const outline: Outline = {
     kind: 'outline',
@@ -81,7 +83,10 @@ function lengthMm(value: string | undefined): number | undefined {
 }
 
 function viewportMatrix(a: Record<string, string>): Affine {
-  const box = (a.viewBox ?? '').trim().split(/[\s,]+/).map(Number)
+  const box = (a.viewBox ?? '')
+    .trim()
+    .split(/[\s,]+/)
+    .map(Number)
   const width = lengthMm(a.width)
   const height = lengthMm(a.height)
   if (box.length !== 4 || box.some((v) => !Number.isFinite(v)) || box[2] <= 0 || box[3] <= 0) return [UNIT_MM.px, 0, 0, UNIT_MM.px, 0, 0]
@@ -93,7 +98,10 @@ function viewportMatrix(a: Record<string, string>): Affine {
 function parseTransform(text: string): Affine {
   let m: Affine = IDENTITY
   for (const [, name, list] of text.matchAll(/(matrix|translate|scale|rotate|skewX|skewY)\s*\(([^)]*)\)/g)) {
-    const v = list.trim().split(/[\s,]+/).map(Number)
+    const v = list
+      .trim()
+      .split(/[\s,]+/)
+      .map(Number)
     const rad = ((v[0] ?? 0) * Math.PI) / 180
     const [cos, sin] = [Math.cos(rad), Math.sin(rad)]
     const [cx, cy] = [v[1] ?? 0, v[2] ?? 0]

@@ -68,8 +68,17 @@ describe('flattenPath', () => {
   })
 
   it('keeps the corners of a square as corners and a line straight where a curve joins it', () => {
-    const square = flattenPath(polygonPath([[0, 0], [5, 0], [5, 5], [0, 5]]), { tolerance: 0.02 })
-    for (let i = 0; i < 4; i++) expect(square.tangents[4 * i] * square.tangents[4 * i + 2] + square.tangents[4 * i + 1] * square.tangents[4 * i + 3]).toBeCloseTo(0, 9)
+    const square = flattenPath(
+      polygonPath([
+        [0, 0],
+        [5, 0],
+        [5, 5],
+        [0, 5],
+      ]),
+      { tolerance: 0.02 },
+    )
+    for (let i = 0; i < 4; i++)
+      expect(square.tangents[4 * i] * square.tangents[4 * i + 2] + square.tangents[4 * i + 1] * square.tangents[4 * i + 3]).toBeCloseTo(0, 9)
     const stadium = new PathBuilder(0, 0)
     stadium.lineTo(30, 0)
     stadium.cubicTo(33, 0.1, 35, 2, 35, 5)
@@ -104,21 +113,61 @@ describe('clean polygons', () => {
     const ring = pathPolygons([circle(0, 0, 10), circle(0, 0, 4, true)], 0.002, 2 ** -14)
     expect(ring.rings.length).toBe(2)
     expect(polygonArea(ring)).toBeCloseTo(Math.PI * (100 - 16), 0)
-    const bars = pathPolygons([polygonPath([[0, 4], [10, 4], [10, 6], [0, 6]]), polygonPath([[4, 0], [6, 0], [6, 10], [4, 10]])], 0.02, 2 ** -14)
+    const bars = pathPolygons(
+      [
+        polygonPath([
+          [0, 4],
+          [10, 4],
+          [10, 6],
+          [0, 6],
+        ]),
+        polygonPath([
+          [4, 0],
+          [6, 0],
+          [6, 10],
+          [4, 10],
+        ]),
+      ],
+      0.02,
+      2 ** -14,
+    )
     expect(bars.rings.length).toBe(1)
     expect(polygonArea(bars)).toBe(36)
   })
 
   it('draws corners that touch apart', () => {
-    const bow = pathPolygons([polygonPath([[0, 0], [5, 5], [0, 10]]), polygonPath([[10, 0], [10, 10], [5, 5]])], 0.02, 2 ** -14)
+    const bow = pathPolygons(
+      [
+        polygonPath([
+          [0, 0],
+          [5, 5],
+          [0, 10],
+        ]),
+        polygonPath([
+          [10, 0],
+          [10, 10],
+          [5, 5],
+        ]),
+      ],
+      0.02,
+      2 ** -14,
+    )
     const keys = bow.rings.flatMap((r) => Array.from({ length: r.xy.length / 2 }, (_, i) => `${r.xy[2 * i]},${r.xy[2 * i + 1]}`))
     expect(new Set(keys).size).toBe(keys.length)
     expect(polygonArea(bow)).toBeCloseTo(50, 1)
   })
 
   it('does not depend on which way contours run', () => {
-    const forward = polygonPath([[0, 0], [9, 1], [4, 7]])
-    const backward = polygonPath([[4, 7], [9, 1], [0, 0]])
+    const forward = polygonPath([
+      [0, 0],
+      [9, 1],
+      [4, 7],
+    ])
+    const backward = polygonPath([
+      [4, 7],
+      [9, 1],
+      [0, 0],
+    ])
     expect(polygonArea(pathPolygons([forward], 0.02, 2 ** -14))).toBe(polygonArea(pathPolygons([backward], 0.02, 2 ** -14)))
     expect(doubleArea([0, 0, 1, 0, 0, 1])).toBe(1)
   })
@@ -140,7 +189,14 @@ describe('lattice', () => {
 
 describe('affine', () => {
   it('composes in the order stated', () => {
-    const path = transformPath(polygonPath([[1, 0], [0, 1], [0, 0]]), compose(translation(10, 0), [2, 0, 0, 2, 0, 0]))
+    const path = transformPath(
+      polygonPath([
+        [1, 0],
+        [0, 1],
+        [0, 0],
+      ]),
+      compose(translation(10, 0), [2, 0, 0, 2, 0, 0]),
+    )
     expect([...path.coords]).toEqual([12, 0, 10, 2, 10, 0])
   })
 })

@@ -34,7 +34,7 @@ export function winding(rings: readonly { readonly xy: ArrayLike<number> }[], x:
     for (let i = 0, j = n - 2; i < n; j = i, i += 2) {
       const y0 = xy[j + 1]
       const y1 = xy[i + 1]
-      if (y0 <= y === (y1 <= y)) continue
+      if (y0 <= y === y1 <= y) continue
       const side = (xy[i] - xy[j]) * (y - y0) - (x - xy[j]) * (y1 - y0)
       if (y1 > y0 ? side > 0 : side < 0) w += y1 > y0 ? 1 : -1
     }
@@ -146,8 +146,7 @@ export function areSimple(rings: readonly ArrayLike<number>[]): boolean {
   const turn = (i: number, x: number, y: number) =>
     Math.sign((sides[4 * i + 2] - sides[4 * i]) * (y - sides[4 * i + 1]) - (sides[4 * i + 3] - sides[4 * i + 1]) * (x - sides[4 * i]))
   const strictlyWithin = (i: number, x: number, y: number) =>
-    turn(i, x, y) === 0 &&
-    (x - sides[4 * i]) * (x - sides[4 * i + 2]) + (y - sides[4 * i + 1]) * (y - sides[4 * i + 3]) < 0
+    turn(i, x, y) === 0 && (x - sides[4 * i]) * (x - sides[4 * i + 2]) + (y - sides[4 * i + 1]) * (y - sides[4 * i + 3]) < 0
   let active: number[] = []
   for (const i of order) {
     const [x0, y0, x1, y1] = sides.slice(4 * i, 4 * i + 4)

@@ -171,12 +171,7 @@ function jittered(set: PolygonSet, amount: number, seed: number): PolygonSet {
   return { ...set, rings: set.rings.map((ring) => ({ ...ring, xy: ring.xy.map((v) => v + 2 * amount * random()) })) }
 }
 
-function skeletonSurface(
-  moving: PolygonSet,
-  set: PolygonSet,
-  levels: readonly number[],
-  stepped: readonly boolean[],
-): EdgeSurface | undefined {
+function skeletonSurface(moving: PolygonSet, set: PolygonSet, levels: readonly number[], stepped: readonly boolean[]): EdgeSurface | undefined {
   const skeleton = straightSkeleton(moving, { limit: levels[levels.length - 1] })
   if (skeleton.unresolved.length > 0) return undefined
   const faces = assembleFaces(skeleton)
@@ -529,8 +524,7 @@ function unfold(surface: EdgeSurface): void {
   if (turned.length === 0) return
   const bySide = new Map<number, number>()
   const key = (a: number, b: number) => a * 67108864 + b
-  for (let i = 0; i < triangles.length; i += 3)
-    for (let j = 0; j < 3; j++) bySide.set(key(triangles[i + j], triangles[i + ((j + 1) % 3)]), i)
+  for (let i = 0; i < triangles.length; i += 3) for (let j = 0; j < 3; j++) bySide.set(key(triangles[i + j], triangles[i + ((j + 1) % 3)]), i)
   for (const i of turned) {
     const ids = [triangles[i], triangles[i + 1], triangles[i + 2]]
     if (area(ids[0], ids[1], ids[2]) > 0) continue
@@ -547,8 +541,7 @@ function unfold(surface: EdgeSurface): void {
       if (area(a, d, c) <= 0 || area(d, b, c) <= 0) continue
       triangles.splice(i, 3, a, d, c)
       triangles.splice(other, 3, d, b, c)
-      for (const at of [i, other])
-        for (let s = 0; s < 3; s++) bySide.set(key(triangles[at + s], triangles[at + ((s + 1) % 3)]), at)
+      for (const at of [i, other]) for (let s = 0; s < 3; s++) bySide.set(key(triangles[at + s], triangles[at + ((s + 1) % 3)]), at)
       bySide.delete(key(a, b))
       bySide.delete(key(b, a))
       // both now lie where the neighbour lay

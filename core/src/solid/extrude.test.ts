@@ -26,7 +26,12 @@ function polygons(...contours: (readonly [number, number])[][]): PolygonSet {
   return pathPolygons(paths, 0.02, LATTICE)
 }
 
-const rectangle = (w: number, h: number, x = 0, y = 0): [number, number][] => [[x, y], [x + w, y], [x + w, y + h], [x, y + h]]
+const rectangle = (w: number, h: number, x = 0, y = 0): [number, number][] => [
+  [x, y],
+  [x + w, y],
+  [x + w, y + h],
+  [x, y + h],
+]
 
 /** A star-shaped polygon from radii: simple by construction. */
 const star = fc
@@ -64,35 +69,65 @@ describe('extrudePolygons', () => {
 
   it('is sound for any star, any profile, any width, front and back', () => {
     fc.assert(
-      fc.property(star, fc.constantFrom(...PROFILE_NAMES), fc.constantFrom(...PROFILE_NAMES), fc.double({ min: 0.05, max: 12, noNaN: true }), (points, front, back, inset) => {
-        const set = polygons(points)
-        if (set.rings.length === 0) return
-        const { solid } = extrudePolygons(set, { depth: 2 * inset + 3, front: profile(front, inset), back: profile(back, inset / 2, inset), tolerance: 0.02 })
-        expectSound(solid)
-      }),
+      fc.property(
+        star,
+        fc.constantFrom(...PROFILE_NAMES),
+        fc.constantFrom(...PROFILE_NAMES),
+        fc.double({ min: 0.05, max: 12, noNaN: true }),
+        (points, front, back, inset) => {
+          const set = polygons(points)
+          if (set.rings.length === 0) return
+          const { solid } = extrudePolygons(set, { depth: 2 * inset + 3, front: profile(front, inset), back: profile(back, inset / 2, inset), tolerance: 0.02 })
+          expectSound(solid)
+        },
+      ),
       { numRuns: 150 },
     )
   })
 
   it('is sound for symmetric figures, where many events fall on one instant', () => {
-    const comb: [number, number][] = [[0, 0], [44, 0]]
+    const comb: [number, number][] = [
+      [0, 0],
+      [44, 0],
+    ]
     for (let i = 10; i >= 0; i--) comb.push([4 * i + 4 - 2, 0 + 12], [4 * i + 4 - 2, 4], [4 * i, 4], [4 * i, 12])
     const ngon = (n: number, r: number, turn = 0, cx = 0) =>
       Array.from({ length: n }, (_, i) => [cx + r * Math.cos(turn + (2 * Math.PI * i) / n), r * Math.sin(turn + (2 * Math.PI * i) / n)] as [number, number])
-    const burst = (n: number, a: number, b: number) => Array.from({ length: 2 * n }, (_, i) => [(i % 2 ? a : b) * Math.cos((Math.PI * i) / n), (i % 2 ? a : b) * Math.sin((Math.PI * i) / n)] as [number, number])
+    const burst = (n: number, a: number, b: number) =>
+      Array.from(
+        { length: 2 * n },
+        (_, i) => [(i % 2 ? a : b) * Math.cos((Math.PI * i) / n), (i % 2 ? a : b) * Math.sin((Math.PI * i) / n)] as [number, number],
+      )
     const reversed = (p: [number, number][]) => p.slice().reverse()
     const hash = [rectangle(2, 20, 4, 0), rectangle(2, 20, 12, 0), rectangle(18, 2, 0, 5), rectangle(18, 2, 0, 13)]
     const figures: Record<string, PolygonSet> = {
       comb: polygons(comb.filter((p, i) => i === 0 || p[0] !== comb[i - 1][0] || p[1] !== comb[i - 1][1])),
       square: polygons(rectangle(10, 10)),
-      cross: polygons([[4, 0], [6, 0], [6, 4], [10, 4], [10, 6], [6, 6], [6, 10], [4, 10], [4, 6], [0, 6], [0, 4], [4, 4]]),
+      cross: polygons([
+        [4, 0],
+        [6, 0],
+        [6, 4],
+        [10, 4],
+        [10, 6],
+        [6, 6],
+        [6, 10],
+        [4, 10],
+        [4, 6],
+        [0, 6],
+        [0, 4],
+        [4, 4],
+      ]),
       hash: polygons(...hash),
       ring: polygons(ngon(48, 20), reversed(ngon(48, 12))),
       'square ring': polygons(rectangle(20, 20), reversed(rectangle(10, 10, 5, 5))),
       ...Object.fromEntries([3, 4, 6, 8, 12, 64].map((n) => [`${n}-gon`, polygons(ngon(n, 15))])),
       ...Object.fromEntries([4, 5, 8, 16].map((n) => [`${n}-star`, polygons(burst(n, 6, 15))])),
       grid: polygons(rectangle(31, 31), ...[0, 1, 2].flatMap((i) => [0, 1, 2].map((j) => reversed(rectangle(9, 9, 1 + 10 * i, 1 + 10 * j))))),
-      needle: polygons([[0, 0], [60, 0.4], [0, 0.8]]),
+      needle: polygons([
+        [0, 0],
+        [60, 0.4],
+        [0, 0.8],
+      ]),
     }
     for (const [name, set] of Object.entries(figures)) {
       for (const kind of ['chamfer', 'stepped', 'ogee'] as const) {
@@ -121,7 +156,7 @@ describe('extrudePolygons', () => {
     expect(area[EDGE]).toBeGreaterThan(0)
   })
 
-  it("takes shading normals from the circle and the profile, not from the facets", () => {
+  it('takes shading normals from the circle and the profile, not from the facets', () => {
     const path = new PathBuilder(10, 0)
     const k = 5.522847498
     path.cubicTo(10, k, k, 10, 0, 10)
@@ -159,14 +194,17 @@ describe('extrudePolygons', () => {
 
 describe('edgeSurface', () => {
   it('puts every vertex at an inset equal to its distance from the outline, for convex shapes', () => {
-    const convex = fc.array(fc.double({ min: 0, max: 2 * Math.PI, noNaN: true }), { minLength: 5, maxLength: 30 }).map((angles) => angles.sort((a, b) => a - b).map((t) => [25 * Math.cos(t), 18 * Math.sin(t)] as [number, number]))
+    const convex = fc
+      .array(fc.double({ min: 0, max: 2 * Math.PI, noNaN: true }), { minLength: 5, maxLength: 30 })
+      .map((angles) => angles.sort((a, b) => a - b).map((t) => [25 * Math.cos(t), 18 * Math.sin(t)] as [number, number]))
     fc.assert(
       fc.property(convex, (points) => {
         const set = polygons(points)
         if (set.rings.length !== 1 || polygonArea(set) < 1) return
         const { surface, attempts } = edgeSurface(set, [1, 3, 100])
         if (surface.approximate || attempts > 1) return
-        for (let v = 0; v < surface.x.length; v++) expect(Math.abs(surface.inset[v] - distanceToRings(set.rings, surface.x[v], surface.y[v]))).toBeLessThan(5e-4)
+        for (let v = 0; v < surface.x.length; v++)
+          expect(Math.abs(surface.inset[v] - distanceToRings(set.rings, surface.x[v], surface.y[v]))).toBeLessThan(5e-4)
       }),
       { numRuns: 100 },
     )
@@ -213,7 +251,10 @@ describe('straightSkeleton', () => {
     const skeleton = straightSkeleton(polygons(rectangle(20, 8)), { limit: Infinity })
     expect(skeleton.unresolved).toEqual([])
     const inner = skeleton.t.map((t, i) => [skeleton.x[i], skeleton.y[i], t]).filter(([, , t]) => t > 0)
-    expect(inner.sort((a, b) => a[0] - b[0])).toEqual([[4, 4, 4], [16, 4, 4]])
+    expect(inner.sort((a, b) => a[0] - b[0])).toEqual([
+      [4, 4, 4],
+      [16, 4, 4],
+    ])
   })
 })
 
@@ -232,9 +273,28 @@ describe('profiles', () => {
   it('refuse bad points with the point and the remedy', () => {
     const bad: [unknown, RegExp][] = [
       [[[0, 0]], /two points/],
-      [[[0, 0], [2, 1], [1, 2]], /backwards at point 3/],
-      [[[0, 0], [Number.NaN, 1]], /Point 2/],
-      [[[-1, 0], [1, 1]], /backwards at point 1/],
+      [
+        [
+          [0, 0],
+          [2, 1],
+          [1, 2],
+        ],
+        /backwards at point 3/,
+      ],
+      [
+        [
+          [0, 0],
+          [Number.NaN, 1],
+        ],
+        /Point 2/,
+      ],
+      [
+        [
+          [-1, 0],
+          [1, 1],
+        ],
+        /backwards at point 1/,
+      ],
       [Array.from({ length: 10_000 }, (_, i) => [i, i]), /10000 points/],
     ]
     for (const [points, message] of bad) {
@@ -245,10 +305,28 @@ describe('profiles', () => {
 
   it('from points make sound solids, vertical steps and grooves included', () => {
     const profiles = [
-      [[0, 0], [0, 1], [1, 1], [1, 2], [3, 2]],
-      [[0.5, 0], [1, 2], [2, 1], [2, 3]],
-      [[0, 2], [2, 0], [4, 2]],
-      [[0, 0], [50, 10]],
+      [
+        [0, 0],
+        [0, 1],
+        [1, 1],
+        [1, 2],
+        [3, 2],
+      ],
+      [
+        [0.5, 0],
+        [1, 2],
+        [2, 1],
+        [2, 3],
+      ],
+      [
+        [0, 2],
+        [2, 0],
+        [4, 2],
+      ],
+      [
+        [0, 0],
+        [50, 10],
+      ],
     ] as [number, number][][]
     for (const points of profiles) {
       const shaped = profileFromPoints(points) as Profile

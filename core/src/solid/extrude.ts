@@ -148,7 +148,14 @@ class SideBuilder {
         const z = faceZ
         const n = [0, 0, up]
         const corner = (v: number) => this.vertex(x[v], y[v], z)
-        this.triangle(ids.map(corner), [n, n, n], ids.map((v) => [x[v], y[v]]), up === 1 ? FACE : BACK, letter, up)
+        this.triangle(
+          ids.map(corner),
+          [n, n, n],
+          ids.map((v) => [x[v], y[v]]),
+          up === 1 ? FACE : BACK,
+          letter,
+          up,
+        )
       } else {
         const segment = cut.strips[k]
         const corners = ids.map((v) => this.vertex(x[v], y[v], base + up * snap(heightAt(cut, k, inset[v]), this.lattice)))
@@ -192,8 +199,30 @@ class SideBuilder {
       const c = this.vertex(this.px[j], this.py[j], zFront)
       const d = this.vertex(this.px[i], this.py[i], zFront)
       const letter = this.edgeLetter[i]
-      this.triangle([a, b, c], [n0, n1, n1], [[u0, zBack], [u1, zBack], [u1, zFront]], RETURN, letter, 1)
-      this.triangle([a, c, d], [n0, n1, n0], [[u0, zBack], [u1, zFront], [u0, zFront]], RETURN, letter, 1)
+      this.triangle(
+        [a, b, c],
+        [n0, n1, n1],
+        [
+          [u0, zBack],
+          [u1, zBack],
+          [u1, zFront],
+        ],
+        RETURN,
+        letter,
+        1,
+      )
+      this.triangle(
+        [a, c, d],
+        [n0, n1, n0],
+        [
+          [u0, zBack],
+          [u1, zFront],
+          [u0, zFront],
+        ],
+        RETURN,
+        letter,
+        1,
+      )
     }
   }
 
@@ -253,8 +282,30 @@ class SideBuilder {
     const ua = this.edgeUv(surface, e, x[a], y[a], 0)[0]
     const ub = this.edgeUv(surface, e, x[b], y[b], 0)[0]
     const letter = this.edgeLetter[surface.frames.point[e]]
-    this.triangle([p, q, r], [na, nb, nb], [[ua, riser.run0], [ub, riser.run0], [ub, riser.run1]], EDGE, letter, up)
-    this.triangle([p, r, s], [na, nb, na], [[ua, riser.run0], [ub, riser.run1], [ua, riser.run1]], EDGE, letter, up)
+    this.triangle(
+      [p, q, r],
+      [na, nb, nb],
+      [
+        [ua, riser.run0],
+        [ub, riser.run0],
+        [ub, riser.run1],
+      ],
+      EDGE,
+      letter,
+      up,
+    )
+    this.triangle(
+      [p, r, s],
+      [na, nb, na],
+      [
+        [ua, riser.run0],
+        [ub, riser.run1],
+        [ua, riser.run1],
+      ],
+      EDGE,
+      letter,
+      up,
+    )
   }
 
   /** Shading normal of the face of edge e at a vertex: the outline's own tangent there, tilted by the profile's. */

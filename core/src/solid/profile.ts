@@ -53,10 +53,8 @@ export interface ProfileProblem {
 
 /** A profile from [inset mm, height mm] points, or what is wrong with them. */
 export function profileFromPoints(points: readonly (readonly [number, number])[]): Profile | ProfileProblem {
-  if (points.length < 2)
-    return { message: 'A profile needs at least two points.', remedy: 'Give a list such as [[0, 0], [2, 2]].' }
-  if (points.length > 200)
-    return { message: `The profile has ${points.length} points; at most 200 are used.`, remedy: 'Draw it with fewer points.' }
+  if (points.length < 2) return { message: 'A profile needs at least two points.', remedy: 'Give a list such as [[0, 0], [2, 2]].' }
+  if (points.length > 200) return { message: `The profile has ${points.length} points; at most 200 are used.`, remedy: 'Draw it with fewer points.' }
   for (let i = 0; i < points.length; i++) {
     const [inset, height] = points[i]
     if (!Number.isFinite(inset) || !Number.isFinite(height))

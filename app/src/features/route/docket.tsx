@@ -119,7 +119,14 @@ const MenuRow = styled(MenuItem)`
   &[data-disabled] { opacity: 0.4; }
 `
 
-const stateWords = { sound: 'sound', warning: 'with a warning', failed: 'failed', off: 'switched off', waiting: 'waits for the step before', running: 'running' } as const
+const stateWords = {
+  sound: 'sound',
+  warning: 'with a warning',
+  failed: 'failed',
+  off: 'switched off',
+  waiting: 'waits for the step before',
+  running: 'running',
+} as const
 
 function StepRow({ step, index, count, news }: { step: RouteStep; index: number; count: number; news: StepNews | undefined }) {
   const store = useWorkbenchStore()

@@ -109,7 +109,16 @@ export function EdgeControl({ title, value, onChange }: { title: string; value: 
           </Lock>
           <div>
             <small>Height</small>
-            <NumberInput hideLabel label={`${title}: height`} value={value.height} min={0} max={500} step={0.1} unit="mm" onChange={(v) => resize('height', v)} />
+            <NumberInput
+              hideLabel
+              label={`${title}: height`}
+              value={value.height}
+              min={0}
+              max={500}
+              step={0.1}
+              unit="mm"
+              onChange={(v) => resize('height', v)}
+            />
           </div>
         </Sizes>
       )}

@@ -1,7 +1,7 @@
 'use client'
 import { SHIPPED_FACES } from '@kelvar/core/fonts'
 import { ChevronDown } from 'lucide-react'
-import { Button, Label, ListBox, ListBoxItem, Select } from 'react-aria-components'
+import { Button, Label, ListBox, ListBoxItem, Select, SelectValue } from 'react-aria-components'
 import styled from 'styled-components'
 import { PopoverPaper, SliderInput } from '@/ui/controls'
 import { specimenFamily, useAxes, useSpecimen } from './fonts'
@@ -74,8 +74,7 @@ export function FacePicker({ label, value, words, onChange }: { label: string; v
     >
       <Label>{label}</Label>
       <Field>
-        {value.name}
-        {!own && ' (in the project)'}
+        <SelectValue>{`${value.name}${own ? '' : ' (in the project)'}`}</SelectValue>
         <ChevronDown size={14} aria-hidden />
       </Field>
       <PopoverPaper placement="bottom start">

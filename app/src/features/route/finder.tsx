@@ -53,12 +53,23 @@ const Step = styled(ListBoxItem)`
 export function misfit(kind: StepKind, before: ValueKind | undefined): string | undefined {
   if (kind.takes === 'nothing') return before ? 'A source begins a route; it takes nothing from before it.' : undefined
   if (!before) return `Needs ${kind.takes === 'outline' ? 'an outline' : 'a solid'}; nothing comes before it here.`
-  if (before !== kind.takes) return `Needs ${kind.takes === 'outline' ? 'an outline' : 'a solid'}; here it would get ${before === 'outline' ? 'an outline' : 'a solid'}.`
+  if (before !== kind.takes)
+    return `Needs ${kind.takes === 'outline' ? 'an outline' : 'a solid'}; here it would get ${before === 'outline' ? 'an outline' : 'a solid'}.`
   return undefined
 }
 
 /** The finder: every step by search, with what fits here first and the reason where one does not. */
-export function Finder({ open, before, onClose, onChoose }: { open: boolean; before: ValueKind | undefined; onClose: () => void; onChoose: (kind: StepKind) => void }) {
+export function Finder({
+  open,
+  before,
+  onClose,
+  onChoose,
+}: {
+  open: boolean
+  before: ValueKind | undefined
+  onClose: () => void
+  onChoose: (kind: StepKind) => void
+}) {
   const [query, setQuery] = useState('')
   const wanted = query.trim().toLowerCase()
   const found = STEPS.filter((s) => `${s.title} ${s.family} ${s.summary}`.toLowerCase().includes(wanted))

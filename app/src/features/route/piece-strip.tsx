@@ -127,8 +127,8 @@ function PiecePicture({ id }: { id: string }) {
     let gone = false
     const timer = setTimeout(async () => {
       const { studioReady, takePicture } = await import('@/features/view/pictures')
-  await studioReady()
-  const maker = await makerForQuestions()
+      await studioReady()
+      const maker = await makerForQuestions()
       const mesh = await maker.picture(route, route[route.length - 1].id)
       if (gone || !mesh) return
       const drawn = await takePicture(mesh, 148, 96)

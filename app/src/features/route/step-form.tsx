@@ -57,7 +57,10 @@ interface Field {
 /** A step's controls, made from the schema of its parameters. */
 export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: StepKind; focusText: boolean }) {
   const store = useWorkbenchStore()
-  const fields = useMemo(() => Object.entries((z.toJSONSchema(kind.params, { io: 'input' }) as { properties?: Record<string, Field> }).properties ?? {}), [kind])
+  const fields = useMemo(
+    () => Object.entries((z.toJSONSchema(kind.params, { io: 'input' }) as { properties?: Record<string, Field> }).properties ?? {}),
+    [kind],
+  )
   // what the step would run with: each value that is missing or bad shows its default, and the route says so
   const params = useMemo(() => effectiveParams(kind, step.params), [kind, step.params])
   const change = (name: string, title: string) => (value: unknown) => setParam(store, step.id, name, value, `${kind.title}: ${title.toLowerCase()}`)
@@ -77,7 +80,16 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
       case 'material':
         return <MaterialControl key={name} title={title} value={value as Material} onChange={onChange} />
     }
-    if (field.enum) return <Choice key={name} label={title} value={String(value)} onChange={onChange} options={field.enum.map((id, i) => ({ id, label: field.labels?.[i] ?? id }))} />
+    if (field.enum)
+      return (
+        <Choice
+          key={name}
+          label={title}
+          value={String(value)}
+          onChange={onChange}
+          options={field.enum.map((id, i) => ({ id, label: field.labels?.[i] ?? id }))}
+        />
+      )
     if (field.type === 'boolean') return <SwitchInput key={name} label={title} value={Boolean(value)} onChange={onChange} />
     return (
       <NumberInput

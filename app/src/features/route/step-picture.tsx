@@ -40,8 +40,8 @@ export function StepPicture({ step }: { step: StepNews | undefined }) {
       const piece = currentPiece(store.getState())
       if (!piece) return
       const { studioReady, takePicture } = await import('@/features/view/pictures')
-  await studioReady()
-  const maker = await makerForQuestions()
+      await studioReady()
+      const maker = await makerForQuestions()
       const mesh = await maker.picture(piece.route, id)
       if (gone || !mesh) return
       const drawn = await takePicture(mesh, 128, 84)

@@ -108,7 +108,17 @@ function Stage({ mesh }: { mesh: ViewMesh }) {
 }
 
 /** The camera and how it is moved; told what to do through `request`. */
-function Camera({ mesh, pieceKey, request, onMove }: { mesh: ViewMesh; pieceKey: string; request: { view: StandardView | 'Fit'; count: number }; onMove: () => void }) {
+function Camera({
+  mesh,
+  pieceKey,
+  request,
+  onMove,
+}: {
+  mesh: ViewMesh
+  pieceKey: string
+  request: { view: StandardView | 'Fit'; count: number }
+  onMove: () => void
+}) {
   const controls = useRef<Orbit>(null)
   const { camera, size, invalidate } = useThree()
   const box = useRef(mesh.box)

@@ -39,7 +39,13 @@ export function keepMaking(store: WorkbenchStore): () => void {
       )
       if (ended || mine !== run || !news) return
       // an outline has no solid: the last one must not be shown for it
-      const drawn = news.mesh ? { mesh: news.mesh, meshKey: news.key, meshPiece: piece.id } : news.key === state.meshKey ? { meshPiece: piece.id } : news.complete ? { mesh: undefined, meshKey: undefined } : {}
+      const drawn = news.mesh
+        ? { mesh: news.mesh, meshKey: news.key, meshPiece: piece.id }
+        : news.key === state.meshKey
+          ? { meshPiece: piece.id }
+          : news.complete
+            ? { mesh: undefined, meshKey: undefined }
+            : {}
       store.setState({ news, making: false, progress: undefined, ...drawn })
       if (news.complete && news.key) checkTimer = setTimeout(() => check(piece.route, state.until, news.key as string), CHECK_AFTER)
     } catch (error) {

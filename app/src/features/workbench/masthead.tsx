@@ -93,7 +93,13 @@ export function Masthead() {
       >
         <Input />
       </TextField>
-      <span className="kept" role="status" title={savingMessage} data-saving={saving} data-bad={['unreachable', 'conflict', 'refused'].includes(saving) ? '' : undefined}>
+      <span
+        className="kept"
+        role="status"
+        title={savingMessage}
+        data-saving={saving}
+        data-bad={['unreachable', 'conflict', 'refused'].includes(saving) ? '' : undefined}
+      >
         {savingWords[saving]}
         {saving === 'kept' && keptAt ? ` ${clock.format(keptAt)}` : ''}
       </span>

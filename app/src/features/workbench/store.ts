@@ -191,7 +191,10 @@ const freeId = (kind: string, route: readonly RouteStep[]) =>
 
 export function addPiece(store: WorkbenchStore): void {
   const { edit, document } = store.getState()
-  const id = newId('piece', document.pieces.map((p) => p.id))
+  const id = newId(
+    'piece',
+    document.pieces.map((p) => p.id),
+  )
   edit('New piece', (draft) => {
     draft.pieces.push(newPiece(id, `Piece ${draft.pieces.length + 1}`, 'New words'))
   })

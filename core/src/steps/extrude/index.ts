@@ -54,8 +54,7 @@ export const extrude = defineStep({
       input.letters.map((l) => l.text),
       input.lattice,
     )
-    if (solid.indices.length === 0)
-      return failed('vanished', 'The shapes are too small to form a solid at this size.', 'Raise the cap height.', 'depth')
+    if (solid.indices.length === 0) return failed('vanished', 'The shapes are too small to form a solid at this size.', 'Raise the cap height.', 'depth')
     return { ok: true, value: solid, issues: reportIssues(input.regions, results, params, (r) => lettersOf(r, input.letters)) }
   },
 })
@@ -93,8 +92,7 @@ function letterFinder(region: Region, tolerance: number, lattice: number): (x: n
   }
 }
 
-const lettersOf = (region: Region, letters: readonly { text: string }[]) =>
-  region.members.map((m) => letters[m.letter]?.text ?? 'shape').join('')
+const lettersOf = (region: Region, letters: readonly { text: string }[]) => region.members.map((m) => letters[m.letter]?.text ?? 'shape').join('')
 
 function reportIssues(regions: readonly Region[], results: readonly ExtrudeResult[], params: ExtrudeParams, name: (r: Region) => string): StepIssue[] {
   const issues: StepIssue[] = []
@@ -105,7 +103,10 @@ function reportIssues(regions: readonly Region[], results: readonly ExtrudeResul
     issues.push({
       code: 'approximate-edge',
       severity: 'warning',
-      message: `The edge of ${approximate.slice(0, 6).map((r) => `“${name(r)}”`).join(', ')} is approximated: ridges are cut flat.`,
+      message: `The edge of ${approximate
+        .slice(0, 6)
+        .map((r) => `“${name(r)}”`)
+        .join(', ')} is approximated: ridges are cut flat.`,
       remedy: 'The solid is sound. A slightly smaller inset gives the exact edge.',
       field: 'front',
       place: [region.dx + (x0 + x1) / 2, region.dy + (y0 + y1) / 2, params.depth],

@@ -3,17 +3,17 @@ import { PROFILE_NAMES } from '../../solid/profile'
 import { meta } from '../meta'
 
 const millimetres = (what: string, min: number, max: number) =>
-  z
-    .number(`${what} must be a number.`)
-    .min(min, `${what} must be at least ${min} mm.`)
-    .max(max, `${what} can be at most ${max} mm.`)
+  z.number(`${what} must be a number.`).min(min, `${what} must be at least ${min} mm.`).max(max, `${what} can be at most ${max} mm.`)
 
 export const edgeParams = z.object({
   profile: z.enum([...PROFILE_NAMES, 'points']).default('chamfer'),
   inset: millimetres('The inset', 0, 500).default(1.5),
   height: millimetres('The height', 0, 500).default(1.5),
   /** [inset mm, height mm], for the profile "points"; scaled so that the last inset is `inset` and the last height `height` */
-  points: z.array(z.tuple([z.number(), z.number()])).max(200).optional(),
+  points: z
+    .array(z.tuple([z.number(), z.number()]))
+    .max(200)
+    .optional(),
 })
 
 export type EdgeParams = z.infer<typeof edgeParams>

@@ -29,8 +29,7 @@ export const lettering = defineStep({
   },
 
   async evaluate(_input, params, context) {
-    if (params.text.trim() === '')
-      return failed('empty-text', 'There is nothing to set: the text is empty.', 'Type a word.', 'text')
+    if (params.text.trim() === '') return failed('empty-text', 'There is nothing to set: the text is empty.', 'Type a word.', 'text')
     let face: FontFace
     try {
       face = (await context.assets.font(params.font.sha256)).at(params.axes)
@@ -161,8 +160,7 @@ function regionOf(group: readonly PlacedGlyph[]): Region {
     key: group.map((g, i) => (i === 0 ? g.shape.key : `${g.shape.key}@${g.x - first.x},${g.y - first.y}`)).join('+'),
     members: group.map((g) => ({
       letter: g.letter,
-      paths:
-        g === first ? g.shape.paths : g.shape.paths.map((path) => transformPath(path, translation(g.x - first.x, g.y - first.y))),
+      paths: g === first ? g.shape.paths : g.shape.paths.map((path) => transformPath(path, translation(g.x - first.x, g.y - first.y))),
     })),
     dx: first.x,
     dy: first.y,

@@ -15,10 +15,11 @@ export const letteringParams = z.object({
     .max(MAX_CHARACTERS, `The text is too long: Kelvar sets at most ${MAX_CHARACTERS.toLocaleString('en')} characters in one piece.`)
     .default('Kelvar')
     .meta(meta({ title: 'Words', control: 'text' })),
-  font: fontReference
-    .default({ sha256: SHIPPED_FACES[0].sha256, name: SHIPPED_FACES[0].name })
-    .meta(meta({ title: 'Face', control: 'font' })),
-  axes: z.record(z.string().length(4), z.number()).default({}).meta(meta({ title: 'Variation', control: 'axes' })),
+  font: fontReference.default({ sha256: SHIPPED_FACES[0].sha256, name: SHIPPED_FACES[0].name }).meta(meta({ title: 'Face', control: 'font' })),
+  axes: z
+    .record(z.string().length(4), z.number())
+    .default({})
+    .meta(meta({ title: 'Variation', control: 'axes' })),
   size: z
     .number('The cap height must be a number.')
     .min(1, 'The cap height must be at least 1 mm.')
@@ -45,8 +46,14 @@ export const letteringParams = z.object({
     .enum(['unite', 'apart'])
     .default('unite')
     .meta(meta({ title: 'Overlaps', labels: ['Unite', 'Keep apart'], description: 'Letters that overlap become one shape, or stay separate.' })),
-  kerning: z.boolean().default(true).meta(meta({ title: 'Kerning', advanced: true })),
-  ligatures: z.boolean().default(true).meta(meta({ title: 'Ligatures', advanced: true })),
+  kerning: z
+    .boolean()
+    .default(true)
+    .meta(meta({ title: 'Kerning', advanced: true })),
+  ligatures: z
+    .boolean()
+    .default(true)
+    .meta(meta({ title: 'Ligatures', advanced: true })),
 })
 
 export type LetteringParams = z.infer<typeof letteringParams>

@@ -54,8 +54,7 @@ export function setText(face: FontFace, params: LetteringParams): SetText {
     }
     const width = Math.max(0, pen - tracking)
     const shift = params.align === 'left' ? 0 : params.align === 'centre' ? -width / 2 : -width
-    for (const g of row)
-      glyphs.push({ ...g, x: (g.x + shift) * scale, y: (g.y - number * lineHeight) * scale, line: number })
+    for (const g of row) glyphs.push({ ...g, x: (g.x + shift) * scale, y: (g.y - number * lineHeight) * scale, line: number })
     start += line.length + 1
   })
   return { glyphs, letters, missing: [...missing], scale }

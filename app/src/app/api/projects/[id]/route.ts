@@ -41,7 +41,12 @@ export function PUT(request: Request, { params }: Context): Promise<Response> {
     const outcome = await saveProject(em, id.data, read.body.baseRevision, result.document, picture)
     if (outcome.saved) return Response.json({ revision: outcome.revision })
     if (outcome.reason === 'gone') return gone()
-    return refuse(409, 'conflict', 'The project was changed in another window meanwhile.', 'Reload to see the newer version; your changes here are not lost until you do.')
+    return refuse(
+      409,
+      'conflict',
+      'The project was changed in another window meanwhile.',
+      'Reload to see the newer version; your changes here are not lost until you do.',
+    )
   })
 }
 

@@ -1,0 +1,219 @@
+import { execFileSync } from 'node:child_process'
+import { readFileSync } from 'node:fs'
+import { fileURLToPath } from 'node:url'
+import { expect, type Page, test } from '@playwright/test'
+import validator from 'gltf-validator'
+
+const root = fileURLToPath(new URL('../..', import.meta.url))
+
+/** The docket's row of a step. */
+const row = (page: Page, kind: string) => page.locator(`li[data-step="${kind}"]`)
+const sound = (page: Page) => expect(page.getByText('closed, no crossings')).toBeVisible({ timeout: 60_000 })
+const kept = (page: Page) => expect(page.locator('[data-saving="kept"]')).toBeVisible({ timeout: 30_000 })
+const words = (page: Page) => page.getByRole('textbox', { name: 'Words' })
+const triangles = async (page: Page) =>
+  Number((await page.getByLabel('Readout').locator('span', { hasText: 'triangles' }).locator('b').textContent())?.replace(/\D/g, ''))
+
+/** Opens a new project from the cabinet and waits until its words stand. */
+async function newProject(page: Page): Promise<void> {
+  await page.goto('/')
+  await page.getByRole('button', { name: 'New project' }).click()
+  await page.waitForURL(/\/project\//)
+  await sound(page)
+}
+
+/** A checksum of the view's pixels, to see that it changes or stays. */
+const pixels = (page: Page) =>
+  page
+    .locator('canvas')
+    .first()
+    .evaluate((canvas: HTMLCanvasElement) => {
+      const copy = document.createElement('canvas')
+      copy.width = 160
+      copy.height = 120
+      const context = copy.getContext('2d') as CanvasRenderingContext2D
+      context.drawImage(canvas, 0, 0, 160, 120)
+      return context.getImageData(0, 0, 160, 120).data.reduce((sum, v, i) => (sum * 31 + v * (i + 1)) % 1_000_000_007, 7)
+    })
+
+test('a word is typed, seen, kept and found again', async ({ page }) => {
+  const faults: string[] = []
+  page.on('pageerror', (error) => faults.push(error.message))
+  await newProject(page)
+  // a newcomer can type at once
+  await expect(words(page)).toBeFocused()
+  const before = await triangles(page)
+  await words(page).fill('Lantern')
+  await expect(row(page, 'lettering')).toContainText('“Lantern”')
+  await sound(page)
+  await expect.poll(() => triangles(page)).toBeGreaterThan(before)
+  await kept(page)
+  await page.reload()
+  await expect(words(page)).toHaveValue('Lantern')
+  await sound(page)
+  await page.goto('/')
+  await expect(page.getByRole('link', { name: /Untitled lettering/ }).first()).toBeVisible()
+  expect(faults).toEqual([])
+})
+
+test('the face, the edge and the surfaces are changed; undo and redo go through all of it', async ({ page }) => {
+  await newProject(page)
+  await words(page).fill('Quay')
+  await sound(page)
+  await page.getByRole('button', { name: 'Archivo Bold Face' }).click()
+  await page.getByRole('option', { name: 'Abril Fatface' }).click()
+  await expect(row(page, 'lettering')).toContainText('Abril Fatface')
+  await sound(page)
+  const plain = await triangles(page)
+
+  await row(page, 'extrude')
+    .getByRole('button', { name: /Extrude/ })
+    .first()
+    .click()
+  await page.getByRole('radiogroup', { name: 'Front edge: profile' }).getByRole('radio', { name: 'Ogee' }).click()
+  await expect(row(page, 'extrude')).toContainText('ogee 1.5 mm in front')
+  await expect.poll(() => triangles(page)).toBeGreaterThan(plain)
+  const depth = page.getByRole('textbox', { name: 'Depth' })
+  await depth.fill('20')
+  await depth.press('Enter')
+  await expect(page.getByLabel('Readout')).toContainText('× 20.0')
+  await sound(page)
+
+  await row(page, 'dress').getByRole('button', { name: /Dress/ }).first().click()
+  const picture = await pixels(page)
+  await page.getByRole('button', { name: /Face: colour/ }).click()
+  await page.getByRole('textbox', { name: 'Hex' }).fill('#1133cc')
+  await page.getByRole('textbox', { name: 'Hex' }).press('Enter')
+  await page.keyboard.press('Escape')
+  await expect.poll(() => pixels(page)).not.toBe(picture)
+
+  for (let i = 0; i < 12 && !(await page.getByRole('button', { name: 'Undo', exact: true }).isDisabled()); i++)
+    await page.getByRole('button', { name: /^Undo/ }).click()
+  await expect(row(page, 'lettering')).toContainText('“Hello” · Archivo Bold')
+  await expect(row(page, 'extrude')).toContainText('12 mm deep')
+  for (let i = 0; i < 12 && !(await page.getByRole('button', { name: 'Redo', exact: true }).isDisabled()); i++)
+    await page.getByRole('button', { name: /^Redo/ }).click()
+  await expect(row(page, 'lettering')).toContainText('“Quay” · Abril Fatface')
+  await expect(row(page, 'extrude')).toContainText('20 mm deep · ogee')
+  await kept(page)
+})
+
+test('the view turns, shows the standard views, and rests when nothing changes', async ({ page }) => {
+  await newProject(page)
+  const canvas = page.locator('canvas').first()
+  const first = await pixels(page)
+  const box = await canvas.boundingBox()
+  if (!box) throw new Error('no canvas')
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2)
+  await page.mouse.down()
+  await page.mouse.move(box.x + box.width / 2 + 160, box.y + box.height / 2 - 40, { steps: 4 })
+  await page.mouse.up()
+  await expect.poll(() => pixels(page)).not.toBe(first)
+  const seen = new Set<number>()
+  for (const name of ['Front', 'Side', 'Top', 'Back', 'Three-quarter']) {
+    await page.getByRole('radio', { name, exact: true }).click()
+    await page.waitForTimeout(1200)
+    seen.add(await pixels(page))
+  }
+  expect(seen.size).toBe(5)
+  // pictures of the steps are drawn after a moment; then not one more frame
+  await page.waitForTimeout(4000)
+  const frames = await page.evaluate(async () => {
+    const proto = WebGL2RenderingContext.prototype
+    const draw = proto.drawArrays
+    let count = 0
+    proto.drawArrays = function (...args: Parameters<typeof draw>) {
+      count++
+      return draw.apply(this, args)
+    }
+    await new Promise((resolve) => setTimeout(resolve, 1500))
+    proto.drawArrays = draw
+    return count
+  })
+  expect(frames).toBe(0)
+})
+
+test('STL, GLB and SVG are written out and are what they claim to be', async ({ page }, info) => {
+  await newProject(page)
+  await words(page).fill('Böe &')
+  await sound(page)
+  const count = await triangles(page)
+  const take = async (name: RegExp, ending: string) => {
+    await page.getByRole('button', { name: 'Dispatch' }).click()
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name }).click()])
+    expect(download.suggestedFilename()).toBe(`words.${ending}`)
+    const path = info.outputPath(`word.${ending}`)
+    await download.saveAs(path)
+    return path
+  }
+  const check = (path: string) => JSON.parse(execFileSync('npx', ['kelvar', 'check', path, '--json'], { cwd: root, encoding: 'utf8' }))
+  expect(check(await take(/3D printer/, 'stl'))).toMatchObject({ sound: true, triangles: count })
+  const glb = await take(/web page/, 'glb')
+  expect(check(glb)).toMatchObject({ sound: true, triangles: count })
+  const { issues } = await validator.validateBytes(new Uint8Array(readFileSync(glb)))
+  expect(issues).toMatchObject({ numErrors: 0, numWarnings: 0 })
+  expect(readFileSync(await take(/cutter/, 'svg'), 'utf8')).toContain('mm" viewBox=')
+})
+
+test('bad input gets a plain message at its step and the last good solid stays', async ({ page }) => {
+  await newProject(page)
+  await words(page).fill('')
+  await expect(row(page, 'lettering').getByRole('alert')).toContainText('There is nothing to set')
+  await expect(page.getByLabel('Readout')).toContainText('Last good solid.')
+  await expect(page.locator('canvas').first()).toBeVisible()
+  await words(page).fill('   ')
+  await expect(row(page, 'lettering').getByRole('alert')).toContainText('There is nothing to set')
+  await words(page).fill('🏮')
+  await expect(row(page, 'lettering').getByRole('alert')).toContainText('🏮')
+  await words(page).fill('x'.repeat(10_000))
+  await expect(row(page, 'lettering').getByRole('alert')).toContainText('at most 2,000')
+  await words(page).fill('Fair 🏮')
+  await expect(row(page, 'lettering').getByRole('note')).toContainText('🏮')
+  await sound(page)
+  const size = page.getByRole('textbox', { name: 'Cap height' })
+  for (const wrong of ['0', '-1', '1000000000', 'NaN']) {
+    await size.fill(wrong)
+    await size.press('Enter')
+    await expect(size).not.toHaveValue(wrong)
+  }
+  await sound(page)
+})
+
+test('steps are inserted, switched off, moved, copied and removed; pieces are added', async ({ page }) => {
+  await newProject(page)
+  const menu = async (kind: string, item: string) => {
+    await row(page, kind).first().getByRole('button', { name: /more/ }).click()
+    await page.getByRole('menuitem', { name: item }).click()
+  }
+  await menu('dress', 'Switch off')
+  await expect(row(page, 'dress')).toHaveAttribute('data-state', 'off')
+  await menu('dress', 'Switch on')
+  await menu('extrude', 'Show the piece as of here')
+  await menu('extrude', 'Show the whole route')
+  await menu('dress', 'Copy')
+  await expect(row(page, 'dress')).toHaveCount(2)
+  await menu('dress', 'Remove')
+  await expect(row(page, 'dress')).toHaveCount(1)
+  await menu('dress', 'Move up')
+  await expect(row(page, 'dress').getByRole('alert')).toContainText('needs a solid')
+  await page.getByRole('button', { name: /^Undo: Move up/ }).click()
+  await sound(page)
+  await page.getByRole('button', { name: 'Insert a step after 3' }).click()
+  const finder = page.getByRole('dialog', { name: 'Insert a step' })
+  await expect(finder.getByRole('option', { name: /Extrude/ })).toContainText('Needs an outline; here it would get a solid.')
+  await finder.getByRole('option', { name: /Dress/ }).click()
+  await expect(row(page, 'dress')).toHaveCount(2)
+  await page.getByRole('button', { name: 'New piece' }).click()
+  await expect(row(page, 'lettering')).toContainText('“New words”')
+  await sound(page)
+  await kept(page)
+  await page.reload()
+  await expect(page.getByRole('group', { name: 'Pieces' }).getByRole('button', { name: 'Piece 2', exact: true })).toBeVisible()
+})
+
+test('a project that is gone or newer says so', async ({ page }) => {
+  await page.goto('/project/7e51a0de-0000-4000-8000-0000000000ff')
+  await expect(page.getByRole('heading')).toContainText('There is no such project')
+  await page.getByRole('link', { name: 'To the cabinet' }).click()
+  await expect(page.getByRole('heading', { name: 'Cabinet' })).toBeVisible()
+})

@@ -1,0 +1,39 @@
+import { defineConfig } from '@playwright/test'
+
+const port = Number(process.env.KELVAR_TEST_PORT ?? 3718)
+
+export default defineConfig({
+  testDir: './e2e',
+  timeout: 120_000,
+  expect: { timeout: 30_000 },
+  fullyParallel: false,
+  workers: 1,
+  retries: 0,
+  reporter: [['list']],
+  outputDir: '../test-results',
+  use: {
+    baseURL: `http://127.0.0.1:${port}`,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: process.env.KELVAR_CHROMIUM ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--use-gl=angle',
+        '--use-angle=swiftshader',
+        '--enable-unsafe-swiftshader',
+        '--ignore-gpu-blocklist',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--disable-quic',
+        '--no-first-run',
+      ],
+    },
+  },
+  webServer: {
+    command: `npx next start --hostname 127.0.0.1 --port ${port}`,
+    url: `http://127.0.0.1:${port}/api/projects`,
+    reuseExistingServer: false,
+    timeout: 60_000,
+  },
+})

@@ -1,0 +1,144 @@
+import { spawn } from 'node:child_process'
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { afterAll, describe, expect, it } from 'vitest'
+import { SHIPPED_FACES } from '../fonts/catalogue'
+import { newProject } from '../src/document/new-project'
+
+const root = fileURLToPath(new URL('../..', import.meta.url))
+const folder = mkdtempSync(join(tmpdir(), 'kelvar-'))
+afterAll(() => rmSync(folder, { recursive: true }))
+const file = (name: string) => join(folder, name)
+
+function kelvar(...args: string[]): Promise<{ status: number | null; out: string; err: string }> {
+  const child = spawn(process.execPath, [join(root, 'core/cli/kelvar.mjs'), ...args], { cwd: root })
+  let out = ''
+  let err = ''
+  child.stdout.on('data', (data) => (out += data))
+  child.stderr.on('data', (data) => (err += data))
+  return new Promise((resolve) => child.on('close', (status) => resolve({ status, out, err })))
+}
+
+const font = (name: string) => join(root, 'core/fonts', name)
+
+describe.concurrent('kelvar text', () => {
+  // counters, overlaps, accents, ampersands; Arabic where the face has it
+  it.each(SHIPPED_FACES.map((f) => [f.id, f.script === 'Arabic' ? 'ميناء & Böé' : 'Böä & Quéen 8%@', f.file]))(
+    'makes a sound solid with %s',
+    async (id, words, path) => {
+      const out = file(`${id}.stl`)
+      const made = await kelvar('text', words, '--font', font(path), '--profile', 'round', '--edge', '0.5', '--out', out, '--json')
+      expect(made.err).toBe('')
+      expect(made.status).toBe(0)
+      const facts = JSON.parse(made.out)
+      expect(facts).toMatchObject({ closed: true })
+      expect(facts.size[2]).toBe(12)
+      const checked = await kelvar('check', out, '--json')
+      expect(checked.status).toBe(0)
+      expect(JSON.parse(checked.out)).toMatchObject({ sound: true, crossings: 0, triangles: facts.triangles, parts: facts.parts })
+    },
+    60_000,
+  )
+
+  it('writes GLB and SVG by the ending', async () => {
+    expect((await kelvar('text', 'Pier', '--out', file('pier.glb'))).status).toBe(0)
+    expect((await kelvar('check', file('pier.glb'))).status).toBe(0)
+    expect((await kelvar('text', 'Pier', '--size', '20', '--out', file('pier.svg'))).status).toBe(0)
+    expect(readFileSync(file('pier.svg'), 'utf8')).toMatch(/^<svg .*mm"/)
+  })
+
+  it('takes a profile from a file of points', async () => {
+    writeFileSync(file('knife.json'), '[[0, 0], [0.5, 2], [1, 2.5]]')
+    const made = await kelvar('text', 'H', '--profile', file('knife.json'), '--depth', '6', '--out', file('h.stl'), '--json')
+    expect(made.status).toBe(0)
+    expect(JSON.parse(made.out).size[2]).toBe(6)
+  })
+})
+
+describe.concurrent('kelvar build, run and steps', () => {
+  it('builds a project to a step', async () => {
+    const path = file('project.json')
+    writeFileSync(path, JSON.stringify(newProject()))
+    expect((await kelvar('build', path, '--out', file('built.glb'))).status).toBe(0)
+    expect((await kelvar('build', path, '--until', 'lettering-1', '--out', file('built.svg'))).status).toBe(0)
+    const wrong = await kelvar('build', path, '--until', 'lettering-1', '--out', file('built.stl'))
+    expect(wrong.status).toBe(1)
+    expect(wrong.err).toContain('Extrude')
+  })
+
+  it('runs one step on a file', async () => {
+    expect((await kelvar('run', 'lettering', '--set', 'text=Ö', '--set', 'size=30', '--out', file('o.svg'))).status).toBe(0)
+    const made = await kelvar(
+      'run',
+      'extrude',
+      file('o.svg'),
+      '--set',
+      'depth=4',
+      '--set',
+      'front.profile=ogee',
+      '--set',
+      'front.inset=0.5',
+      '--out',
+      file('o.stl'),
+      '--json',
+    )
+    expect(made.status).toBe(0)
+    expect(JSON.parse(made.out)).toMatchObject({ closed: true, parts: 3 })
+    expect((await kelvar('check', file('o.stl'))).status).toBe(0)
+  })
+
+  it('lists every step with its schema', async () => {
+    const { out } = await kelvar('steps', '--json')
+    const steps = JSON.parse(out)
+    expect(steps.map((s: { kind: string }) => s.kind)).toEqual(['lettering', 'extrude', 'dress'])
+    expect(steps[1].params.properties.depth).toMatchObject({ type: 'number', unit: 'mm', default: 12 })
+  })
+})
+
+describe.concurrent('kelvar answers bad input', () => {
+  const out = file('never.stl')
+  writeFileSync(file('broken.ttf'), readFileSync(font('Archivo-Bold.ttf')).subarray(0, 4000))
+  writeFileSync(file('text.ttf'), 'hello')
+  writeFileSync(file('newer.json'), JSON.stringify({ ...newProject(), version: 99 }))
+  writeFileSync(file('damaged.json'), '{"format": "kelvar"')
+  writeFileSync(file('short.stl'), Buffer.alloc(100, 1))
+  writeFileSync(file('backwards.json'), '[[0, 0], [2, 1], [1, 2]]')
+
+  it.each<[string, string[], string, number]>([
+    ['empty text', ['text', '', '--out', out], 'empty-text', 1],
+    ['only spaces', ['text', '   ', '--out', out], 'empty-text', 1],
+    ['10,000 characters', ['text', 'x'.repeat(10_000), '--out', out], 'bad-value', 1],
+    ['emoji', ['text', '🏮', '--out', out], 'nothing-to-show', 1],
+    ['size 0', ['text', 'A', '--size', '0', '--out', out], 'bad-value', 1],
+    ['size −1', ['text', 'A', '--size', '-1', '--out', out], 'bad-value', 1],
+    ['size 10⁹', ['text', 'A', '--size', '1000000000', '--out', out], 'bad-value', 1],
+    ['size NaN', ['text', 'A', '--size', 'NaN', '--out', out], 'bad-value', 1],
+    ['depth 0', ['text', 'A', '--depth', '0', '--out', out], 'bad-value', 1],
+    ['half a font', ['text', 'A', '--font', file('broken.ttf'), '--out', out], 'font-unreadable', 1],
+    ['a file that is no font', ['text', 'A', '--font', file('text.ttf'), '--out', out], 'font-unreadable', 1],
+    ['a font that is not there', ['text', 'A', '--font', file('none.ttf'), '--out', out], 'file', 2],
+    ['an unknown profile', ['text', 'A', '--profile', 'zigzag', '--out', out], 'unknown-profile', 1],
+    ['a profile that runs backwards', ['text', 'A', '--profile', file('backwards.json'), '--out', out], 'profile', 1],
+    ['an unknown ending', ['text', 'A', '--out', file('a.docx')], 'unknown-ending', 1],
+    ['no file to write', ['text', 'A'], 'usage', 1],
+    ['a folder that is not there', ['text', 'A', '--out', file('no/where.stl')], 'file', 1],
+    ['a newer project', ['build', file('newer.json'), '--out', out], 'newer-version', 2],
+    ['a damaged project', ['build', file('damaged.json'), '--out', out], 'not-json', 2],
+    ['a damaged model', ['check', file('short.stl')], 'unreadable', 2],
+    ['an unknown step', ['run', 'levitate', '--out', out], 'unknown-step', 1],
+    ['an unknown command', ['sing'], 'unknown-command', 1],
+    ['an unknown option', ['text', 'A', '--colour', 'red', '--out', out], 'usage', 1],
+  ])('%s', async (_what, args, code, status) => {
+    const result = await kelvar(...args)
+    expect(result.err).toContain(`[${code}]`)
+    expect(result.status).toBe(status)
+    expect(result.out).toBe('')
+    expect(existsSync(out)).toBe(false)
+  })
+
+  it('as JSON when asked', async () => {
+    expect(JSON.parse((await kelvar('text', '', '--out', out, '--json')).err)).toMatchObject({ error: { code: 'empty-text', remedy: expect.any(String) } })
+  })
+})
