@@ -22,6 +22,13 @@ async function newProject(page: Page): Promise<void> {
   await sound(page)
 }
 
+/** Presses undo or redo until there is nothing left to go to. */
+async function pressUntilDone(page: Page, name: RegExp): Promise<void> {
+  const button = page.getByRole('button', { name })
+  for (let i = 0; i < 20 && (await button.isEnabled()); i++) await button.click()
+  await expect(button).toBeDisabled()
+}
+
 /** A checksum of the view's pixels, to see that it changes or stays. */
 const pixels = (page: Page) =>
   page
@@ -87,12 +94,10 @@ test('the face, the edge and the surfaces are changed; undo and redo go through 
   await page.keyboard.press('Escape')
   await expect.poll(() => pixels(page)).not.toBe(picture)
 
-  for (let i = 0; i < 12 && !(await page.getByRole('button', { name: 'Undo', exact: true }).isDisabled()); i++)
-    await page.getByRole('button', { name: /^Undo/ }).click()
+  await pressUntilDone(page, /^Undo/)
   await expect(row(page, 'lettering')).toContainText('“Hello” · Archivo Bold')
   await expect(row(page, 'extrude')).toContainText('12 mm deep')
-  for (let i = 0; i < 12 && !(await page.getByRole('button', { name: 'Redo', exact: true }).isDisabled()); i++)
-    await page.getByRole('button', { name: /^Redo/ }).click()
+  await pressUntilDone(page, /^Redo/)
   await expect(row(page, 'lettering')).toContainText('“Quay” · Abril Fatface')
   await expect(row(page, 'extrude')).toContainText('20 mm deep · ogee')
   await kept(page)

@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises'
 import { DOCUMENT_VERSION, type ProjectDocument } from '@kelvar/core/document/schema'
 import { SHIPPED_FACES } from '@kelvar/core/fonts'
 import type { EntityManager } from '@mikro-orm/postgresql'
@@ -90,12 +91,20 @@ export function gateSign(): ProjectDocument {
 
 /** Adds the demo projects that are not there; those a person has changed are left alone. Returns how many were added. */
 export async function seedDemo(em: EntityManager): Promise<number> {
-  const demos: [string, ProjectDocument][] = [['7e51a0de-0000-4000-8000-000000000001', gateSign()]]
+  const demos: [string, ProjectDocument, string][] = [['7e51a0de-0000-4000-8000-000000000001', gateSign(), 'gate-sign.png']]
   let added = 0
-  for (const [id, document] of demos) {
+  for (const [id, document, picture] of demos) {
     if (await em.count(Project, { id })) continue
     const now = new Date()
-    em.create(Project, { id, name: document.name, document, revision: 1, picture: null, createdAt: now, updatedAt: now })
+    em.create(Project, {
+      id,
+      name: document.name,
+      document,
+      revision: 1,
+      picture: await readFile(new URL(`../../demo/${picture}`, import.meta.url)),
+      createdAt: now,
+      updatedAt: now,
+    })
     added++
   }
   await em.flush()

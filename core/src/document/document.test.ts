@@ -1,9 +1,11 @@
+import { readFileSync } from 'node:fs'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { z } from 'zod'
 import { migrate } from './migrations'
 import { newProject } from './new-project'
 import { readDocument, readDocumentText } from './read'
-import { DOCUMENT_VERSION } from './schema'
+import { DOCUMENT_VERSION, projectDocument } from './schema'
 
 const problem = (value: unknown) => {
   const result = readDocument(value)
@@ -69,5 +71,13 @@ describe('migrate', () => {
 
   it('fails loudly when a step is missing', () => {
     expect(() => migrate({ version: 1 }, {}, 2)).toThrow('no migration from document version 1')
+  })
+})
+
+describe('the published JSON Schema', () => {
+  it('is the one the code checks by', () => {
+    const page = readFileSync(new URL('../../../docs/document-format.md', import.meta.url), 'utf8')
+    const published = /```json\n([\s\S]*?)\n```/.exec(page)?.[1] ?? ''
+    expect(JSON.parse(published)).toEqual(JSON.parse(JSON.stringify(z.toJSONSchema(projectDocument, { io: 'input' }))))
   })
 })

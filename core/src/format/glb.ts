@@ -3,7 +3,7 @@ import { GROUPS, type Material, type Materials, type Solid } from '../solid/soli
 import { FormatError, type MeshData } from './mesh-data'
 
 /** Plain clay, for solids that no Dress step has dressed. */
-export const UNDRESSED: Material = { colour: '#c9c2b4', roughness: 0.6, metalness: 0 }
+export const UNDRESSED: Material = { colour: '#aaa294', roughness: 0.6, metalness: 0 }
 
 /**
  * glTF 2.0 binary with one material and one primitive per surface group. Vertices are in mm as computed, bit for bit; the

@@ -1,7 +1,9 @@
 'use client'
+import { Plus } from 'lucide-react'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
+import { Button } from 'react-aria-components'
 import styled from 'styled-components'
 import type { ProjectSummary } from '@/server/projects'
 import { ActionButton, PlainButton } from '@/ui/controls'
@@ -55,6 +57,21 @@ const Card = styled.li`
   small { color: var(--soft); font-size: 12.5px; }
   .remove { position: absolute; right: -4px; bottom: 2px; }
 `
+const NewTile = styled(Button)`
+  width: 100%;
+  aspect-ratio: 16 / 10;
+  border: 1px dashed color-mix(in srgb, var(--ink) 35%, transparent);
+  border-radius: 4px;
+  background: none;
+  color: var(--soft);
+  display: grid;
+  place-content: center;
+  justify-items: center;
+  gap: 8px;
+  font-size: 14px;
+  cursor: pointer;
+  &[data-hovered] { border-color: var(--action); color: var(--action); }
+`
 const Empty = styled.p`
   border: 1px dashed var(--rule);
   border-radius: 4px;
@@ -102,7 +119,6 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
         <p>Every project is kept by itself as you work.</p>
       </Title>
       {message && <Empty role="alert">{message}</Empty>}
-      {!unreachable && projects.length === 0 && !message && <Empty>No projects yet. A new one opens with words already standing.</Empty>}
       <List>
         {projects.map((p) => (
           <Card key={p.id}>
@@ -127,6 +143,14 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
             )}
           </Card>
         ))}
+        {!unreachable && (
+          <li>
+            <NewTile onPress={create} isDisabled={busy}>
+              <Plus size={22} aria-hidden />
+              Type a word: it stands at once
+            </NewTile>
+          </li>
+        )}
       </List>
     </Page>
   )

@@ -21,6 +21,7 @@ const Rows = styled.ol`
   flex: 1;
   overflow-y: auto;
   scrollbar-width: thin;
+  padding-bottom: 28px;
 `
 const Row = styled.li`
   position: relative;
@@ -88,6 +89,7 @@ const Insert = styled.div`
     left: 50%;
     top: -11px;
     transform: translateX(-50%);
+    white-space: nowrap;
     border: 1px solid var(--rule);
     border-radius: 11px;
     background: var(--paper);
@@ -103,6 +105,7 @@ const Insert = styled.div`
     transition: opacity 0.1s;
   }
   button:focus-visible, &:hover button, &[data-shown] button { opacity: 1; }
+  &[data-shown] button { top: 8px; }
   &::before { content: ''; position: absolute; left: 0; right: 0; top: -8px; height: 16px; }
 `
 const MenuList = styled(Menu)`

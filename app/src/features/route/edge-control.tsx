@@ -28,7 +28,8 @@ const Tile = styled(ToggleButton)`
   border-radius: 3px;
   background: var(--paper);
   padding: 4px 0 3px;
-  font-size: 10.5px;
+  font-size: 10px;
+  letter-spacing: -0.01em;
   line-height: 1.2;
   cursor: pointer;
   color: var(--soft);

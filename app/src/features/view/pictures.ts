@@ -40,7 +40,7 @@ export async function takePicture(mesh: ViewMesh, width: number, height: number,
     object.receiveShadow = true
     scene.add(object)
   })
-  const light = keyLight(framing, 512)
+  const light = keyLight(framing, ground ? 1024 : 512)
   scene.add(light, light.target)
   const floor = new THREE.Mesh(new THREE.PlaneGeometry(1, 1), new THREE.ShadowMaterial({ opacity: 0.3, color: '#3a2d1c' }))
   if (ground) {
@@ -52,7 +52,7 @@ export async function takePicture(mesh: ViewMesh, width: number, height: number,
     scene.add(floor)
   }
   const camera = new THREE.PerspectiveCamera(FIELD_OF_VIEW, width / height, 1, 100000)
-  camera.position.copy(standFor('Three-quarter', framing, width / height, ground ? 1.18 : 1.04))
+  camera.position.copy(standFor('Three-quarter', framing, width / height, ground ? 1.02 : 1.04))
   camera.lookAt(framing.centre)
 
   const canvas = renderer.domElement

@@ -2,12 +2,11 @@
 import { ContactShadows, OrbitControls } from '@react-three/drei'
 import { Canvas, useThree } from '@react-three/fiber'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import { ToggleButton, ToggleButtonGroup, Toolbar } from 'react-aria-components'
+import { Button, ToggleButton, ToggleButtonGroup, Toolbar } from 'react-aria-components'
 import styled from 'styled-components'
 import * as THREE from 'three'
 import type { OrbitControls as Orbit } from 'three-stdlib'
 import { useWorkbench } from '@/features/workbench/context'
-import { PlainButton } from '@/ui/controls'
 import type { ViewMesh } from '@/workers/view-mesh'
 import { DimensionFigures, DimensionLines } from './dimensions'
 import { lendStudio } from './pictures'
@@ -230,7 +229,9 @@ export function View() {
               </ToggleButton>
             ))}
           </ToggleButtonGroup>
-          <PlainButton onPress={() => ask('Fit')}>Fit</PlainButton>
+          <Button className="view" onPress={() => ask('Fit')}>
+            Fit
+          </Button>
         </Views>
       )}
     </Frame>
