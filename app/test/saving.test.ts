@@ -1,0 +1,119 @@
+import { newProject } from '@kelvar/core/document/new-project'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { keepSaving } from '@/features/workbench/saving'
+import { createWorkbenchStore, setParam } from '@/features/workbench/store'
+
+type Answer = { status: number; body: unknown } | 'no answer'
+
+let answers: Answer[]
+let sent: { baseRevision: number; document: { pieces: { route: { params: { text?: string } }[] }[] }; picture?: string }[]
+let end: (() => void) | undefined
+
+beforeEach(() => {
+  vi.useFakeTimers()
+  answers = []
+  sent = []
+  vi.stubGlobal('window', new EventTarget())
+  vi.stubGlobal('document', Object.assign(new EventTarget(), { visibilityState: 'visible' }))
+  vi.stubGlobal('fetch', async (_url: string, init: RequestInit) => {
+    sent.push(JSON.parse(String(init.body)))
+    const answer = answers.shift() ?? { status: 200, body: { revision: sent.length + 1 } }
+    if (answer === 'no answer') throw new TypeError('fetch failed')
+    return Response.json(answer.body, { status: answer.status })
+  })
+})
+afterEach(() => {
+  end?.()
+  vi.unstubAllGlobals()
+  vi.useRealTimers()
+})
+
+function begin(hasPicture = true) {
+  const store = createWorkbenchStore('id', newProject(), 1)
+  end = keepSaving(store, hasPicture, async () => 'iVBOR')
+  const type = (text: string) => setParam(store, 'lettering-1', 'text', text, 'Lettering: words')
+  return { store, type }
+}
+
+const wait = (ms: number) => vi.advanceTimersByTimeAsync(ms)
+const textOf = (i: number) => sent[i].document.pieces[0].route[0].params.text
+
+describe('keepSaving', () => {
+  it('saves once a moment after the last of quick changes, over the revision it knows', async () => {
+    const { store, type } = begin()
+    for (const text of ['T', 'Te', 'Ter', 'Tern']) {
+      type(text)
+      await wait(300)
+    }
+    expect(sent.length).toBe(0)
+    await wait(1000)
+    expect(sent.length).toBe(1)
+    expect(textOf(0)).toBe('Tern')
+    expect(sent[0].baseRevision).toBe(1)
+    expect(store.getState()).toMatchObject({ saving: 'kept', revision: 2 })
+    type('Tern Quay')
+    await wait(1000)
+    expect(sent[1].baseRevision).toBe(2)
+  })
+
+  it('tries again until the server is back, and loses nothing', async () => {
+    answers = ['no answer', { status: 503, body: { error: { code: 'unavailable', message: 'The library cannot be reached.', remedy: 'Wait.' } } }]
+    const { store, type } = begin()
+    type('Tern')
+    await wait(1000)
+    expect(store.getState().saving).toBe('unreachable')
+    type('Tern Quay')
+    await wait(10_000)
+    expect(store.getState().saving).toBe('kept')
+    expect(textOf(sent.length - 1)).toBe('Tern Quay')
+  })
+
+  it('stops at a conflict, so that nothing newer is overwritten, and says so', async () => {
+    answers = [{ status: 409, body: { error: { code: 'conflict', message: 'Changed elsewhere.', remedy: 'Reload.' } } }]
+    const { store, type } = begin()
+    type('Tern')
+    await wait(1000)
+    type('Tern Quay')
+    await wait(20_000)
+    expect(sent.length).toBe(1)
+    expect(store.getState()).toMatchObject({ saving: 'conflict', savingMessage: 'Changed elsewhere. Reload.' })
+  })
+
+  it('says when the server refuses, and tries again with the next change', async () => {
+    answers = [{ status: 422, body: { error: { code: 'invalid', message: 'Too many pieces.', remedy: 'Remove some.' } } }]
+    const { store, type } = begin()
+    type('a')
+    await wait(1000)
+    expect(store.getState().saving).toBe('refused')
+    type('b')
+    await wait(1000)
+    expect(store.getState().saving).toBe('kept')
+  })
+
+  it('gives a project its first picture, and saves nothing when nothing changes', async () => {
+    begin(false)
+    await wait(6000)
+    expect(sent.length).toBe(1)
+    expect(sent[0].picture).toBe('iVBOR')
+    await wait(60_000)
+    expect(sent.length).toBe(1)
+    end?.()
+    begin(true)
+    await wait(60_000)
+    expect(sent.length).toBe(1)
+  })
+
+  it('warns before the page is left with unsaved work, not otherwise', async () => {
+    const { type } = begin()
+    const leave = () => {
+      const event = new Event('beforeunload', { cancelable: true })
+      window.dispatchEvent(event)
+      return event.defaultPrevented
+    }
+    expect(leave()).toBe(false)
+    type('Tern')
+    expect(leave()).toBe(true)
+    await wait(2000)
+    expect(leave()).toBe(false)
+  })
+})

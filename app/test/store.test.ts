@@ -1,0 +1,132 @@
+import { newProject } from '@kelvar/core/document/new-project'
+import type { ProjectDocument } from '@kelvar/core/document/schema'
+import { projectDocument } from '@kelvar/core/document/schema'
+import fc from 'fast-check'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { addPiece, changeStep, createWorkbenchStore, currentPiece, insertStep, removePiece, setParam } from '@/features/workbench/store'
+
+const open = (document: ProjectDocument = newProject()) => createWorkbenchStore('id', document, 1)
+const routeOf = (store: ReturnType<typeof open>) => currentPiece(store.getState())?.route ?? []
+
+beforeEach(() => {
+  vi.useFakeTimers()
+})
+afterEach(() => {
+  vi.useRealTimers()
+})
+
+describe('the workbench store', () => {
+  it('opens with the words of the first piece in hand', () => {
+    const state = open().getState()
+    expect(state).toMatchObject({ pieceId: 'words-1', openStep: 'lettering-1', saving: 'kept' })
+  })
+
+  it('takes quick changes of one value as one step of undo, slow or different ones apart', () => {
+    const store = open()
+    for (const text of ['H', 'He', 'Hel']) {
+      setParam(store, 'lettering-1', 'text', text, 'Lettering: words')
+      vi.advanceTimersByTime(200)
+    }
+    expect(store.getState().past.length).toBe(1)
+    setParam(store, 'lettering-1', 'size', 50, 'Lettering: cap height')
+    expect(store.getState().past.length).toBe(2)
+    vi.advanceTimersByTime(2000)
+    setParam(store, 'lettering-1', 'size', 60, 'Lettering: cap height')
+    expect(store.getState().past.length).toBe(3)
+    store.getState().undo()
+    store.getState().undo()
+    store.getState().undo()
+    expect(store.getState().document).toEqual(newProject())
+    expect(store.getState().future.map((c) => c.label)).toEqual(['Lettering: cap height', 'Lettering: cap height', 'Lettering: words'])
+  })
+
+  it('never touches a document it has handed out', () => {
+    const store = open()
+    const before = store.getState().document
+    const copy = structuredClone(before)
+    setParam(store, 'extrude-1', 'depth', 33, 'Extrude: depth')
+    changeStep(store, 'dress-1', 'remove', 'Dress')
+    expect(before).toEqual(copy)
+  })
+
+  it('forgets what was undone when something new is done', () => {
+    const store = open()
+    changeStep(store, 'dress-1', 'switch', 'Dress')
+    store.getState().undo()
+    expect(store.getState().future.length).toBe(1)
+    changeStep(store, 'dress-1', 'remove', 'Dress')
+    expect(store.getState().future).toEqual([])
+  })
+
+  it('keeps at least 200 steps of undo, and an end to them', () => {
+    const store = open()
+    for (let i = 0; i < 700; i++) {
+      setParam(store, 'extrude-1', 'depth', i + 1, 'Extrude: depth')
+      vi.advanceTimersByTime(1000)
+    }
+    const { past } = store.getState()
+    expect(past.length).toBeGreaterThanOrEqual(200)
+    expect(past.length).toBeLessThanOrEqual(500)
+  })
+
+  it('inserts, copies and moves steps under ids of their own', () => {
+    const store = open()
+    insertStep(store, 3, 'dress', 'Dress')
+    changeStep(store, 'lettering-1', 'copy', 'Lettering')
+    expect(routeOf(store).map((s) => s.id)).toEqual(['lettering-1', 'lettering-2', 'extrude-1', 'dress-1', 'dress-2'])
+    expect(routeOf(store)[1].params).toEqual(routeOf(store)[0].params)
+    changeStep(store, 'dress-2', 'up', 'Dress')
+    changeStep(store, 'lettering-1', 'up', 'Lettering')
+    expect(routeOf(store).map((s) => s.id)).toEqual(['lettering-1', 'lettering-2', 'extrude-1', 'dress-2', 'dress-1'])
+  })
+
+  it('chooses another piece when the one in hand goes, and takes an empty project calmly', () => {
+    const store = open()
+    addPiece(store)
+    const { pieceId } = store.getState()
+    expect(pieceId).not.toBe('words-1')
+    removePiece(store, pieceId)
+    expect(store.getState().pieceId).toBe('words-1')
+    removePiece(store, 'words-1')
+    expect(currentPiece(store.getState())).toBeUndefined()
+    store.getState().undo()
+    expect(currentPiece(store.getState())?.id).toBe('words-1')
+  })
+
+  it('goes back to the very start and forward to the very end of any history, and is valid throughout', () => {
+    const action = fc.oneof(
+      fc.record({ do: fc.constant('set' as const), step: fc.constantFrom('lettering-1', 'extrude-1', 'dress-1'), value: fc.jsonValue() }),
+      fc.record({ do: fc.constantFrom('switch' as const, 'up' as const, 'down' as const, 'copy' as const, 'remove' as const), index: fc.nat(6) }),
+      fc.record({ do: fc.constantFrom('insert' as const), index: fc.nat(6), kind: fc.constantFrom('lettering', 'extrude', 'dress') }),
+      fc.record({ do: fc.constantFrom('piece' as const, 'choose' as const, 'drop' as const), index: fc.nat(4) }),
+    )
+    fc.assert(
+      fc.property(fc.array(action, { maxLength: 40 }), (actions) => {
+        const store = open()
+        const start = store.getState().document
+        for (const a of actions) {
+          vi.advanceTimersByTime(1000)
+          const { pieces } = store.getState().document
+          const piece = 'index' in a ? pieces[a.index % Math.max(1, pieces.length)] : undefined
+          const step = 'index' in a ? routeOf(store)[a.index] : undefined
+          if (a.do === 'set') setParam(store, a.step, 'note', a.value, 'Note')
+          else if (a.do === 'insert') insertStep(store, Math.min(a.index, routeOf(store).length), a.kind, a.kind)
+          else if (a.do === 'piece') addPiece(store)
+          else if (a.do === 'choose') piece && store.getState().choosePiece(piece.id)
+          else if (a.do === 'drop') piece && removePiece(store, piece.id)
+          else if (step) changeStep(store, step.id, a.do, step.kind)
+          expect(projectDocument.safeParse(store.getState().document).success).toBe(true)
+          const ids = routeOf(store).map((s) => s.id)
+          expect(new Set(ids).size).toBe(ids.length)
+        }
+        const end = store.getState().document
+        const steps = store.getState().past.length
+        for (let i = 0; i < steps; i++) store.getState().undo()
+        expect(store.getState().document).toBe(start)
+        for (let i = 0; i < steps; i++) store.getState().redo()
+        expect(store.getState().document).toBe(end)
+      }),
+      { numRuns: 100 },
+    )
+  })
+})
