@@ -1,6 +1,7 @@
 #!/usr/bin/env bash
 # Starts (or finds running) the project's own PostgreSQL on loopback: `. scripts/postgres.sh DATABASE`.
-# Data and socket lie in .data/; as root the system user "postgres" runs it, since PostgreSQL refuses to run as root.
+# Data and socket lie in .data/ (for other users than root in a folder of their own beside it); as root the system user
+# "postgres" runs it, since PostgreSQL refuses to run as root. A taken port moves on to the next free one.
 # Sets KELVAR_DATABASE_URL.
 root=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
 data="$root/.data/postgres"
@@ -17,6 +18,7 @@ if [ -z "$pg_bin" ]; then
   exit 1
 fi
 
+[ "$(id -u)" = 0 ] || data="$root/.data-$(id -un)/postgres"
 mkdir -p "$data"
 if [ "$(id -u)" = 0 ]; then
   chown -R postgres "$root/.data"
@@ -32,6 +34,7 @@ if [ ! -f "$data/PG_VERSION" ]; then
   (cd / && as_postgres "$pg_bin/initdb" -D "$data" -U kelvar --auth=trust --encoding=UTF8 --locale=C.UTF-8 >/dev/null)
 fi
 if ! (cd / && as_postgres "$pg_bin/pg_ctl" -D "$data" status >/dev/null 2>&1); then
+  while (exec 3<>"/dev/tcp/127.0.0.1/$port") 2>/dev/null; do port=$((port + 1)); done
   (cd / && as_postgres "$pg_bin/pg_ctl" -D "$data" -w -t 60 -l "$data/server.log" \
     -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='$data' -c fsync=on" start >/dev/null) || {
     echo "PostgreSQL did not start; its log: $data/server.log" >&2

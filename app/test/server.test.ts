@@ -76,6 +76,14 @@ describe('projects', () => {
     for (const wrong of ['nonsense', '7e51a0de-0000-4000-8000-0000000000ff']) expect((await GET(request('GET'), at(wrong))).status).toBe(404)
   })
 
+  it('of a newer version are neither shown wrongly nor overwritten', async () => {
+    const { id } = await createProject(orm.em.fork())
+    await orm.em.getConnection().execute(`update project set document = jsonb_set(document, '{version}', '99') where id = '${id}'`)
+    const response = await GET(request('GET'), at(id))
+    expect(response.status).toBe(409)
+    expect(await errorOf(response)).toMatchObject({ code: 'newer-version', message: expect.stringContaining('newer Kelvar') })
+  })
+
   it('answer only to the page that this server serves', async () => {
     expect(await errorOf(await list(request('GET', undefined, { host: 'evil.example' })))).toMatchObject({ code: 'host' })
     const foreign = await POST(request('POST', {}, { origin: 'http://evil.example' }))

@@ -91,8 +91,8 @@ function Stage({ mesh }: { mesh: ViewMesh }) {
         <planeGeometry />
         <shadowMaterial transparent opacity={0.26} color="#3a2d1c" />
       </mesh>
+      {/* one frame for every new solid: the component counts anew whenever it is rendered */}
       <ContactShadows
-        key={mesh.box.join()}
         frames={1}
         position={[framing.centre.x, ground + reach * 0.0004, framing.centre.z]}
         scale={reach * 1.7}
