@@ -5,10 +5,17 @@ export default defineConfig({
   test: {
     maxWorkers: 2,
     projects: [
-      { test: { name: 'core', include: ['core/**/*.test.ts'], testTimeout: 60_000, hookTimeout: 60_000 } },
+      { test: { name: 'core', setupFiles: ['core/test/setup.ts'], include: ['core/**/*.test.ts'], testTimeout: 60_000, hookTimeout: 60_000 } },
       {
         resolve: { alias: { '@': fileURLToPath(new URL('./app/src', import.meta.url)) } },
-        test: { name: 'server', include: ['app/**/*.test.ts'], exclude: ['**/node_modules/**', 'app/e2e/**'], testTimeout: 30_000, fileParallelism: false },
+        test: {
+          name: 'server',
+          setupFiles: ['core/test/setup.ts'],
+          include: ['app/**/*.test.ts'],
+          exclude: ['**/node_modules/**', 'app/e2e/**'],
+          testTimeout: 30_000,
+          fileParallelism: false,
+        },
       },
     ],
   },

@@ -47,7 +47,7 @@ describe('flattenPath', () => {
           let best = Infinity
           for (let j = 0; j + 3 < flat.xy.length; j += 2) {
             const [x0, y0, x1, y1] = flat.xy.subarray(j, j + 4)
-            const f = Math.max(0, Math.min(1, ((at[0] - x0) * (x1 - x0) + (at[1] - y0) * (y1 - y0)) / ((x1 - x0) ** 2 + (y1 - y0) ** 2)))
+            const f = Math.max(0, Math.min(1, ((at[0] - x0) * (x1 - x0) + (at[1] - y0) * (y1 - y0)) / ((x1 - x0) ** 2 + (y1 - y0) ** 2 || 1)))
             best = Math.min(best, Math.hypot(at[0] - x0 - f * (x1 - x0), at[1] - y0 - f * (y1 - y0)))
           }
           expect(best).toBeLessThanOrEqual(tolerance * 1.001)
