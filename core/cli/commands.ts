@@ -8,7 +8,8 @@ import { triangleCount } from '../src/solid/solid'
 import { STEPS, stepKind } from '../src/steps/registry'
 import type { StepContext, Value } from '../src/steps/step'
 import { Memo } from '../src/evaluate/memo'
-import { assetSource, CommandError, findFont, readBytes, readMesh, readValue, writeValue } from './io'
+import { CommandError } from './errors'
+import { assetSource, findFont, readBytes, readMesh, readValue, writeValue } from './io'
 import type { Options } from './main'
 
 type Command = (args: string[], options: Options, json: boolean) => Promise<number>

@@ -8,18 +8,7 @@ import { FormatError, MAX_MODEL_BYTES, type MeshData } from '../src/format/mesh-
 import { connectedParts, NO_LETTER, type Solid } from '../src/solid/solid'
 import { type AssetSource, MissingAssetError, type Value } from '../src/steps/step'
 import { weldByPosition } from '../src/check/check'
-
-/** A fault to show the person: a code, what is wrong, what to do; the exit status it ends with. */
-export class CommandError extends Error {
-  constructor(
-    readonly code: string,
-    message: string,
-    readonly remedy: string,
-    readonly status = 1,
-  ) {
-    super(message)
-  }
-}
+import { CommandError } from './errors'
 
 export function readBytes(file: string, limit = MAX_MODEL_BYTES): Uint8Array {
   try {

@@ -1,5 +1,5 @@
 import { parseArgs } from 'node:util'
-import { CommandError } from './io'
+import { CommandError } from './errors'
 
 const USAGE = `kelvar: three-dimensional lettering on the command line
 
