@@ -5,7 +5,7 @@
 # Sets KELVAR_DATABASE_URL.
 root=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
 data="$root/.data/postgres"
-port="${KELVAR_PG_PORT:-54329}"
+pg_port="${KELVAR_PG_PORT:-54329}"
 database="${1:-kelvar}"
 
 as_postgres() {
@@ -34,15 +34,15 @@ if [ ! -f "$data/PG_VERSION" ]; then
   (cd / && as_postgres "$pg_bin/initdb" -D "$data" -U kelvar --auth=trust --encoding=UTF8 --locale=C.UTF-8 >/dev/null)
 fi
 if ! (cd / && as_postgres "$pg_bin/pg_ctl" -D "$data" status >/dev/null 2>&1); then
-  while (exec 3<>"/dev/tcp/127.0.0.1/$port") 2>/dev/null; do port=$((port + 1)); done
+  while (exec 3<>"/dev/tcp/127.0.0.1/$pg_port") 2>/dev/null; do pg_port=$((pg_port + 1)); done
   (cd / && as_postgres "$pg_bin/pg_ctl" -D "$data" -w -t 60 -l "$data/server.log" \
-    -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='$data' -c fsync=on" start >/dev/null) || {
+    -o "-p $pg_port -c listen_addresses=127.0.0.1 -c unix_socket_directories='$data' -c fsync=on" start >/dev/null) || {
     echo "PostgreSQL did not start; its log: $data/server.log" >&2
     exit 1
   }
 fi
-port=$(sed -n 4p "$data/postmaster.pid")
-if [ -z "$("$pg_bin/psql" -h 127.0.0.1 -p "$port" -U kelvar -d postgres -tAc "select 1 from pg_database where datname = '$database'")" ]; then
-  "$pg_bin/createdb" -h 127.0.0.1 -p "$port" -U kelvar "$database"
+pg_port=$(sed -n 4p "$data/postmaster.pid")
+if [ -z "$("$pg_bin/psql" -h 127.0.0.1 -p "$pg_port" -U kelvar -d postgres -tAc "select 1 from pg_database where datname = '$database'")" ]; then
+  "$pg_bin/createdb" -h 127.0.0.1 -p "$pg_port" -U kelvar "$database"
 fi
-export KELVAR_DATABASE_URL="postgresql://kelvar@127.0.0.1:$port/$database"
+export KELVAR_DATABASE_URL="postgresql://kelvar@127.0.0.1:$pg_port/$database"
