@@ -76,6 +76,25 @@ describe('projects', () => {
     for (const wrong of ['nonsense', '7e51a0de-0000-4000-8000-0000000000ff']) expect((await GET(request('GET'), at(wrong))).status).toBe(404)
   })
 
+  it('are not read without end when a body does not say how long it is', async () => {
+    const { id } = await createProject(orm.em.fork())
+    let sent = 0
+    const endless = new ReadableStream<Uint8Array>({
+      pull(controller) {
+        sent++
+        controller.enqueue(new Uint8Array(1024 * 1024).fill(32))
+      },
+    })
+    const streaming = new Request('http://127.0.0.1:3717/api', {
+      method: 'PUT',
+      headers: { host: '127.0.0.1:3717' },
+      body: endless,
+      duplex: 'half',
+    } as RequestInit)
+    expect((await PUT(streaming, at(id))).status).toBe(413)
+    expect(sent).toBeLessThan(20)
+  })
+
   it('of a newer version are neither shown wrongly nor overwritten', async () => {
     const { id } = await createProject(orm.em.fork())
     await orm.em.getConnection().execute(`update project set document = jsonb_set(document, '{version}', '99') where id = '${id}'`)

@@ -58,6 +58,11 @@ export async function removeProject(em: EntityManager, id: string): Promise<bool
   return (await em.nativeDelete(Project, { id })) === 1
 }
 
+/** Whether there is a picture, without reading it. */
+export async function hasPicture(em: EntityManager, id: string): Promise<boolean> {
+  return (await em.count(Project, { id, picture: { $ne: null } })) === 1
+}
+
 export async function projectPicture(em: EntityManager, id: string): Promise<Buffer | null> {
   const row = await em.findOne(Project, { id }, { populate: ['picture'] })
   return row?.picture ?? null

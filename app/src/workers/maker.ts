@@ -14,19 +14,22 @@ function startMaker(): Promise<Remote<MakerApi>> {
   })
 }
 
-let viewMaker: Promise<Remote<MakerApi>> | undefined
-let slowMaker: Promise<Remote<MakerApi>> | undefined
+/** One worker started at first use; a failed start is tried again by the next caller. */
+function once(): () => Promise<Remote<MakerApi>> {
+  let maker: Promise<Remote<MakerApi>> | undefined
+  return () => {
+    maker ??= startMaker().catch((error) => {
+      maker = undefined
+      throw error
+    })
+    return maker
+  }
+}
 
 /** For what the view shows: always free for the next keystroke. */
-export function makerForView(): Promise<Remote<MakerApi>> {
-  viewMaker ??= startMaker()
-  return viewMaker
-}
+export const makerForView = once()
 
 /** For pictures, checks and files, which may take seconds. */
-export function makerForQuestions(): Promise<Remote<MakerApi>> {
-  slowMaker ??= startMaker()
-  return slowMaker
-}
+export const makerForQuestions = once()
 
 export { proxy }

@@ -5,7 +5,7 @@ import { FontFace } from '@kelvar/core/font/face'
 import { outlineBounds, placedPaths } from '@kelvar/core/outline/outline'
 import { toSvgPath } from '@kelvar/core/outline/path'
 import { type AssetSource, MissingAssetError, type StepIssue } from '@kelvar/core/steps/step'
-import { expose, transfer } from 'comlink'
+import { expose, type Remote, releaseProxy, transfer } from 'comlink'
 import type { MakerApi, RouteNews, StepNews } from './messages'
 import { meshBuffers, viewMesh } from './view-mesh'
 
@@ -62,14 +62,17 @@ const api: MakerApi = {
     } catch (error) {
       if (controller.signal.aborted) return null
       throw error
+    } finally {
+      // each call brings a message port of its own, which would stay open for good
+      ;(progress as unknown as Remote<() => void>)[releaseProxy]()
     }
   },
 
   async picture(route, until) {
-    const value = (await evaluateRoute(route, { assets, memo, until })).value
-    if (value?.kind !== 'solid') return null
+    const { value, key } = await evaluateRoute(route, { assets, memo, until })
+    if (value?.kind !== 'solid' || !key) return null
     const mesh = viewMesh(value)
-    return transfer(mesh, meshBuffers(mesh))
+    return transfer({ key, mesh }, meshBuffers(mesh))
   },
 
   async check(route, until) {

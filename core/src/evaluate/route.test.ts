@@ -120,6 +120,15 @@ describe('evaluateRoute', () => {
     expect([...seen].sort((a, b) => a - b)).toEqual(seen)
   })
 
+  it('turns what a step throws into a failure of that step, and keeps nothing of it', async () => {
+    const memo = new Memo()
+    const broken = { font: () => Promise.reject(new RangeError('path coordinate is not a finite number: NaN')) }
+    const report = await evaluateRoute(wordRoute('Q', 'archivo-bold'), { assets: broken, memo })
+    expect(report.steps.map((s) => s.state)).toEqual(['failed', 'waiting'])
+    expect(report.steps[0].issues[0]).toMatchObject({ code: 'internal', message: expect.stringContaining('not a finite number') })
+    expect((await evaluateRoute(wordRoute('Q', 'archivo-bold'), { assets, memo })).complete).toBe(true)
+  })
+
   it('reports edges too tall for the depth at the step, with the depth that would do', async () => {
     const report = await evaluateRoute(wordRoute('I', 'archivo-bold', {}, { depth: 2, front: { profile: 'chamfer', inset: 1, height: 5 } }), { assets })
     expect(report.steps[1]).toMatchObject({ state: 'warning', issues: [{ code: 'edge-taller-than-depth', remedy: expect.stringContaining('5 mm') }] })

@@ -87,14 +87,20 @@ export async function evaluateRoute(route: readonly RouteStep[], options: Evalua
       stepKey = hashJson([kind.kind, kind.version, params, kind.takes === 'nothing' ? null : key])
       const known = memo.peek<StepOutcome>(`step:${stepKey}`)
       reused = known !== undefined
-      outcome =
-        known ??
-        (await kind.evaluate(value, params, {
-          assets,
-          memo,
-          breathe,
-          progress: (done) => onProgress?.(step.id, done),
-        }))
+      try {
+        outcome =
+          known ??
+          (await kind.evaluate(value, params, {
+            assets,
+            memo,
+            breathe,
+            progress: (done) => onProgress?.(step.id, done),
+          }))
+      } catch (error) {
+        signal?.throwIfAborted()
+        // a fault of ours, or a damaged file that slipped through: it must not take the route or the page down
+        outcome = unexpected(kind.title, error)
+      }
       if (!known && outcome.ok) memo.put(`step:${stepKey}`, outcome)
     }
     const ms = reused ? 0 : performance.now() - begun
@@ -118,6 +124,19 @@ export async function evaluateRoute(route: readonly RouteStep[], options: Evalua
     })
   }
   return { steps: reports, value, key, complete: !broken, ms: total }
+}
+
+function unexpected(title: string, error: unknown): StepOutcome {
+  const message = error instanceof Error ? error.message : String(error)
+  return {
+    ok: false,
+    issue: {
+      code: 'internal',
+      severity: 'failed',
+      message: `${title} could not be done: ${message}`,
+      remedy: 'Change its values, or undo the last change. This is a fault in Kelvar.',
+    },
+  }
 }
 
 type Prepared = { kind: NonNullable<ReturnType<typeof stepKind>>; params: unknown } | { issue: StepIssue }

@@ -13,7 +13,11 @@ export function loadManifold(): Promise<ManifoldToplevel> {
     wasm.setup()
     loaded = wasm
     return wasm
-  })()
+  })().catch((error) => {
+    // a load that failed, as when the network went, is tried again by the next caller
+    loading = undefined
+    throw error
+  })
   return loading
 }
 

@@ -1,11 +1,10 @@
 'use client'
 import { Plus, X } from 'lucide-react'
-import { useEffect, useState } from 'react'
 import { Button, Input, TextField } from 'react-aria-components'
 import styled from 'styled-components'
+import { useSolidPicture } from '@/features/view/solid-picture'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
 import { addPiece, removePiece } from '@/features/workbench/store'
-import { makerForQuestions } from '@/workers/maker'
 
 const Strip = styled.div`
   display: flex;
@@ -118,26 +117,11 @@ export function PieceStrip() {
   )
 }
 
+const SIZE = { width: 148, height: 96 }
+
 /** The piece as its whole route makes it, drawn when nothing has changed for a moment. */
 function PiecePicture({ id }: { id: string }) {
   const route = useWorkbench((s) => s.document.pieces.find((p) => p.id === id)?.route)
-  const [url, setUrl] = useState<string>()
-  useEffect(() => {
-    if (!route || route.length === 0) return
-    let gone = false
-    const timer = setTimeout(async () => {
-      const { studioReady, takePicture } = await import('@/features/view/pictures')
-      await studioReady()
-      const maker = await makerForQuestions()
-      const mesh = await maker.picture(route, route[route.length - 1].id)
-      if (gone || !mesh) return
-      const drawn = await takePicture(mesh, 148, 96)
-      if (!gone) setUrl(drawn)
-    }, 900)
-    return () => {
-      gone = true
-      clearTimeout(timer)
-    }
-  }, [route])
+  const url = useSolidPicture(route, route?.at(-1)?.id, SIZE, 900)
   return url ? <img src={url} alt="" /> : null
 }

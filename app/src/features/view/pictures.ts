@@ -72,6 +72,8 @@ export async function takePicture(mesh: ViewMesh, width: number, height: number,
   } finally {
     renderer.setScissorTest(false)
     renderer.setViewport(0, 0, size.x, size.y)
+    // the picture has used up whatever update the view's own shadow was waiting for
+    renderer.shadowMap.needsUpdate = true
     redraw()
     for (const object of [...geometries, ...materials, floor.geometry, floor.material]) object.dispose()
     light.dispose()

@@ -46,19 +46,24 @@ export function keepMaking(store: WorkbenchStore): () => void {
           : news.complete
             ? { mesh: undefined, meshKey: undefined }
             : {}
-      store.setState({ news, making: false, progress: undefined, ...drawn })
+      store.setState({ news, making: false, progress: undefined, fault: undefined, ...drawn })
       if (news.complete && news.key) checkTimer = setTimeout(() => check(piece.route, state.until, news.key as string), CHECK_AFTER)
     } catch (error) {
       console.error(error)
-      if (mine === run) store.setState({ making: false, progress: undefined })
+      if (!ended && mine === run)
+        store.setState({ making: false, progress: undefined, fault: 'The workshop’s worker does not answer. Reload the page; your changes are kept.' })
     }
   }
 
   const check = async (route: RouteStep[], until: string | undefined, key: string) => {
     if (store.getState().report?.key === key) return
-    const maker = await makerForQuestions()
-    const report = await maker.check(route, until)
-    if (!ended && report && store.getState().news?.key === key) store.setState({ report: { key, check: report } })
+    try {
+      const maker = await makerForQuestions()
+      const report = await maker.check(route, until)
+      if (!ended && report && store.getState().news?.key === key) store.setState({ report: { key, check: report } })
+    } catch (error) {
+      console.error(error)
+    }
   }
 
   const look = () => {

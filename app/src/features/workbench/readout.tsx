@@ -30,6 +30,7 @@ export function Readout() {
   const meshKey = useWorkbench((s) => s.meshKey)
   const making = useWorkbench((s) => s.making)
   const report = useWorkbench((s) => s.report)
+  const fault = useWorkbench((s) => s.fault)
   const check = report && report.key === news?.key ? report.check : undefined
   const triangles = news?.steps.findLast((s) => s.triangles !== undefined)?.triangles
   const current = mesh && news?.complete && news.key === meshKey
@@ -50,8 +51,10 @@ export function Readout() {
           <b>{(check.volume / 1000).toFixed(1)}</b> cm³
         </span>
       )}
-      <span role="status" className={check ? (check.sound ? 'sound' : 'unsound') : ''}>
-        {news && !news.complete && mesh ? (
+      <span role="status" className={fault ? 'unsound' : check ? (check.sound ? 'sound' : 'unsound') : ''}>
+        {fault ? (
+          <b>{fault}</b>
+        ) : news && !news.complete && mesh ? (
           <>
             <b>Last good solid.</b> A step failed: see the route
           </>

@@ -32,6 +32,8 @@ export interface WorkbenchState {
   readonly meshPiece: string | undefined
   readonly making: boolean
   readonly progress: { readonly step: string; readonly done: number } | undefined
+  /** why nothing can be made at all, in words; undefined when all is well */
+  readonly fault: string | undefined
   readonly report: { readonly key: string; readonly check: CheckReport } | undefined
   readonly saving: Saving
   readonly savingMessage: string
@@ -87,6 +89,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       meshPiece: undefined,
       making: false,
       progress: undefined,
+      fault: undefined,
       report: undefined,
       saving: 'kept',
       savingMessage: '',

@@ -5,7 +5,6 @@ import { useEffect, useState } from 'react'
 import styled from 'styled-components'
 import { Docket } from '@/features/route/docket'
 import { PieceStrip } from '@/features/route/piece-strip'
-import { makerForQuestions } from '@/workers/maker'
 import { WorkbenchContext } from './context'
 import { keepMaking } from './making'
 import { Masthead } from './masthead'
@@ -73,11 +72,9 @@ export function Workbench({ id, document, revision, hasPicture }: { id: string; 
 async function cabinetPicture(store: WorkbenchStore): Promise<string | undefined> {
   const route = store.getState().document.pieces[0]?.route
   if (!route?.length) return undefined
-  const { studioReady, takePicture } = await import('@/features/view/pictures')
+  const { solidPicture } = await import('@/features/view/solid-picture')
   // saving must not wait for a view that may never come, as with a route that fails
-  const ready = await Promise.race([studioReady(), new Promise<undefined>((resolve) => setTimeout(resolve, 1000))])
-  if (!ready) return undefined
-  const maker = await makerForQuestions()
-  const mesh = await maker.picture(route, route[route.length - 1].id)
-  return mesh ? (await takePicture(mesh, 640, 400, true)).replace(/^data:image\/png;base64,/, '') : undefined
+  const nothing = new Promise<undefined>((resolve) => setTimeout(resolve, 2000))
+  const url = await Promise.race([solidPicture(route, route[route.length - 1].id, { width: 640, height: 400, ground: true }), nothing])
+  return url?.replace(/^data:image\/png;base64,/, '')
 }
