@@ -10,7 +10,7 @@ const isolation = [
 const config: NextConfig = {
   transpilePackages: ['@kelvar/core'],
   compiler: { styledComponents: true },
-  serverExternalPackages: ['@mikro-orm/core', '@mikro-orm/postgresql', '@mikro-orm/migrations'],
+  serverExternalPackages: ['@mikro-orm/core', '@mikro-orm/postgresql', '@mikro-orm/migrations', 'harfbuzzjs', 'wawoff2'],
   poweredByHeader: false,
   turbopack: {
     root: new URL('..', import.meta.url).pathname,

@@ -3,24 +3,12 @@ import { readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { expect, type Page, test } from '@playwright/test'
 import validator from 'gltf-validator'
+import { kept, newProject, row, sound, words } from './helpers'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
 
-/** The docket's row of a step. */
-const row = (page: Page, kind: string) => page.locator(`li[data-step="${kind}"]`)
-const sound = (page: Page) => expect(page.getByText('closed, no crossings')).toBeVisible({ timeout: 60_000 })
-const kept = (page: Page) => expect(page.locator('[data-saving="kept"]')).toBeVisible({ timeout: 30_000 })
-const words = (page: Page) => page.getByRole('textbox', { name: 'Words' })
 const triangles = async (page: Page) =>
   Number((await page.getByLabel('Readout').locator('span', { hasText: 'triangles' }).locator('b').textContent())?.replace(/\D/g, ''))
-
-/** Opens a new project from the cabinet and waits until its words stand. */
-async function newProject(page: Page): Promise<void> {
-  await page.goto('/')
-  await page.getByRole('button', { name: 'New project' }).click()
-  await page.waitForURL(/\/project\//)
-  await sound(page)
-}
 
 /** Presses undo or redo until there is nothing left to go to. */
 async function pressUntilDone(page: Page, name: RegExp): Promise<void> {
@@ -67,7 +55,7 @@ test('the face, the edge and the surfaces are changed; undo and redo go through 
   await newProject(page)
   await words(page).fill('Quay')
   await sound(page)
-  await page.getByRole('button', { name: 'Archivo Bold Face' }).click()
+  await page.getByRole('button', { name: 'Face: Archivo Bold' }).click()
   await page.getByRole('option', { name: 'Abril Fatface' }).click()
   await expect(row(page, 'lettering')).toContainText('Abril Fatface')
   await sound(page)
@@ -209,6 +197,7 @@ test('steps are inserted, switched off, moved, copied and removed; pieces are ad
   await finder.getByRole('option', { name: /Dress/ }).click()
   await expect(row(page, 'dress')).toHaveCount(2)
   await page.getByRole('button', { name: 'New piece' }).click()
+  await page.getByRole('menuitem', { name: 'Words' }).click()
   await expect(row(page, 'lettering')).toContainText('“New words”')
   await sound(page)
   await kept(page)

@@ -3,7 +3,19 @@ import type { ProjectDocument } from '@kelvar/core/document/schema'
 import { projectDocument } from '@kelvar/core/document/schema'
 import fc from 'fast-check'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { addPiece, changeStep, createWorkbenchStore, currentPiece, insertStep, removePiece, setParam } from '@/features/workbench/store'
+import {
+  addPiece,
+  changeStep,
+  createWorkbenchStore,
+  currentPiece,
+  insertStep,
+  removePiece,
+  setAsset,
+  setFace,
+  setParam,
+  setParams,
+  setWords,
+} from '@/features/workbench/store'
 
 const open = (document: ProjectDocument = newProject()) => createWorkbenchStore('id', document, 1)
 const routeOf = (store: ReturnType<typeof open>) => currentPiece(store.getState())?.route ?? []
@@ -128,5 +140,62 @@ describe('the workbench store', () => {
       }),
       { numRuns: 100 },
     )
+  })
+})
+
+describe('lettering in the store', () => {
+  const letters = (store: ReturnType<typeof open>) => routeOf(store)[0].params.letters as { of: string; list: { at: number }[] } | undefined
+
+  it('carries single letters and what is picked through typing, and back through undo', () => {
+    const store = open()
+    setWords(store, 'lettering-1', 'LLAMA', 5)
+    setParam(store, 'lettering-1', 'letters', { of: 'LLAMA', list: [{ at: 1, turn: 9 }] }, 'turn')
+    store.getState().pick([1, 2])
+    vi.advanceTimersByTime(2000)
+    // an L typed before both: the caret tells which is new
+    setWords(store, 'lettering-1', 'LLLAMA', 1)
+    expect(letters(store)).toEqual({ of: 'LLLAMA', list: [{ at: 2, turn: 9 }] })
+    expect(store.getState().picked).toEqual([2, 3])
+    store.getState().undo()
+    expect(letters(store)).toEqual({ of: 'LLAMA', list: [{ at: 1, turn: 9 }] })
+  })
+
+  it('heals letters of a text that was changed elsewhere before it is typed on', () => {
+    const store = open()
+    setParams(store, 'lettering-1', { text: 'Tern Quay', letters: { of: 'Quay', list: [{ at: 0, dy: 2 }] } }, 'by hand')
+    setWords(store, 'lettering-1', 'Tern Quays', 10)
+    expect(letters(store)).toEqual({ of: 'Tern Quays', list: [{ at: 5, dy: 2 }] })
+  })
+
+  it('picks, adds to what is picked and takes away from it', () => {
+    const store = open()
+    const picked = () => store.getState().picked
+    store.getState().pick([3])
+    store.getState().pick([1], true)
+    expect(picked()).toEqual([1, 3])
+    store.getState().pick([3], true)
+    expect(picked()).toEqual([1])
+    store.getState().pick([0])
+    expect(picked()).toEqual([0])
+    addPiece(store)
+    expect(picked()).toEqual([])
+  })
+
+  it('makes the project carry every face and drawing it is given, each once', () => {
+    const store = open()
+    const face = { sha256: 'a'.repeat(64), name: 'Own face', bytes: 1234 }
+    setFace(store, 'lettering-1', face)
+    setFace(store, 'lettering-1', face)
+    addPiece(store, 'drawing')
+    setAsset(store, 'vector-file-1', 'file', { sha256: 'b'.repeat(64), name: 'mark.svg', bytes: 99 }, 'vector')
+    const { document } = store.getState()
+    expect(projectDocument.safeParse(document).success).toBe(true)
+    expect(document.assets.map((a) => [a.name, a.type])).toEqual([
+      ...newProject().assets.map((a) => [a.name, a.type]),
+      ['Own face', 'font'],
+      ['mark.svg', 'vector'],
+    ])
+    expect(routeOf(store)[0].params.file).toEqual({ sha256: 'b'.repeat(64), name: 'mark.svg' })
+    expect(routeOf(store).map((s) => s.kind)).toEqual(['vector-file', 'layers', 'extrude', 'dress'])
   })
 })

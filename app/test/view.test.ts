@@ -14,6 +14,8 @@ const solid: Solid = {
   indices: Uint32Array.from([0, 2, 1, 0, 1, 3, 1, 2, 3, 0, 3, 2]),
   group: Uint8Array.from([3, 0, 0, 2]),
   letter: new Uint16Array(4),
+  layer: new Uint16Array(4),
+  layers: [],
   part: new Uint16Array(4),
   normals: Float32Array.from({ length: 36 }, (_, i) => i),
   uvs: new Float32Array(24),
@@ -33,7 +35,7 @@ describe('viewMesh', () => {
     expect([...mesh.groups[2].positions]).toEqual([0, 0, 0, 0, 3, 0, 4, 0, 0])
     expect([...mesh.groups[0].normals.subarray(0, 9)]).toEqual([9, 10, 11, 12, 13, 14, 15, 16, 17])
     expect(mesh.box).toEqual([0, 0, 0, 4, 3, 5])
-    expect(meshBuffers(mesh).length).toBe(6)
+    expect(meshBuffers(mesh).length).toBe(9)
   })
 })
 
@@ -64,8 +66,8 @@ describe('standFor', () => {
 describe('the finder', () => {
   it('offers a step just where its input is what comes before, and else says why not', () => {
     const fits = (before: 'outline' | 'solid' | undefined) => STEPS.filter((s) => misfit(s, before) === undefined).map((s) => s.kind)
-    expect(fits(undefined)).toEqual(['lettering'])
-    expect(fits('outline')).toEqual(['extrude'])
+    expect(fits(undefined)).toEqual(['lettering', 'vector-file'])
+    expect(fits('outline')).toEqual(['layers', 'stroke-to-outline', 'offset', 'round-corners', 'slice', 'warp', 'simplify', 'extrude'])
     expect(fits('solid')).toEqual(['dress'])
     for (const step of STEPS) for (const before of ['outline', 'solid', undefined] as const) expect(misfit(step, before) ?? 'fits.').toMatch(/\.$/)
   })
@@ -77,7 +79,7 @@ describe('effectiveParams', () => {
 
   it('shows defaults for what is missing or bad, and keeps the rest and every text', () => {
     const { params } = newProject().pieces[0].route[0]
-    expect(effectiveParams(lettering, params)).toMatchObject({ text: 'Hello', size: 40, kerning: true })
+    expect(effectiveParams(lettering, params)).toMatchObject({ text: 'Hello', size: 40, kerning: 'face' })
     expect(effectiveParams(lettering, { text: 'Quay', size: -5, tracking: 30 })).toMatchObject({ text: 'Quay', size: 40, tracking: 30 })
     const long = 'x'.repeat(5000)
     expect(effectiveParams(lettering, { text: long })).toMatchObject({ text: long, size: 40 })

@@ -16,14 +16,8 @@ import { transformPath } from '../src/outline/path'
 import { doubleArea, type PolygonSet, regionPolygons, winding } from '../src/outline/polygon'
 import { extrudePolygons } from '../src/solid/extrude'
 import { shippedProfile } from '../src/solid/profile'
-
-const median = (list: number[]): number => list.slice().sort((a, b) => a - b)[list.length >> 1]
-
-function timed(work: () => void): number {
-  const begun = performance.now()
-  work()
-  return performance.now() - begun
-}
+import { benchSetting } from './setting'
+import { median, timed } from './timing'
 
 /** The same polygons for three: every outer ring a Shape with the holes that lie in it. */
 function threeShapes(set: PolygonSet): Shape[] {
@@ -118,3 +112,4 @@ console.log('\n12-letter word, ogee edge (median)')
 console.log(`from nothing: ${median(whole).toFixed(0)} ms, ${(median(whole) / median(three)).toFixed(1)} × three's with one bevel segment`)
 console.log(`one new letter typed: ${median(added).toFixed(1)} ms, 1/${(median(whole) / median(added)).toFixed(0)} of it`)
 console.log(`one known letter typed: ${median(known).toFixed(1)} ms, 1/${(median(whole) / median(known)).toFixed(0)} of it`)
+await benchSetting()

@@ -9,12 +9,12 @@ import { STEPS, stepKind } from '../src/steps/registry'
 import type { StepContext, Value } from '../src/steps/step'
 import { Memo } from '../src/evaluate/memo'
 import { CommandError } from './errors'
-import { assetSource, findFont, readBytes, readMesh, readValue, writeValue } from './io'
+import { assetSource, openFont, readBytes, readMesh, readValue, writeValue } from './io'
 import type { Options } from './main'
 
 type Command = (args: string[], options: Options, json: boolean) => Promise<number>
 
-export const COMMANDS: Readonly<Record<string, Command>> = { text, build, run, check, steps }
+export const COMMANDS: Readonly<Record<string, Command>> = { text, outline, build, run, check, steps }
 
 function numberOption(options: Options, name: 'size' | 'depth' | 'edge'): number | undefined {
   const given = options[name]
@@ -33,7 +33,7 @@ function outFile(options: Options): string {
 async function text(args: string[], options: Options, json: boolean): Promise<number> {
   const out = outFile(options)
   if (args.length !== 1) throw new CommandError('usage', 'Give the words as one argument.', 'Put them in quotes: kelvar text "Tern Quay" --out word.stl.')
-  const font = findFont(options.font)
+  const font = await openFont(options.font)
   const depth = numberOption(options, 'depth') ?? 12
   const route: RouteStep[] = [
     {
@@ -44,9 +44,38 @@ async function text(args: string[], options: Options, json: boolean): Promise<nu
     },
     { id: 'extrude', kind: 'extrude', on: true, params: { depth, front: frontEdge(options, depth) } },
   ]
-  if (out.toLowerCase().endsWith('.svg')) route.pop()
+  if (/\.(svg|dxf)$/i.test(out)) route.pop()
   const report = await evaluateRoute(route, { assets: assetSource(new Map([[font.sha256, font.bytes]])) })
   return finish(report, out, args[0], json)
+}
+
+/** What Kelvar makes of a vector file or of words, as an outline. */
+async function outline(args: string[], options: Options, json: boolean): Promise<number> {
+  const out = outFile(options)
+  const [given] = args
+  if (args.length !== 1 || !given)
+    throw new CommandError(
+      'usage',
+      'Give a drawing or the words as one argument.',
+      'kelvar outline mark.svg --out mark.dxf, or kelvar outline "Tern Quay" --out words.svg.',
+    )
+  if (!/\.(svg|dxf)$/i.test(out)) throw new CommandError('unknown-ending', 'An outline is written as .svg or .dxf.', 'Let --out end in one of them.')
+  if (/\.(svg|dxf)$/i.test(given)) {
+    const value = await readValue(given)
+    await writeValue(value, out, given)
+    say({ file: out, ...facts(value) }, json)
+    return 0
+  }
+  const font = await openFont(options.font)
+  const route: RouteStep[] = [
+    {
+      id: 'lettering',
+      kind: 'lettering',
+      on: true,
+      params: { text: given, font: { sha256: font.sha256, name: font.name }, size: numberOption(options, 'size') ?? 40 },
+    },
+  ]
+  return finish(await evaluateRoute(route, { assets: assetSource(new Map([[font.sha256, font.bytes]])) }), out, given, json)
 }
 
 /** The front edge asked for: a shipped profile of --edge mm, or a file's points, scaled to --edge mm of inset if given. */

@@ -3,8 +3,10 @@ import { dirname, extname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { SHIPPED_FACES, type ShippedFace } from '../fonts/catalogue'
 import { hashBytes } from '../src/evaluate/hash'
-import { FontFace } from '../src/font/face'
+import { FontError, FontFace } from '../src/font/face'
+import { unpackFont } from '../src/font/unpack'
 import { FormatError, MAX_MODEL_BYTES, type MeshData } from '../src/format/mesh-data'
+import type { Outline } from '../src/outline/outline'
 import { connectedParts, NO_LETTER, type Solid } from '../src/solid/solid'
 import { type AssetSource, MissingAssetError, type Value } from '../src/steps/step'
 import { weldByPosition } from '../src/check/check'
@@ -33,7 +35,16 @@ const fontsFolder = join(dirname(fileURLToPath(import.meta.url)), '../fonts')
 
 const shippedBytes = (face: ShippedFace) => readBytes(join(fontsFolder, face.file))
 
-/** A font by file path, or by the id or name of a shipped face; and its asset reference. */
+/** A font by file path (web fonts and collections unpacked, of several the first), or a shipped face; and its asset reference. */
+export async function openFont(given: string | undefined): Promise<{ sha256: string; name: string; bytes: Uint8Array }> {
+  const found = findFont(given)
+  const [bytes] = await unpackFont(found.bytes).catch((error) => {
+    throw error instanceof FontError ? new CommandError('font-unreadable', `${found.name}: ${error.message}`, error.remedy) : error
+  })
+  return bytes === found.bytes ? found : { sha256: hashBytes(bytes), name: found.name, bytes }
+}
+
+/** A shipped face by its id or name, or any font file as it is. */
 export function findFont(given: string | undefined): { sha256: string; name: string; bytes: Uint8Array } {
   const wanted = given ?? SHIPPED_FACES[0].id
   const shipped = SHIPPED_FACES.find((f) => f.id === wanted.toLowerCase() || f.name.toLowerCase() === wanted.toLowerCase())
@@ -43,7 +54,7 @@ export function findFont(given: string | undefined): { sha256: string; name: str
 }
 
 /** Fonts for evaluation: the given ones, then the shipped ones. Each is parsed once. */
-export function assetSource(fonts: ReadonlyMap<string, Uint8Array> = new Map()): AssetSource {
+export function assetSource(fonts: ReadonlyMap<string, Uint8Array> = new Map(), files: ReadonlyMap<string, Uint8Array> = new Map()): AssetSource {
   const open = new Map<string, Promise<FontFace>>()
   return {
     font(sha256) {
@@ -57,6 +68,10 @@ export function assetSource(fonts: ReadonlyMap<string, Uint8Array> = new Map()):
       }
       return face
     },
+    file(sha256) {
+      const bytes = files.get(sha256)
+      return bytes ? Promise.resolve(bytes) : Promise.reject(new MissingAssetError(sha256))
+    },
   }
 }
 
@@ -65,11 +80,19 @@ export async function readValue(file: string): Promise<Value> {
   const ending = extname(file).toLowerCase()
   if (ending === '.svg') {
     const { readSvg } = await import('../src/format/svg')
-    const { outline, ignored } = readSvg(new TextDecoder().decode(readBytes(file)))
-    if (ignored.length > 0) process.stderr.write(`kelvar: passed over: ${ignored.join(', ')}\n`)
-    return outline
+    return told(await readSvg(new TextDecoder().decode(readBytes(file))))
+  }
+  if (ending === '.dxf') {
+    const { readDxf } = await import('../src/format/dxf')
+    return told(readDxf(new TextDecoder().decode(readBytes(file))))
   }
   return solidFromMesh(await readMesh(file))
+}
+
+/** A drawing's outline; what could not be read of it is said on standard error. */
+function told({ outline, ignored }: { outline: Outline; ignored: readonly string[] }): Outline {
+  if (ignored.length > 0) process.stderr.write(`kelvar: passed over: ${ignored.join(', ')}\n`)
+  return outline
 }
 
 export async function readMesh(file: string): Promise<MeshData> {
@@ -100,6 +123,8 @@ function solidFromMesh(mesh: MeshData): Solid {
     indices,
     group: new Uint8Array(triangles),
     letter: new Uint16Array(triangles).fill(NO_LETTER),
+    layer: new Uint16Array(indices.length / 3),
+    layers: [],
     part: connectedParts(indices, positions.length / 3).part,
     normals,
     uvs: new Float32Array(6 * triangles),
@@ -114,7 +139,11 @@ export async function writeValue(value: Value, file: string, name: string): Prom
   const refuse = (what: string, endings: string) =>
     new CommandError('unknown-ending', `${what} cannot be written as “${ending || 'a file without an ending'}”.`, `Use ${endings}.`)
   if (value.kind === 'outline') {
-    if (ending !== '.svg') throw refuse('An outline', '.svg, or add a form such as Extrude for .stl and .glb')
+    if (ending === '.dxf') {
+      writeBytes(file, (await import('../src/format/dxf')).writeDxf(value))
+      return
+    }
+    if (ending !== '.svg') throw refuse('An outline', '.svg or .dxf, or add a form such as Extrude for .stl and .glb')
     writeBytes(file, (await import('../src/format/svg')).writeSvg(value))
   } else if (ending === '.stl') writeBytes(file, (await import('../src/format/stl')).writeStl(value))
   else if (ending === '.glb') writeBytes(file, await (await import('../src/format/glb')).writeGlb(value, name))

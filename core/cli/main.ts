@@ -4,12 +4,13 @@ import { CommandError } from './errors'
 const USAGE = `kelvar: three-dimensional lettering on the command line
 
   kelvar text "WORDS" [--font FILE|FACE] [--size MM] [--depth MM] [--profile NAME|FILE.json] [--edge MM] --out FILE
+  kelvar outline FILE.svg|FILE.dxf|"WORDS" [--font FILE] --out FILE.svg|FILE.dxf
   kelvar build PROJECT.json [--piece NAME] [--until STEP] --out FILE
   kelvar run STEP [FILE] [--set name=value]… --out FILE
   kelvar check FILE
   kelvar steps
 
-  FILE's ending picks the format: .stl, .glb, .svg. Sizes are millimetres; the size of lettering is its cap height, its
+  FILE's ending picks the format: .stl, .glb, .svg, .dxf. Sizes are millimetres; the size of lettering is its cap height, its
   depth runs from back to face. Results go to FILE, facts to standard output (--json for machines), errors to standard error.
 `
 
@@ -27,7 +28,7 @@ export async function main(args: string[]): Promise<number> {
     }
     const commands = await import('./commands')
     const run = commands.COMMANDS[command]
-    if (!run) throw new CommandError('unknown-command', `There is no command “${command}”.`, 'Use text, build, run, check or steps.')
+    if (!run) throw new CommandError('unknown-command', `There is no command “${command}”.`, 'Use text, outline, build, run, check or steps.')
     return await run(rest, values, json)
   } catch (error) {
     const { code, message, remedy, status } = describe(error)

@@ -3,6 +3,7 @@ import { MikroORM, type Options } from '@mikro-orm/postgresql'
 import { z } from 'zod'
 import { Asset, Project } from './entities'
 import { ProjectsAndAssets } from './migrations/0001-projects-and-assets'
+import { TypeCase } from './migrations/0002-type-case'
 
 const environment = z.object({
   /** postgresql://user@127.0.0.1:port/database; set by ./start and ./test */
@@ -16,7 +17,10 @@ export function databaseOptions(url: string): Options {
     extensions: [Migrator],
     migrations: {
       tableName: 'migration',
-      migrationsList: [{ name: '0001-projects-and-assets', class: ProjectsAndAssets }],
+      migrationsList: [
+        { name: '0001-projects-and-assets', class: ProjectsAndAssets },
+        { name: '0002-type-case', class: TypeCase },
+      ],
       snapshot: false,
     },
     pool: { min: 0, max: 8 },

@@ -82,16 +82,105 @@ export function gateSign(): ProjectDocument {
         ],
       },
     ],
-    assets: ['abril-fatface', 'pacifico', 'alfa-slab'].map((id) => {
-      const { sha256, name, bytes } = face(id)
-      return { sha256, name, type: 'font' as const, bytes }
-    }),
+    assets: assetsOf('abril-fatface', 'pacifico', 'alfa-slab'),
   }
+}
+
+const dress = (face: string, edge: string, side: string, shine = 0.4) => ({
+  id: 'dress-1',
+  kind: 'dress',
+  on: true,
+  params: {
+    face: { colour: face, roughness: shine, metalness: 0.05 },
+    edge: { colour: edge, roughness: 0.3, metalness: 0.2 },
+    return: { colour: side, roughness: 0.5, metalness: 0.05 },
+    back: { colour: side, roughness: 0.7, metalness: 0 },
+  },
+})
+
+const extrude = (depth: number, profile: string, inset: number, height: number) => ({
+  id: 'extrude-1',
+  kind: 'extrude',
+  on: true,
+  params: { depth, front: { profile, inset, height } },
+})
+
+const words = (text: string, id: string, size: number, more: Record<string, unknown> = {}) => ({
+  id: 'lettering-1',
+  kind: 'lettering',
+  on: true,
+  params: { text, font: fontOf(id), size, ...more },
+})
+
+/** Signs for the stalls: words round a ring, on an arc, in columns, drawn together, from right to left. */
+export function stallSigns(): ProjectDocument {
+  const river = 'River Boats'
+  return {
+    format: 'kelvar',
+    version: DOCUMENT_VERSION,
+    name: 'Lantern Fair · stall signs',
+    pieces: [
+      {
+        id: 'ring',
+        name: 'Ring',
+        route: [
+          words('TERN QUAY · LANTERN FAIR · ', 'jost-bold', 24, { layout: 'circle', radius: 92, align: 'justified' }),
+          extrude(9, 'chamfer', 1.2, 1.4),
+          dress('#1d3d4c', '#e8b04b', '#12262f'),
+        ],
+      },
+      {
+        id: 'boats',
+        name: 'Boats',
+        route: [
+          words(river, 'bodoni-moda-italic', 36, {
+            layout: 'arc',
+            sweep: 62,
+            letters: {
+              of: river,
+              list: [
+                { at: 0, features: { ss02: 1 }, scale: 118 },
+                { at: 6, scale: 118 },
+              ],
+            },
+          }),
+          extrude(12, 'ogee', 1.6, 2.2),
+          dress('#a63d2f', '#f0dcae', '#4c1d17'),
+        ],
+      },
+      {
+        id: 'jelly',
+        name: 'Jelly',
+        route: [words('Jellies', 'fredoka', 38, { touch: 'each', overlap: 1.6 }), extrude(16, 'round', 3, 4.2), dress('#d8577a', '#ee8fa6', '#a8385a', 0.22)],
+      },
+      {
+        id: 'festival',
+        name: 'みなと祭り',
+        route: [words('みなと祭り\n港の夜市', 'dela-gothic', 26, { layout: 'stack' }), extrude(8, 'chamfer', 0.9, 0.9), dress('#20262b', '#c9a25a', '#101418')],
+      },
+      {
+        id: 'harbour',
+        name: 'ميناء',
+        route: [words('ميناء الفوانيس', 'lalezar', 40), extrude(11, 'cove', 1.4, 1.8), dress('#1f6f68', '#e6d7ad', '#123f3c')],
+      },
+    ],
+    assets: assetsOf('jost-bold', 'bodoni-moda-italic', 'fredoka', 'dela-gothic', 'lalezar'),
+  }
+}
+
+function assetsOf(...ids: string[]): ProjectDocument['assets'] {
+  return ids.map((id) => {
+    const { sha256, name, bytes } = face(id)
+    return { sha256, name, type: 'font' as const, bytes }
+  })
 }
 
 /** Adds the demo projects that are not there; those a person has changed are left alone. Returns how many were added. */
 export async function seedDemo(em: EntityManager): Promise<number> {
-  const demos: [string, ProjectDocument, string][] = [['7e51a0de-0000-4000-8000-000000000001', gateSign(), 'gate-sign.png']]
+  const demos: [string, ProjectDocument, string][] = [
+    ['7e51a0de-0000-4000-8000-000000000002', stallSigns(), 'stall-signs.png'],
+    ['7e51a0de-0000-4000-8000-000000000001', gateSign(), 'gate-sign.png'],
+  ]
   let added = 0
   for (const [id, document, picture] of demos) {
     if (await em.count(Project, { id })) continue

@@ -33,6 +33,10 @@ export interface AssetRow {
   name: string
   type: string
   bytes: Buffer
+  /** of a font: see core/src/font/facts.ts; null for what was kept before there were any */
+  facts: unknown
+  /** whether the type case shows it */
+  listed: boolean
   createdAt: Date
 }
 
@@ -43,7 +47,9 @@ export const Asset = new EntitySchema<AssetRow>({
     sha256: { type: 'text', primary: true },
     name: { type: 'text' },
     type: { type: 'text' },
-    bytes: { type: 'blob' },
+    bytes: { type: 'blob', lazy: true },
+    facts: { type: 'json', columnType: 'jsonb', nullable: true },
+    listed: { type: 'boolean', default: true },
     createdAt: { type: 'datetime', columnType: 'timestamptz' },
   },
 })

@@ -21,14 +21,39 @@ export function checkOrigin(request: Request): Response | undefined {
   return undefined
 }
 
+/** The body's bytes; undefined as soon as it grows beyond the limit, whatever length it announced. */
+export async function readBytes(request: Request, limit: number): Promise<Uint8Array | undefined> {
+  if (Number(request.headers.get('content-length') ?? 0) > limit) return undefined
+  const reader = request.body?.getReader()
+  if (!reader) return new Uint8Array()
+  const parts: Uint8Array[] = []
+  let length = 0
+  for (;;) {
+    const { done, value } = await reader.read()
+    if (done) break
+    length += value.byteLength
+    if (length > limit) {
+      await reader.cancel()
+      return undefined
+    }
+    parts.push(value)
+  }
+  const bytes = new Uint8Array(length)
+  let at = 0
+  for (const part of parts) {
+    bytes.set(part, at)
+    at += part.length
+  }
+  return bytes
+}
+
 /** The body as JSON checked by a schema, or the refusal. */
 export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promise<{ body: T } | { refusal: Response }> {
-  if (Number(request.headers.get('content-length') ?? 0) > MAX_BODY) return { refusal: tooLarge() }
-  const text = await readBounded(request)
-  if (text === undefined) return { refusal: tooLarge() }
+  const bytes = await readBytes(request, MAX_BODY)
+  if (bytes === undefined) return { refusal: tooLarge() }
   let value: unknown
   try {
-    value = JSON.parse(text)
+    value = JSON.parse(new TextDecoder().decode(bytes))
   } catch {
     return { refusal: refuse(400, 'not-json', 'The request is not valid JSON.', 'Reload the page and try again.') }
   }
@@ -36,25 +61,6 @@ export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promi
   if (parsed.success) return { body: parsed.data }
   const [issue] = parsed.error.issues
   return { refusal: refuse(422, 'invalid', `The request is wrong at ${issue.path.join('.') || 'its top'}: ${issue.message}`, 'Reload the page and try again.') }
-}
-
-/** The body as text; undefined as soon as it grows beyond the limit, whatever length it announced. */
-async function readBounded(request: Request): Promise<string | undefined> {
-  const reader = request.body?.getReader()
-  if (!reader) return ''
-  const decoder = new TextDecoder()
-  let text = ''
-  let bytes = 0
-  for (;;) {
-    const { done, value } = await reader.read()
-    if (done) return text + decoder.decode()
-    bytes += value.byteLength
-    if (bytes > MAX_BODY) {
-      await reader.cancel()
-      return undefined
-    }
-    text += decoder.decode(value, { stream: true })
-  }
 }
 
 const tooLarge = () => refuse(413, 'too-large', 'The project is larger than 8 MB without its fonts.', 'Split it into several projects.')

@@ -13,9 +13,13 @@ import {
   DialogTrigger,
   Input,
   Label,
+  ListBox,
+  ListBoxItem,
   NumberField,
   parseColor,
   Popover,
+  Select,
+  SelectValue,
   Slider,
   SliderThumb,
   SliderTrack,
@@ -193,6 +197,91 @@ export function Choice<T extends string>({
         ))}
       </Segments>
     </FieldRow>
+  )
+}
+
+const PickRow = styled(Select)`
+  display: grid;
+  grid-template-columns: 96px minmax(0, 1fr);
+  gap: 10px;
+  align-items: center;
+  min-height: 30px;
+  &[data-bare] { grid-template-columns: minmax(0, 1fr); }
+  & > :first-child:not(button) { ${fieldName} }
+`
+/** A field that opens something: the value with a mark at its end. */
+export const PickButton = styled(Button)`
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: 6px;
+  min-width: 0;
+  border: 0;
+  border-bottom: 1px solid var(--ink);
+  background: none;
+  padding: 4px 2px;
+  font-weight: 600;
+  text-align: left;
+  cursor: pointer;
+  span { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+  svg { flex: none; }
+  &[data-hovered], &[aria-expanded='true'] { color: var(--action); }
+`
+const PickList = styled(ListBox)`
+  outline: none;
+  padding: 4px;
+  min-width: 170px;
+  max-height: 420px;
+  overflow: auto;
+`
+const PickItem = styled(ListBoxItem)`
+  padding: 6px 10px;
+  border-radius: 3px;
+  outline: none;
+  cursor: pointer;
+  &::first-letter { text-transform: uppercase; }
+  &[data-focused] { background: var(--tint); }
+  &[data-selected] { font-weight: 600; color: var(--action); }
+`
+
+/** One of many, from a list that opens. `bare` leaves the name out of sight. */
+export function PickInput<T extends string>({
+  label,
+  options,
+  value,
+  onChange,
+  bare,
+  description,
+}: {
+  label: string
+  options: readonly { id: T; label: string }[]
+  value: T
+  onChange: (value: T) => void
+  bare?: boolean
+  description?: string
+}) {
+  return (
+    <PickRow
+      selectedKey={value}
+      onSelectionChange={(key) => key !== null && onChange(key as T)}
+      aria-label={bare ? label : undefined}
+      data-bare={bare ? '' : undefined}
+    >
+      {!bare && <Label title={description}>{label}</Label>}
+      <PickButton>
+        <SelectValue />
+        <ChevronDown size={14} aria-hidden />
+      </PickButton>
+      <PopoverPaper placement="bottom start">
+        <PickList>
+          {options.map((o) => (
+            <PickItem key={o.id} id={o.id} textValue={o.label}>
+              {o.label}
+            </PickItem>
+          ))}
+        </PickList>
+      </PopoverPaper>
+    </PickRow>
   )
 }
 

@@ -1,7 +1,23 @@
+import { SHIPPED_FACES } from '@kelvar/core/fonts'
 import { createGlobalStyle } from 'styled-components'
+
+/** Scripts the text face lacks are set in faces of the type case; a browser fetches each only when it is needed. */
+const SCRIPT_FACES = [
+  { id: 'lalezar', range: 'U+0600-06FF' },
+  { id: 'suez-one', range: 'U+0590-05FF' },
+  { id: 'yatra-one', range: 'U+0900-097F' },
+  { id: 'dela-gothic', range: 'U+3000-30FF, U+4E00-9FFF, U+FF00-FFEF' },
+]
+  .flatMap(({ id, range }) =>
+    SHIPPED_FACES.filter((f) => f.id === id).map(
+      (f) => `@font-face { font-family: 'Kelvar Scripts'; src: url(/api/assets/${f.sha256}); unicode-range: ${range}; }`,
+    ),
+  )
+  .join('\n')
 
 /** The design's colours and measures, as custom properties so that a theme is one block of values. */
 export const GlobalStyle = createGlobalStyle`
+  ${SCRIPT_FACES}
   :root {
     --ground: #f4f0e8;
     --paper: #fbf9f4;
@@ -14,7 +30,7 @@ export const GlobalStyle = createGlobalStyle`
     --caution: #8a5709;
     --failure: #a63d2f;
     --display: 'Bricolage Grotesque Variable', sans-serif;
-    --text: 'Instrument Sans Variable', sans-serif;
+    --text: 'Instrument Sans Variable', sans-serif, 'Kelvar Scripts';
     color-scheme: light;
   }
   *, *::before, *::after { box-sizing: border-box; }

@@ -2,11 +2,14 @@ import { checkMesh } from '@kelvar/core/check/check'
 import { Memo } from '@kelvar/core/evaluate/memo'
 import { evaluateRoute, type RouteReport } from '@kelvar/core/evaluate/route'
 import { FontFace } from '@kelvar/core/font/face'
-import { outlineBounds, placedPaths } from '@kelvar/core/outline/outline'
-import { toSvgPath } from '@kelvar/core/outline/path'
+import { type Outline, placedPaths, regionPaths } from '@kelvar/core/outline/outline'
+import { alternatesOf, drawPaths } from '@kelvar/core/steps/lettering/alternates'
+import { featurePreviews } from '@kelvar/core/steps/lettering/previews'
+import { type LetteringParams, letteringParams } from '@kelvar/core/steps/lettering/schema'
+import { letterShapes, specimen } from '@kelvar/core/steps/lettering/specimen'
 import { type AssetSource, MissingAssetError, type StepIssue } from '@kelvar/core/steps/step'
 import { expose, type Remote, releaseProxy, transfer } from 'comlink'
-import type { MakerApi, RouteNews, StepNews } from './messages'
+import type { MakerApi, OutlineDrawing, RouteNews, StepNews } from './messages'
 import { meshBuffers, viewMesh } from './view-mesh'
 
 const memo = new Memo()
@@ -25,6 +28,11 @@ const assets: AssetSource = {
       })
     }
     return face
+  },
+  async file(sha256) {
+    const response = await fetch(`/api/assets/${sha256}`).catch(() => undefined)
+    if (!response?.ok) throw new MissingAssetError(sha256)
+    return new Uint8Array(await response.arrayBuffer())
   },
 }
 
@@ -86,9 +94,13 @@ const api: MakerApi = {
     if (issue) return { issue }
     const { value } = report
     if (!value) return { issue: nothingMade }
-    if (format === 'svg') {
+    if (format === 'svg' || format === 'dxf') {
       const outline = report.steps.map((s) => s.value).findLast((v) => v?.kind === 'outline')
       if (outline?.kind !== 'outline') return { issue: nothingMade }
+      if (format === 'dxf') {
+        const { writeDxf } = await import('@kelvar/core/format/dxf')
+        return { bytes: new TextEncoder().encode(writeDxf(outline)) }
+      }
       const { writeSvg } = await import('@kelvar/core/format/svg')
       return { bytes: new TextEncoder().encode(writeSvg(outline)) }
     }
@@ -108,6 +120,41 @@ const api: MakerApi = {
     const { writeGlb } = await import('@kelvar/core/format/glb')
     return { bytes: await writeGlb(value, name) }
   },
+
+  async specimen(sha256, words) {
+    const face = await assets.font(sha256).catch(() => undefined)
+    return face ? memo.get(`specimen:${sha256}:${words}`, () => specimen(face, words)) : null
+  },
+
+  async axes(sha256) {
+    return (await assets.font(sha256).catch(() => undefined))?.axes ?? []
+  },
+
+  async features(params) {
+    const set = await setting(params)
+    return set ? featurePreviews(set.face, set.params) : []
+  },
+
+  async letters(params) {
+    const set = await setting(params)
+    return set ? letterShapes(set.face, set.params) : []
+  },
+
+  async alternates(params, at) {
+    const set = await setting(params)
+    return set ? alternatesOf(set.face, set.params, at) : []
+  },
+}
+
+/** The face and the whole parameters of a Lettering step; undefined when either is not usable, which the step itself says. */
+async function setting(params: unknown): Promise<{ face: FontFace; params: LetteringParams } | undefined> {
+  const parsed = letteringParams.safeParse(params)
+  if (!parsed.success) return undefined
+  try {
+    return { face: (await assets.font(parsed.data.font.sha256)).at(parsed.data.axes), params: parsed.data }
+  } catch {
+    return undefined
+  }
 }
 
 const nothingMade: StepIssue = {
@@ -122,10 +169,20 @@ function tell(report: RouteReport): RouteNews {
     const { id, state, key, issues, ms, triangles, value } = s
     const news = { id, state, key, issues, ms, triangles, gives: value?.kind }
     if (value?.kind !== 'outline') return news
-    const [x0, y0, x1, y1] = outlineBounds(value)
-    return { ...news, drawing: { path: memo.get(`drawing:${key}`, () => toSvgPath(placedPaths(value), 2, true)), box: [x0, -y1, x1 - x0, y1 - y0] } }
+    const layers = value.layers.map(({ id: layer, name, colour }) => ({ id: layer, name, colour }))
+    return { ...news, layers, drawing: memo.get(`drawing:${key}`, () => drawOutline(value)) }
   })
   return { steps, key: report.key, complete: report.complete, ms: report.ms }
+}
+
+function drawOutline(outline: Outline): OutlineDrawing {
+  const { box } = drawPaths([...placedPaths(outline), ...outline.strokes])
+  const parts = outline.layers.map(({ colour }, i) => ({
+    path: drawPaths(outline.regions.filter((region) => region.layer === i).flatMap((region) => regionPaths(region))).path,
+    ...(colour ? { colour } : {}),
+  }))
+  const strokes = drawPaths(outline.strokes).path
+  return { box, parts: [...parts, ...(strokes ? [{ path: strokes, open: true }] : [])].filter((part) => part.path !== '') }
 }
 
 expose(api)

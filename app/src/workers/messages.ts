@@ -1,8 +1,18 @@
 import type { CheckReport } from '@kelvar/core/check/check'
 import type { RouteStep } from '@kelvar/core/document/schema'
 import type { StepState } from '@kelvar/core/evaluate/route'
+import type { FontAxis } from '@kelvar/core/font/face'
+import type { Alternate, Drawing } from '@kelvar/core/steps/lettering/alternates'
+import type { FeaturePreview } from '@kelvar/core/steps/lettering/previews'
+import type { SetLetter } from '@kelvar/core/steps/lettering/specimen'
 import type { StepIssue, ValueKind } from '@kelvar/core/steps/step'
 import type { ViewMesh } from './view-mesh'
+
+/** An outline's picture, a path for every layer. */
+export interface OutlineDrawing {
+  readonly box: Drawing['box']
+  readonly parts: readonly { readonly path: string; readonly colour?: string; readonly open?: boolean }[]
+}
 
 /** What the page learns of one step. */
 export interface StepNews {
@@ -12,8 +22,10 @@ export interface StepNews {
   readonly issues: readonly StepIssue[]
   readonly ms: number
   readonly triangles?: number
-  /** an outline's picture: SVG path data with Y downwards, and its box [x, y, width, height] */
-  readonly drawing?: { readonly path: string; readonly box: readonly [number, number, number, number] }
+  /** an outline's picture */
+  readonly drawing?: OutlineDrawing
+  /** an outline's layers */
+  readonly layers?: readonly { readonly id: string; readonly name: string; readonly colour?: string }[]
   readonly gives?: ValueKind
 }
 
@@ -35,5 +47,15 @@ export interface MakerApi {
   /** The soundness report of the route's result. */
   check(route: RouteStep[], until: string | undefined): Promise<CheckReport | null>
   /** A file of the route's result. */
-  dispatch(route: RouteStep[], format: 'stl' | 'glb' | 'svg', name: string): Promise<{ bytes: Uint8Array } | { issue: StepIssue }>
+  dispatch(route: RouteStep[], format: 'stl' | 'glb' | 'svg' | 'dxf', name: string): Promise<{ bytes: Uint8Array } | { issue: StepIssue }>
+  /** Words set in a face; null when the face cannot be opened. */
+  specimen(sha256: string, words: string): Promise<Drawing | null>
+  /** The variable axes of a face; none when it cannot be opened. */
+  axes(sha256: string): Promise<readonly FontAxis[]>
+  /** The features of a Lettering step's face, each with what it does. */
+  features(params: unknown): Promise<readonly FeaturePreview[]>
+  /** The letters of a Lettering step as they are set. */
+  letters(params: unknown): Promise<readonly SetLetter[]>
+  /** The shapes the letter at a UTF-16 offset can take. */
+  alternates(params: unknown, at: number): Promise<readonly Alternate[]>
 }

@@ -1,4 +1,5 @@
 import { connectedParts, solidBounds } from '../solid/solid'
+import { EdgeTable } from './edge-table'
 import { buildBoxTree, forEachMeetingPair } from './tree'
 import { trianglesCross } from './triangles'
 
@@ -79,8 +80,7 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
   if (triangles === 0) fault('empty', 0, 0, 0)
   if (!finite) fault('not-a-number', 0, 0, 0)
   // directed edges: each must occur once, and its reverse once
-  const edges = new Map<number, number>()
-  const key = (a: number, b: number) => a * 67108864 + b
+  const edges = new EdgeTable(indices.length)
   let volume = 0
   let area = 0
   for (let t = 0; t < triangles; t++) {
@@ -89,7 +89,9 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
       fault('degenerate', ...at(a))
       continue
     }
-    for (const k of [key(a, b), key(b, c), key(c, a)]) edges.set(k, (edges.get(k) ?? 0) + 1)
+    edges.value[edges.slot(a, b)]++
+    edges.value[edges.slot(b, c)]++
+    edges.value[edges.slot(c, a)]++
     const ux = positions[3 * b] - positions[3 * a]
     const uy = positions[3 * b + 1] - positions[3 * a + 1]
     const uz = positions[3 * b + 2] - positions[3 * a + 2]
@@ -102,10 +104,10 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
     area += Math.hypot(nx, ny, nz) / 2
     volume += (positions[3 * a] * nx + positions[3 * a + 1] * ny + positions[3 * a + 2] * nz) / 6
   }
-  for (const [k, count] of edges) {
-    const a = Math.floor(k / 67108864)
-    const b = k - a * 67108864
-    const reverse = edges.get(key(b, a)) ?? 0
+  for (let s = 0; s < edges.from.length; s++) {
+    if (edges.from[s] < 0) continue
+    const [a, b, count] = [edges.from[s], edges.to[s], edges.value[s]]
+    const reverse = edges.get(b, a, 0)
     if (count === 1 && reverse === 1) continue
     if (reverse > 0 && a > b) continue // said once, from the smaller end
     if (count + reverse === 1) fault('open', ...middle(a, b))
@@ -145,24 +147,35 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
 
 /** Shared vertices by exact position (−0 counts as 0); returns new arrays. */
 export function weldByPosition({ positions, indices }: CheckInput): { positions: Float64Array; indices: Uint32Array } {
-  const ids = new Map<number, Map<number, Map<number, number>>>()
-  const kept: number[] = []
-  const number = new Uint32Array(positions.length / 3)
-  for (let v = 0; v < number.length; v++) {
-    const [x, y, z] = [positions[3 * v] + 0, positions[3 * v + 1] + 0, positions[3 * v + 2] + 0]
-    let plane = ids.get(x)
-    if (!plane) ids.set(x, (plane = new Map()))
-    let line = plane.get(y)
-    if (!line) plane.set(y, (line = new Map()))
-    let id = line.get(z)
-    if (id === undefined) {
-      id = kept.length / 3
-      line.set(z, id)
-      kept.push(x, y, z)
+  const count = positions.length / 3
+  const number = new Uint32Array(count)
+  // open addressing over the coordinates' bits; `heads` holds a kept vertex's number plus one
+  const slots = 2 ** Math.max(4, Math.ceil(Math.log2(2 * count + 1)))
+  const heads = new Int32Array(slots)
+  const kept = new Float64Array(positions.length)
+  const keptBits = new Int32Array(kept.buffer)
+  const point = new Float64Array(3)
+  const bits = new Int32Array(point.buffer)
+  let used = 0
+  for (let v = 0; v < count; v++) {
+    for (let k = 0; k < 3; k++) point[k] = positions[3 * v + k] + 0
+    let hash = 0
+    for (let k = 0; k < 6; k++) hash = Math.imul(hash ^ bits[k], 0x9e3779b1) ^ (hash >>> 15)
+    let s = hash & (slots - 1)
+    while (heads[s] !== 0) {
+      const o = 6 * (heads[s] - 1)
+      let same = true
+      for (let k = 0; k < 6 && same; k++) same = keptBits[o + k] === bits[k]
+      if (same) break
+      s = (s + 1) & (slots - 1)
     }
-    number[v] = id
+    if (heads[s] === 0) {
+      kept.set(point, 3 * used)
+      heads[s] = ++used
+    }
+    number[v] = heads[s] - 1
   }
-  return { positions: Float64Array.from(kept), indices: Uint32Array.from(indices, (v) => number[v]) }
+  return { positions: kept.slice(0, 3 * used), indices: Uint32Array.from(indices, (v) => number[v]) }
 }
 
 /** Vertices whose triangles form more than one fan. Only meaningful on a mesh whose edges are paired. */
@@ -170,10 +183,10 @@ function pinchedVertices(indices: Uint32Array, vertices: number): number[] {
   const incident = new Int32Array(vertices)
   for (const v of indices) incident[v]++
   // follow each fan once round: from the corner (v, a → b) to the triangle on the other side of v–b
-  const cornerAt = new Map<number, number>()
+  const cornerAt = new EdgeTable(indices.length)
   for (let i = 0; i < indices.length; i++) {
     const t = 3 * Math.floor(i / 3)
-    cornerAt.set(indices[i] * 67108864 + indices[t + ((i - t + 1) % 3)], i)
+    cornerAt.value[cornerAt.slot(indices[i], indices[t + ((i - t + 1) % 3)])] = i
   }
   const walked = new Uint8Array(vertices)
   const pinched: number[] = []
@@ -182,12 +195,12 @@ function pinchedVertices(indices: Uint32Array, vertices: number): number[] {
     if (walked[v]) continue
     walked[v] = 1
     let length = 0
-    let corner: number | undefined = i
+    let corner = i
     do {
-      const t: number = 3 * Math.floor(corner / 3)
-      corner = cornerAt.get(v * 67108864 + indices[t + ((corner - t + 2) % 3)])
+      const t = 3 * Math.floor(corner / 3)
+      corner = cornerAt.get(v, indices[t + ((corner - t + 2) % 3)], -1)
       length++
-    } while (corner !== undefined && corner !== i && length <= incident[v])
+    } while (corner >= 0 && corner !== i && length <= incident[v])
     if (length !== incident[v]) pinched.push(v)
   }
   return pinched

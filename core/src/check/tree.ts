@@ -15,7 +15,7 @@ export interface BoxTree {
 
 const LEAF = 4
 
-/** Builds the tree by splitting at the median of the longest axis. Positions are x, y, z; indices three a triangle. */
+/** Builds the tree by splitting at the mean of the longest axis, at the middle of the list where that parts nothing. Positions are x, y, z; indices three a triangle. */
 export function buildBoxTree(positions: ArrayLike<number>, indices: ArrayLike<number>): BoxTree {
   const n = indices.length / 3
   const triangleBoxes = new Float64Array(6 * n)
@@ -56,8 +56,22 @@ export function buildBoxTree(positions: ArrayLike<number>, indices: ArrayLike<nu
     }
     let axis = 0
     for (let k = 1; k < 3; k++) if (box[k + 3] - box[k] > box[axis + 3] - box[axis]) axis = k
-    order.subarray(from, to).sort((i, j) => centre[3 * i + axis] - centre[3 * j + axis])
-    const middle = (from + to) >> 1
+    let mean = 0
+    for (let i = from; i < to; i++) mean += centre[3 * order[i] + axis]
+    mean /= to - from
+    let middle = from
+    for (let i = from; i < to; i++) {
+      const t = order[i]
+      if (centre[3 * t + axis] >= mean) continue
+      order[i] = order[middle]
+      order[middle++] = t
+    }
+    // one far triangle among many near ones would make a deep tree of them
+    const least = (to - from) >> 4
+    if (middle - from <= least || to - middle <= least) {
+      order.subarray(from, to).sort((i, j) => centre[3 * i + axis] - centre[3 * j + axis])
+      middle = (from + to) >> 1
+    }
     build(from, middle)
     right[node] = build(middle, to)
     return node

@@ -22,13 +22,7 @@ export function trianglesCross(p: Positions, ids: ArrayLike<number>, s: number, 
   for (let i = 0; i < 3; i++) if (isCorner(a, b[i])) shared++
   if (shared === 3) return true
   sidesOf(p, a, b, sideB)
-  if (sideB[0] === 0 && sideB[1] === 0 && sideB[2] === 0)
-    return overlapInPlane(
-      p,
-      a,
-      b,
-      a.filter((v) => isCorner(b, v)),
-    )
+  if (sideB[0] === 0 && sideB[1] === 0 && sideB[2] === 0) return overlapInPlane(p, a, b)
   // sharing an edge, they leave it in different planes; otherwise both must reach through the other's plane
   if (shared === 2 || onOneSide(sideB)) return false
   sidesOf(p, b, a, sideA)
@@ -81,38 +75,35 @@ function edgesPass(p: Positions, edges: number[], sides: number[], face: number[
   return false
 }
 
-function overlapInPlane(p: Positions, a: number[], b: number[], shared: number[]): boolean {
-  // project along the axis in which the plane's normal is longest
-  const n = [0, 1, 2].map((k) => {
-    const [i, j] = [(k + 1) % 3, (k + 2) % 3]
-    return Math.abs(
-      (p[3 * a[1] + i] - p[3 * a[0] + i]) * (p[3 * a[2] + j] - p[3 * a[0] + j]) - (p[3 * a[1] + j] - p[3 * a[0] + j]) * (p[3 * a[2] + i] - p[3 * a[0] + i]),
-    )
-  })
-  const axis = n.indexOf(Math.max(...n))
-  const [i, j] = [(axis + 1) % 3, (axis + 2) % 3]
-  const turn = (u: number, v: number, w: number) => orient2d(p[3 * u + i], p[3 * u + j], p[3 * v + i], p[3 * v + j], p[3 * w + i], p[3 * w + j])
-  const orientation = Math.sign(turn(a[0], a[1], a[2]))
-  const otherOrientation = Math.sign(turn(b[0], b[1], b[2]))
-  if (orientation === 0 || otherOrientation === 0) return false
-  if (shared.length === 2) {
-    // folded over when both far corners lie on one side of the shared edge
-    const far = a.find((v) => !shared.includes(v)) as number
-    const otherFar = b.find((v) => !shared.includes(v)) as number
-    return turn(shared[0], shared[1], far) > 0 === turn(shared[0], shared[1], otherFar) > 0
-  }
-  for (let u = 0; u < 3; u++) {
-    for (let v = 0; v < 3; v++) {
-      const [p0, p1, q0, q1] = [a[u], a[(u + 1) % 3], b[v], b[(v + 1) % 3]]
-      if ([p0, p1].some((x) => x === q0 || x === q1)) continue
-      if (turn(p0, p1, q0) * turn(p0, p1, q1) < 0 && turn(q0, q1, p0) * turn(q0, q1, p1) < 0) return true
-    }
-  }
-  const inside = (t: number[], sign: number, v: number) => !t.includes(v) && [0, 1, 2].every((k) => turn(t[k], t[(k + 1) % 3], v) * sign > 0)
-  if (b.some((v) => inside(a, orientation, v)) || a.some((v) => inside(b, otherOrientation, v))) return true
-  return shared.length === 0 && sameCorners(p, a, b)
+/**
+ * Whether two triangles of one plane have more than a border in common. Two convex shapes have not exactly when a side of
+ * one has the whole other on its outer side (or on its line).
+ */
+function overlapInPlane(p: Positions, a: number[], b: number[]): boolean {
+  // seen along the axis in which the plane's normal is longest
+  const [o, u, v] = [3 * a[0], 3 * a[1], 3 * a[2]]
+  const [ux, uy, uz] = [p[u] - p[o], p[u + 1] - p[o + 1], p[u + 2] - p[o + 2]]
+  const [vx, vy, vz] = [p[v] - p[o], p[v + 1] - p[o + 1], p[v + 2] - p[o + 2]]
+  const nx = Math.abs(uy * vz - uz * vy)
+  const ny = Math.abs(uz * vx - ux * vz)
+  const nz = Math.abs(ux * vy - uy * vx)
+  const i = nz >= nx && nz >= ny ? 0 : nx >= ny ? 1 : 2
+  const j = (i + 1) % 3
+  const turnA = turn(p, i, j, a[0], a[1], a[2])
+  const turnB = turn(p, i, j, b[0], b[1], b[2])
+  if (turnA === 0 || turnB === 0) return false
+  return !partedBySide(p, i, j, a, turnA, b) && !partedBySide(p, i, j, b, turnB, a)
 }
 
-function sameCorners(p: Positions, a: number[], b: number[]): boolean {
-  return a.every((u) => b.some((v) => [0, 1, 2].every((k) => p[3 * u + k] === p[3 * v + k])))
+function turn(p: Positions, i: number, j: number, u: number, v: number, w: number): number {
+  return orient2d(p[3 * u + i], p[3 * u + j], p[3 * v + i], p[3 * v + j], p[3 * w + i], p[3 * w + j])
+}
+
+/** Whether a side of t, which turns as `sense`, has all corners of u on its outer side or its line. */
+function partedBySide(p: Positions, i: number, j: number, t: number[], sense: number, u: number[]): boolean {
+  for (let k = 0; k < 3; k++) {
+    const [from, to] = [t[k], t[(k + 1) % 3]]
+    if (turn(p, i, j, from, to, u[0]) * sense <= 0 && turn(p, i, j, from, to, u[1]) * sense <= 0 && turn(p, i, j, from, to, u[2]) * sense <= 0) return true
+  }
+  return false
 }

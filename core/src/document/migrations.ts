@@ -4,7 +4,25 @@ import { DOCUMENT_VERSION } from './schema'
 export type Migration = (document: Record<string, unknown>) => Record<string, unknown>
 
 /** One entry for every version before the present; version 1 is the first. */
-export const MIGRATIONS: Readonly<Record<number, Migration>> = {}
+export const MIGRATIONS: Readonly<Record<number, Migration>> = {
+  // Lettering learnt optical kerning and features by name
+  1: (document) => {
+    for (const params of paramsOf(document, 'lettering')) {
+      if (typeof params.kerning === 'boolean') params.kerning = params.kerning ? 'face' : 'none'
+      if (params.ligatures === false) params.features = { liga: 0, clig: 0 }
+      delete params.ligatures
+    }
+    return document
+  },
+}
+
+/** The parameters of all steps of a kind, in a document that may be damaged. */
+function paramsOf(document: Record<string, unknown>, kind: string): Record<string, unknown>[] {
+  const list = (value: unknown): Record<string, unknown>[] => (Array.isArray(value) ? value.filter((v) => v !== null && typeof v === 'object') : [])
+  return list(document.pieces)
+    .flatMap((piece) => list(piece.route))
+    .flatMap((step) => (step.kind === kind && step.params !== null && typeof step.params === 'object' ? [step.params as Record<string, unknown>] : []))
+}
 
 /**
  * A copy of the document at `target`. Throws when a migration is missing, which is a mistake in Kelvar and not in the

@@ -14,6 +14,20 @@ export function newPiece(id: string, name: string, text: string): Piece {
   }
 }
 
+/** A piece that begins with a drawing still to be chosen. */
+export function newDrawingPiece(id: string, name: string): Piece {
+  return {
+    id,
+    name,
+    route: [
+      { id: 'vector-file-1', kind: 'vector-file', on: true, params: {} },
+      { id: 'layers-1', kind: 'layers', on: true, params: {} },
+      { id: 'extrude-1', kind: 'extrude', on: true, params: { depth: 6, front: { profile: 'chamfer', inset: 0.5, height: 0.5 } } },
+      { id: 'dress-1', kind: 'dress', on: true, params: { layerColours: 'all' } },
+    ],
+  }
+}
+
 /** What a new project opens with. */
 export function newProject(name = 'Untitled lettering'): ProjectDocument {
   const [face] = SHIPPED_FACES

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 
 /** The version this code writes. Raise it with a migration in migrations.ts. */
-export const DOCUMENT_VERSION = 1
+export const DOCUMENT_VERSION = 2
 
 export const MAX_PIECES = 200
 export const MAX_STEPS = 100
@@ -27,7 +27,7 @@ export const piece = z.object({
 export const asset = z.object({
   sha256: z.string().regex(/^[0-9a-f]{64}$/),
   name: z.string().max(200),
-  type: z.enum(['font']),
+  type: z.enum(['font', 'vector']),
   bytes: z.number().int().nonnegative(),
 })
 

@@ -122,7 +122,10 @@ describe('evaluateRoute', () => {
 
   it('turns what a step throws into a failure of that step, and keeps nothing of it', async () => {
     const memo = new Memo()
-    const broken = { font: () => Promise.reject(new RangeError('path coordinate is not a finite number: NaN')) }
+    const broken = {
+      file: () => Promise.reject(new RangeError('none')),
+      font: () => Promise.reject(new RangeError('path coordinate is not a finite number: NaN')),
+    }
     const report = await evaluateRoute(wordRoute('Q', 'archivo-bold'), { assets: broken, memo })
     expect(report.steps.map((s) => s.state)).toEqual(['failed', 'waiting'])
     expect(report.steps[0].issues[0]).toMatchObject({ code: 'internal', message: expect.stringContaining('not a finite number') })

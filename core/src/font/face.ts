@@ -29,10 +29,32 @@ export interface ShapedGlyph {
   readonly yOffset: number
 }
 
+/** A feature for part of a text: UTF-16 offsets, the end not included. */
+export interface FeatureRange {
+  readonly tag: string
+  readonly value: number
+  readonly start: number
+  readonly end: number
+}
+
 export interface ShapeOptions {
   readonly rightToLeft: boolean
   /** four-letter OpenType features and their values, e.g. { liga: 0 } */
   readonly features: Readonly<Record<string, number>>
+  /** features for single letters; they win over `features` */
+  readonly ranges?: readonly FeatureRange[]
+  /** ISO 15924 code; guessed from the text when left out */
+  readonly script?: string
+  /** the part of the text to shape, UTF-16 offsets; the rest is context for joining letters */
+  readonly start?: number
+  readonly end?: number
+}
+
+/** An OpenType feature a person can choose. */
+export interface FontFeature {
+  readonly tag: string
+  /** what the font's maker calls it, for stylistic sets and character variants that state a name */
+  readonly name?: string
 }
 
 export class FontError extends Error {
@@ -46,11 +68,17 @@ export class FontError extends Error {
   }
 }
 
-const MAX_FONT_BYTES = 30 * 1024 * 1024
+/** An unpacked font may be larger than the file it came in. */
+const MAX_FONT_BYTES = 96 * 1024 * 1024
+/** How many settings of its axes a font keeps ready. */
+const MAX_SETTINGS = 24
+/** How many glyphs are tried before a font counts as one without outlines. */
+const OUTLINE_TRIALS = 400
 
 /** A parsed font at one setting of its axes. Glyph outlines are read once and kept. */
 export class FontFace {
   private readonly outlines = new Map<number, readonly Path[]>()
+  private readonly settings = new Map<string, FontFace>()
 
   private constructor(
     private readonly hb: typeof HarfBuzz,
@@ -73,7 +101,7 @@ export class FontFace {
     const hb = await loadHarfBuzz()
     const problem = (message: string) => new FontError('unreadable', message, 'Choose a TrueType or OpenType font file (.ttf or .otf).')
     if (bytes.length === 0) throw problem('The font file is empty.')
-    if (bytes.length > MAX_FONT_BYTES) throw problem('The font file is larger than 30 MB.')
+    if (bytes.length > MAX_FONT_BYTES) throw problem('The font is larger than 96 MB.')
     const tables = readTableDirectory(bytes)
     if (typeof tables === 'string') throw problem(tables)
     for (const tag of ['head', 'cmap', 'maxp', 'hhea', 'hmtx'])
@@ -84,13 +112,14 @@ export class FontFace {
         'The font holds pictures or bitmaps only, no outlines.',
         'Choose a font with outlines; colour-bitmap and bitmap fonts cannot become solids.',
       )
+    const glyphs = tables.get('maxp') as [number, number]
+    if (glyphs[1] < 6) throw problem('The font file’s “maxp” table is cut short.')
     const face = new hb.Face(new hb.Blob(bytes.slice()), 0)
     if (!(face.upem >= 16 && face.upem <= 16384)) throw problem('The font file states no usable size of its em square.')
     const font = new hb.Font(face)
     const characters = new Set(face.collectUnicodes())
     if (characters.size === 0) throw problem('The font file maps no characters to glyphs.')
-    const maxp = tables.get('maxp') as [number, number]
-    const glyphCount = (bytes[maxp[0] + 4] << 8) | bytes[maxp[0] + 5]
+    const glyphCount = (bytes[glyphs[0] + 4] << 8) | bytes[glyphs[0] + 5]
     const axes = Object.values(face.getAxisInfos()).map((axis) => ({
       tag: axis.tag,
       name: face.getName(axis.nameId, 'en') || axis.tag,
@@ -99,7 +128,14 @@ export class FontFace {
       max: axis.max,
     }))
     const family = face.getName(16, 'en') || face.getName(1, 'en') || 'Unnamed font'
-    return new FontFace(hb, face, font, id, family, face.upem, axes, glyphCount, characters)
+    const opened = new FontFace(hb, face, font, id, family, face.upem, axes, glyphCount, characters)
+    if (!opened.hasOutlines())
+      throw new FontError(
+        'no-outlines',
+        'The font’s glyphs have no outlines: its letters are colour pictures only, or empty.',
+        'Choose a font with outlines; the plain version of a colour font usually has them.',
+      )
+    return opened
   }
 
   /** The same font with axes set; values outside an axis's range are moved to its end, unknown tags are ignored. */
@@ -108,10 +144,54 @@ export class FontFace {
       .filter((axis) => Number.isFinite(settings[axis.tag]))
       .map((axis) => ({ tag: axis.tag, value: Math.min(axis.max, Math.max(axis.min, settings[axis.tag])) }))
     if (used.length === 0) return this
+    const id = `${this.id}?${used.map(({ tag, value }) => `${tag}=${value}`).join('&')}`
+    const known = this.settings.get(id)
+    if (known) return known
     const font = new this.hb.Font(this.face)
     font.setVariations(used.map(({ tag, value }) => new this.hb.Variation(tag, value)))
-    const id = `${this.id}?${used.map(({ tag, value }) => `${tag}=${value}`).join('&')}`
-    return new FontFace(this.hb, this.face, font, id, this.family, this.unitsPerEm, this.axes, this.glyphCount, this.characters)
+    const set = new FontFace(this.hb, this.face, font, id, this.family, this.unitsPerEm, this.axes, this.glyphCount, this.characters)
+    if (this.settings.size >= MAX_SETTINGS) this.settings.delete(this.settings.keys().next().value as string)
+    this.settings.set(id, set)
+    return set
+  }
+
+  /** Tags of all features that change which glyphs are shown (GSUB), each once, in the font's order. */
+  get substitutions(): readonly string[] {
+    return [...new Set(this.face.getTableFeatureTags('GSUB'))]
+  }
+
+  /** The features with the names the font's maker gave them. */
+  features(): FontFeature[] {
+    const found = new Map<string, FontFeature>()
+    this.face.getTableFeatureTags('GSUB').forEach((tag, index) => {
+      if (found.get(tag)?.name) return
+      const label = /^(ss|cv)\d\d$/.test(tag) ? this.face.getFeatureNameIds('GSUB', index)?.uiLabelNameId : undefined
+      const name = label !== undefined && label < 0xffff ? this.face.getName(label, 'en').trim().slice(0, 80) : ''
+      found.set(tag, name ? { tag, name } : { tag })
+    })
+    return [...found.values()]
+  }
+
+  /** A name of the font's own (OpenType `name` table, e.g. 2 its style, 13 its licence) in English, or ''. */
+  name(id: number): string {
+    return this.face.getName(id, 'en').trim()
+  }
+
+  /** A copy of one of the font's tables; empty when it has none of that tag. */
+  table(tag: string): Uint8Array {
+    return this.face.referenceTable(tag)?.slice() ?? new Uint8Array()
+  }
+
+  /** Whether any of the glyphs its characters map to can be drawn. */
+  private hasOutlines(): boolean {
+    let tried = 0
+    for (const code of this.characters) {
+      const glyph = this.font.nominalGlyph(code)
+      if (glyph === undefined || glyph === 0) continue
+      if (this.font.glyphToPath(glyph) !== '') return true
+      if (++tried >= OUTLINE_TRIALS) break
+    }
+    return false
   }
 
   has(codePoint: number): boolean {
@@ -132,6 +212,11 @@ export class FontFace {
     return extents && extents.yBearing > 0 ? extents.yBearing : 0.7 * this.unitsPerEm
   }
 
+  /** How far a glyph moves the pen, font units. */
+  advance(glyph: number): number {
+    return this.font.glyphHAdvance(glyph)
+  }
+
   /** Distance between baselines as the font wishes it, font units. */
   get lineHeight(): number {
     const { ascender, descender, lineGap } = this.font.hExtents()
@@ -139,19 +224,22 @@ export class FontFace {
     return height > 0 ? height : 1.2 * this.unitsPerEm
   }
 
-  /** Shapes one run of one direction. Glyphs come in visual order, left to right. */
+  /**
+   * Shapes one run of one direction and script. Glyphs come in visual order, left to right; clusters are UTF-16 offsets
+   * in `text`, whatever part of it is shaped.
+   */
   shape(text: string, options: ShapeOptions): ShapedGlyph[] {
     const { hb } = this
     const buffer = new hb.Buffer()
-    buffer.addText(text)
+    const start = options.start ?? 0
+    buffer.addText(text, start, (options.end ?? text.length) - start)
     buffer.guessSegmentProperties()
+    if (options.script) buffer.setScript(options.script)
     buffer.setDirection(options.rightToLeft ? hb.Direction.RTL : hb.Direction.LTR)
     buffer.setClusterLevel(hb.ClusterLevel.MONOTONE_CHARACTERS)
-    hb.shape(
-      this.font,
-      buffer,
-      Object.entries(options.features).map(([tag, value]) => new hb.Feature(tag, value)),
-    )
+    const features = Object.entries(options.features).map(([tag, value]) => new hb.Feature(tag, value))
+    for (const { tag, value, start: from, end } of options.ranges ?? []) features.push(new hb.Feature(tag, value, from, end))
+    hb.shape(this.font, buffer, features)
     const positions = buffer.getGlyphPositions()
     return buffer.getGlyphInfos().map((info, i) => ({ glyph: info.codepoint, cluster: info.cluster, ...positions[i] }))
   }
@@ -193,10 +281,9 @@ function readTableDirectory(bytes: Uint8Array): Map<string, [number, number]> | 
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const tag = (at: number) => String.fromCharCode(...bytes.subarray(at, at + 4))
   const version = view.getUint32(0)
-  if (tag(0) === 'wOFF' || tag(0) === 'wOF2') return 'The file is a web font (WOFF); only .ttf and .otf are read so far.'
-  if (tag(0) === 'ttcf') return 'The file is a collection of fonts; only single fonts are read so far.'
   if (version !== 0x00010000 && tag(0) !== 'OTTO' && tag(0) !== 'true') return 'The file is no TrueType or OpenType font.'
   const count = view.getUint16(4)
+  if (count > 256) return 'The font file states more tables than a font can have.'
   const tables = new Map<string, [number, number]>()
   for (let i = 0; i < count; i++) {
     const at = 12 + 16 * i

@@ -1,12 +1,9 @@
 import { Document, type Primitive, WebIO } from '@gltf-transform/core'
-import { GROUPS, type Material, type Materials, type Solid } from '../solid/solid'
+import { type Solid, surfacesOf } from '../solid/solid'
 import { FormatError, type MeshData } from './mesh-data'
 
-/** Plain clay, for solids that no Dress step has dressed. */
-export const UNDRESSED: Material = { colour: '#aaa294', roughness: 0.6, metalness: 0 }
-
 /**
- * glTF 2.0 binary with one material and one primitive per surface group. Vertices are in mm as computed, bit for bit; the
+ * glTF 2.0 binary with one material and one primitive for every surface group and layer colour. Vertices are in mm as computed, bit for bit; the
  * node's scale of 0.001 makes them metres, as glTF wants. Y is up and the face looks to +Z in both.
  */
 export async function writeGlb(solid: Solid, name: string): Promise<Uint8Array> {
@@ -14,15 +11,14 @@ export async function writeGlb(solid: Solid, name: string): Promise<Uint8Array> 
   document.getRoot().getAsset().generator = 'Kelvar'
   const buffer = document.createBuffer()
   const mesh = document.createMesh(name)
-  GROUPS.forEach((group, g) => {
-    const part = groupVertices(solid, g)
-    if (part.indices.length === 0) return
-    const material = materialOf(solid.materials, group)
+  const { surfaces, of } = surfacesOf(solid)
+  surfaces.forEach(({ name: called, material }, number) => {
+    const part = surfaceVertices(solid, of, number)
     const primitive: Primitive = document
       .createPrimitive()
       .setMaterial(
         document
-          .createMaterial(group)
+          .createMaterial(called)
           .setBaseColorFactor([...linearColour(material.colour), 1])
           .setRoughnessFactor(material.roughness)
           .setMetallicFactor(material.metalness),
@@ -37,10 +33,6 @@ export async function writeGlb(solid: Solid, name: string): Promise<Uint8Array> 
   const scene = document.createScene(name).addChild(node)
   document.getRoot().setDefaultScene(scene)
   return new WebIO().writeBinary(document)
-}
-
-export function materialOf(materials: Materials | undefined, group: (typeof GROUPS)[number]): Material {
-  return materials?.[group] ?? UNDRESSED
 }
 
 /** sRGB "#rrggbb" to linear 0…1 (IEC 61966-2-1). */
@@ -59,8 +51,8 @@ interface GroupVertices {
   indices: Uint32Array
 }
 
-/** The triangles of one surface group with corners merged where position, normal and UV agree. */
-export function groupVertices(solid: Solid, group: number): GroupVertices {
+/** The triangles of one surface with corners merged where position, normal and UV agree. */
+export function surfaceVertices(solid: Solid, of: Uint16Array, surface: number): GroupVertices {
   const positions: number[] = []
   const normals: number[] = []
   const uvs: number[] = []
@@ -68,7 +60,7 @@ export function groupVertices(solid: Solid, group: number): GroupVertices {
   // per mesh vertex, the corners already written for it
   const written = new Map<number, number[]>()
   for (let t = 0; t < solid.group.length; t++) {
-    if (solid.group[t] !== group) continue
+    if (of[t] !== surface) continue
     for (let i = 0; i < 3; i++) {
       const corner = 3 * t + i
       const v = solid.indices[corner]

@@ -32,13 +32,26 @@ export interface Region {
   readonly layer: number
 }
 
+/** A set of areas that are coloured, lifted and formed together. */
+export interface Layer {
+  /** names it in what is said about it; unique in its outline */
+  readonly id: string
+  readonly name: string
+  /** "#rrggbb"; without one it is dressed like everything else */
+  readonly colour?: string
+  /** its own depth and front edge where it differs from what a form step is told, and how far it is lifted, mm */
+  readonly depth?: number
+  readonly edge?: number
+  readonly lift?: number
+}
+
 /** Closed Bézier areas with holes, tagged by letter and layer, plus open strokes. XY plane, Y up, millimetres. */
 export interface Outline {
   readonly kind: 'outline'
   readonly regions: readonly Region[]
   readonly strokes: readonly Path[]
   readonly letters: readonly Letter[]
-  readonly layers: readonly string[]
+  readonly layers: readonly Layer[]
   /** lattice step in mm (a power of two): placed coordinates are multiples of it, see lattice.ts */
   readonly lattice: number
 }

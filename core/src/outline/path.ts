@@ -75,6 +75,17 @@ export function transformPath(path: Path, m: Affine): Path {
   return { verbs: path.verbs, coords, closed: path.closed }
 }
 
+/** The same curve run the other way; a new path. */
+export function reversePath(path: Path): Path {
+  const n = path.coords.length / 2
+  const coords = new Float64Array(path.coords.length)
+  for (let i = 0; i < n; i++) {
+    coords[2 * i] = path.coords[2 * (n - 1 - i)]
+    coords[2 * i + 1] = path.coords[2 * (n - 1 - i) + 1]
+  }
+  return { verbs: path.verbs.slice().reverse(), coords, closed: path.closed }
+}
+
 /** [minX, minY, maxX, maxY] of the control points of all paths (it contains the curves); infinities when empty. */
 export function controlBounds(paths: readonly Path[]): [number, number, number, number] {
   const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity]

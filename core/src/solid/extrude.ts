@@ -234,6 +234,8 @@ class SideBuilder {
       indices,
       group: Uint8Array.from(this.group),
       letter: Uint16Array.from(this.letter),
+      layer: new Uint16Array(indices.length / 3),
+      layers: [],
       part: connectedParts(indices, this.positions.length / 3).part,
       normals: Float32Array.from(this.normals),
       uvs: Float32Array.from(this.uvs),

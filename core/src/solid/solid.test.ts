@@ -12,6 +12,8 @@ function boxSolid(letters: string[], letter: number): Solid {
     ...mesh,
     group: new Uint8Array(12),
     letter: new Uint16Array(12).fill(letter),
+    layer: new Uint16Array(12),
+    layers: [],
     part: new Uint16Array(12),
     normals: new Float32Array(108),
     uvs: new Float32Array(72),

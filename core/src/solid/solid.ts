@@ -16,6 +16,15 @@ export interface Material {
 
 export type Materials = Readonly<Record<Group, Material>>
 
+export interface SolidLayer {
+  readonly name: string
+  /** "#rrggbb" */
+  readonly colour?: string
+}
+
+export const LAYER_COLOURS = ['face', 'all', 'none'] as const
+export type LayerColours = (typeof LAYER_COLOURS)[number]
+
 /**
  * A closed, oriented triangle mesh in mm; outward sides are counter-clockwise. Vertices are shared by position alone,
  * everything that differs between neighbouring triangles is stored per triangle or per corner.
@@ -30,6 +39,8 @@ export interface Solid {
   readonly group: Uint8Array
   /** letter per triangle (index into `letters`), 65535 for none */
   readonly letter: Uint16Array
+  /** layer per triangle (index into `layers`) */
+  readonly layer: Uint16Array
   /** connected part per triangle, numbered from 0 */
   readonly part: Uint16Array
   /** unit shading normal per corner, creased where the surface is; 9·triangles long */
@@ -37,7 +48,10 @@ export interface Solid {
   /** texture coordinates in mm per corner: plane x, y on faces, along and up the outline elsewhere; 6·triangles long */
   readonly uvs: Float32Array
   readonly letters: readonly string[]
+  readonly layers: readonly SolidLayer[]
   readonly materials?: Materials
+  /** where a layer's own colour shows over the materials; everywhere when left out */
+  readonly layerColours?: LayerColours
   readonly lattice: number
 }
 
@@ -54,13 +68,49 @@ export interface Placed {
   readonly dz: number
   /** added to the solid's letter numbers */
   readonly letters: readonly number[]
+  /** the layer all of it belongs to; 0 when left out */
+  readonly layer?: number
 }
+
+/** Plain clay, for solids that no Dress step has dressed. */
+export const UNDRESSED: Material = { colour: '#aaa294', roughness: 0.6, metalness: 0 }
+
+/** Triangles that look alike: one surface group in one material. */
+export interface Surface {
+  readonly group: Group
+  readonly name: string
+  readonly material: Material
+}
+
+/** The surfaces that occur on a solid, and which of them each triangle belongs to. */
+export function surfacesOf(solid: Solid): { surfaces: Surface[]; of: Uint16Array } {
+  const keyOf = (t: number) => solid.layer[t] + 65536 * solid.group[t]
+  const keys = new Set<number>()
+  for (let t = 0; t < solid.group.length; t++) keys.add(keyOf(t))
+  const surfaces: Surface[] = []
+  const numbers = new Map<number, number>()
+  for (const key of [...keys].sort((a, b) => a - b)) {
+    const group = GROUPS[Math.floor(key / 65536)]
+    const layer = solid.layers[key % 65536]
+    const base = solid.materials?.[group] ?? UNDRESSED
+    const everywhere = solid.layerColours === undefined || solid.layerColours === 'all'
+    const shows = layer?.colour !== undefined && (everywhere || (solid.layerColours === 'face' && group === 'face'))
+    const material = shows ? { ...base, colour: layer.colour as string } : base
+    // layers of one look are one surface
+    let number = surfaces.findIndex((s) => s.group === group && sameMaterial(s.material, material))
+    if (number < 0) number = surfaces.push({ group, name: solid.layers.length > 1 && shows ? `${group} ${layer.name}` : group, material }) - 1
+    numbers.set(key, number)
+  }
+  return { surfaces, of: Uint16Array.from(solid.group, (_, t) => numbers.get(keyOf(t)) as number) }
+}
+
+const sameMaterial = (a: Material, b: Material) => a.colour === b.colour && a.roughness === b.roughness && a.metalness === b.metalness
 
 /**
  * One solid of several placed ones; arrays are new. `Placed.letters[k]` is the number that letter k of the part gets in
  * `letters`. Nothing is united: parts that overlap go on overlapping.
  */
-export function joinPlaced(parts: readonly Placed[], letters: readonly string[], lattice: number): Solid {
+export function joinPlaced(parts: readonly Placed[], letters: readonly string[], lattice: number, layers: readonly SolidLayer[] = []): Solid {
   let vertices = 0
   let triangles = 0
   for (const { solid } of parts) {
@@ -73,16 +123,18 @@ export function joinPlaced(parts: readonly Placed[], letters: readonly string[],
     indices: new Uint32Array(3 * triangles),
     group: new Uint8Array(triangles),
     letter: new Uint16Array(triangles),
+    layer: new Uint16Array(triangles),
     part: new Uint16Array(triangles),
     normals: new Float32Array(9 * triangles),
     uvs: new Float32Array(6 * triangles),
     letters,
+    layers,
     lattice,
   }
   let v = 0
   let t = 0
   let partBase = 0
-  for (const { solid, dx, dy, dz, letters: numbers } of parts) {
+  for (const { solid, dx, dy, dz, letters: numbers, layer = 0 } of parts) {
     const p = solid.positions
     for (let i = 0; i < p.length; i += 3) {
       out.positions[3 * v + i] = p[i] + dx
@@ -91,6 +143,7 @@ export function joinPlaced(parts: readonly Placed[], letters: readonly string[],
     }
     for (let i = 0; i < solid.indices.length; i++) out.indices[3 * t + i] = solid.indices[i] + v
     out.group.set(solid.group, t)
+    out.layer.fill(layer, t, t + triangleCount(solid))
     let maxPart = -1
     for (let i = 0; i < solid.letter.length; i++) {
       out.letter[t + i] = solid.letter[i] === NO_LETTER ? NO_LETTER : (numbers[solid.letter[i]] ?? NO_LETTER)

@@ -10,9 +10,11 @@ export interface FieldMeta {
   /** change per arrow key or stepper press */
   readonly step?: number
   /** a control other than the type's own */
-  readonly control?: 'text' | 'font' | 'axes' | 'edge' | 'material'
+  readonly control?: 'text' | 'font' | 'axes' | 'features' | 'letters' | 'stroke' | 'vector' | 'layers' | 'hidden' | 'edge' | 'material'
   /** labels for an enum's values, in their order */
   readonly labels?: readonly string[]
+  /** shown only while another field has one of these values */
+  readonly when?: { readonly field: string; readonly is: readonly string[] }
   /** shown only under "More" */
   readonly advanced?: boolean
 }

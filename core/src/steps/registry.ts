@@ -1,10 +1,30 @@
 import { dress } from './dress'
 import { extrude } from './extrude'
+import { layers } from './layers'
 import { lettering } from './lettering'
+import { offset } from './offset'
+import { roundCornersStep } from './round-corners'
+import { simplify } from './simplify'
+import { slice } from './slice'
 import type { StepKind } from './step'
+import { strokeToOutline } from './stroke-to-outline'
+import { vectorFile } from './vector-file'
+import { warp } from './warp'
 
 /** Every step there is, in the order the finder shows them. A new step is one folder and one line here. */
-export const STEPS: readonly StepKind[] = [lettering, extrude, dress] as readonly StepKind[]
+export const STEPS: readonly StepKind[] = [
+  lettering,
+  vectorFile,
+  layers,
+  strokeToOutline,
+  offset,
+  roundCornersStep,
+  slice,
+  warp,
+  simplify,
+  extrude,
+  dress,
+] as readonly StepKind[]
 
 /** The kind of that name, or undefined. */
 export function stepKind(kind: string): StepKind | undefined {

@@ -19,6 +19,8 @@ export interface StepIssue {
   readonly place?: readonly [number, number, number]
   /** the parameter it concerns, as a path in the step's params */
   readonly field?: string
+  /** a remedy that needs no trial: parameters to set, and what that is called */
+  readonly fix?: { readonly label: string; readonly params: Readonly<Record<string, unknown>> }
 }
 
 export type StepOutcome =
@@ -29,6 +31,8 @@ export type StepOutcome =
 export interface AssetSource {
   /** Throws FontError for an unreadable font and MissingAssetError when the project lacks it. */
   font(sha256: string): Promise<FontFace>
+  /** The bytes of any other file; throws MissingAssetError when the project lacks it. */
+  file(sha256: string): Promise<Uint8Array>
 }
 
 export class MissingAssetError extends Error {

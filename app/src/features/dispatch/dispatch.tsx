@@ -1,5 +1,5 @@
 'use client'
-import { Box, Globe, PenTool } from 'lucide-react'
+import { Box, DraftingCompass, Globe, PenTool } from 'lucide-react'
 import { useState } from 'react'
 import { Button, Dialog, DialogTrigger } from 'react-aria-components'
 import styled from 'styled-components'
@@ -37,9 +37,10 @@ const WAYS = [
   { format: 'stl', icon: Box, title: 'For a 3D printer', words: 'STL, binary, millimetres' },
   { format: 'glb', icon: Globe, title: 'For a web page or a renderer', words: 'GLB, a material for every surface' },
   { format: 'svg', icon: PenTool, title: 'For a cutter or a drawing', words: 'SVG of the outline, exact curves, millimetres' },
+  { format: 'dxf', icon: DraftingCompass, title: 'For a CAD program or a router', words: 'DXF of the outline, exact curves, millimetres' },
 ] as const
 
-const TYPES = { stl: 'model/stl', glb: 'model/gltf-binary', svg: 'image/svg+xml' } as const
+const TYPES = { stl: 'model/stl', glb: 'model/gltf-binary', svg: 'image/svg+xml', dxf: 'image/vnd.dxf' } as const
 
 /** The button that writes the piece in hand out as a file. */
 export function Dispatch() {

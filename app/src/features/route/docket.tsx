@@ -1,13 +1,14 @@
 'use client'
 import type { RouteStep } from '@kelvar/core/document/schema'
 import { stepKind } from '@kelvar/core/steps/registry'
-import type { ValueKind } from '@kelvar/core/steps/step'
+import { SHIPPED_FACES } from '@kelvar/core/fonts'
+import type { StepIssue, ValueKind } from '@kelvar/core/steps/step'
 import { Ellipsis, Plus } from 'lucide-react'
 import { Fragment, useEffect, useState } from 'react'
 import { Button, Menu, MenuItem, MenuTrigger } from 'react-aria-components'
 import styled from 'styled-components'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { changeStep, currentPiece, insertStep } from '@/features/workbench/store'
+import { changeStep, currentPiece, insertStep, setFace, setParams, type WorkbenchStore } from '@/features/workbench/store'
 import { CheckMark, PlainButton, PopoverPaper } from '@/ui/controls'
 import type { StepNews } from '@/workers/messages'
 import { Finder } from './finder'
@@ -79,6 +80,19 @@ const Issue = styled.div`
   font-size: 12.5px;
   b { display: block; font-weight: 600; }
   &[data-severity='failed'] { border-color: var(--failure); background: color-mix(in srgb, var(--failure) 8%, var(--paper)); }
+`
+const Fix = styled(Button)`
+  display: block;
+  margin-top: 6px;
+  border: 1px solid var(--rule);
+  border-radius: 3px;
+  background: var(--paper);
+  padding: 3px 9px;
+  font-size: 12px;
+  font-weight: 600;
+  color: var(--action);
+  cursor: pointer;
+  &[data-hovered] { border-color: var(--action); }
 `
 const Insert = styled.div`
   position: relative;
@@ -179,15 +193,27 @@ function StepRow({ step, index, count, news }: { step: RouteStep; index: number;
           </PopoverPaper>
         </MenuTrigger>
       </Head>
-      {news?.issues.map((issue) => (
-        <Issue key={issue.code} data-severity={issue.severity} role={issue.severity === 'failed' ? 'alert' : 'note'}>
-          <b>{issue.message}</b>
-          {issue.remedy}
-        </Issue>
-      ))}
+      {news?.issues
+        // an open step names missing characters beside the words themselves
+        .filter((issue) => !(open && issue.code === 'missing-characters'))
+        .map((issue) => (
+          <Issue key={issue.code} data-severity={issue.severity} role={issue.severity === 'failed' ? 'alert' : 'note'}>
+            <b>{issue.message}</b>
+            {issue.remedy}
+            {issue.fix && <Fix onPress={() => applyFix(store, step.id, issue.fix as NonNullable<typeof issue.fix>)}>{issue.fix.label}</Fix>}
+          </Issue>
+        ))}
       {open && kind && <StepForm step={step} kind={kind} focusText={index === 0} />}
     </Row>
   )
+}
+
+/** Does what a remedy proposes; a face it names is carried by the project from then on. */
+function applyFix(store: WorkbenchStore, stepId: string, fix: NonNullable<StepIssue['fix']>): void {
+  const font = fix.params.font as { sha256: string } | undefined
+  const face = font && SHIPPED_FACES.find((f) => f.sha256 === font.sha256)
+  if (face) setFace(store, stepId, face)
+  else setParams(store, stepId, fix.params, fix.label)
 }
 
 /** The route of the piece in hand as a numbered docket. */

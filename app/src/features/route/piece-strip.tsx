@@ -1,7 +1,8 @@
 'use client'
 import { Plus, X } from 'lucide-react'
-import { Button, Input, TextField } from 'react-aria-components'
+import { Button, Input, Menu, MenuItem, MenuTrigger, TextField } from 'react-aria-components'
 import styled from 'styled-components'
+import { PopoverPaper } from '@/ui/controls'
 import { useSolidPicture } from '@/features/view/solid-picture'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
 import { addPiece, removePiece } from '@/features/workbench/store'
@@ -36,7 +37,8 @@ const Tile = styled.div`
     display: block;
     width: 100%;
     font-size: 11.5px;
-    margin-top: 4px;
+    line-height: 20px;
+    margin-top: 1px;
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
@@ -64,6 +66,22 @@ const Tile = styled.div`
   }
   &:hover .remove, .remove:focus-visible { opacity: 1; }
   .new { display: grid; place-items: center; border-style: dashed; background: none; color: var(--soft); }
+`
+
+const Choices = styled(Menu)`
+  outline: none;
+  padding: 4px;
+  width: 240px;
+`
+const Choice = styled(MenuItem)`
+  display: grid;
+  padding: 7px 10px;
+  border-radius: 3px;
+  outline: none;
+  cursor: pointer;
+  b { font-weight: 600; }
+  small { color: var(--soft); font-size: 12px; }
+  &[data-focused] { background: var(--tint); }
 `
 
 /** The pieces of the project with pictures; the one in hand is marked. */
@@ -108,9 +126,23 @@ export function PieceStrip() {
         </Tile>
       ))}
       <Tile>
-        <Button className="open new" aria-label="New piece" onPress={() => addPiece(store)}>
-          <Plus size={18} />
-        </Button>
+        <MenuTrigger>
+          <Button className="open new" aria-label="New piece">
+            <Plus size={18} />
+          </Button>
+          <PopoverPaper placement="bottom end">
+            <Choices aria-label="New piece" onAction={(key) => addPiece(store, key as 'words' | 'drawing')}>
+              <Choice id="words" textValue="Words">
+                <b>Words</b>
+                <small>Lettering, extruded and dressed</small>
+              </Choice>
+              <Choice id="drawing" textValue="A drawing">
+                <b>A drawing</b>
+                <small>An SVG or DXF file, layer by layer</small>
+              </Choice>
+            </Choices>
+          </PopoverPaper>
+        </MenuTrigger>
         <span className="name">New piece</span>
       </Tile>
     </Strip>

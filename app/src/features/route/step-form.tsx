@@ -2,17 +2,24 @@
 import type { RouteStep } from '@kelvar/core/document/schema'
 import type { Material } from '@kelvar/core/solid/solid'
 import type { EdgeParams } from '@kelvar/core/steps/extrude/schema'
+import type { LayerRow } from '@kelvar/core/steps/layers/schema'
+import type { StrokeParams } from '@kelvar/core/steps/lettering/schema'
 import type { StepKind } from '@kelvar/core/steps/step'
-import { useEffect, useId, useMemo, useRef } from 'react'
-import { Label, TextArea, TextField } from 'react-aria-components'
+import { useMemo } from 'react'
 import styled from 'styled-components'
 import { z } from 'zod'
 import { useWorkbenchStore } from '@/features/workbench/context'
 import { setParam } from '@/features/workbench/store'
-import { Choice, More, NumberInput, SwitchInput } from '@/ui/controls'
+import { Choice, More, NumberInput, PickInput, SwitchInput } from '@/ui/controls'
 import { EdgeControl } from './edge-control'
-import { AxisSliders, FacePicker } from './face-picker'
+import { AxisSliders, FaceField } from './lettering/face-field'
+import { FeaturesControl } from './lettering/features-control'
+import { LettersControl } from './lettering/letters-control'
+import { StrokeControl } from './lettering/stroke-control'
+import { WordsInput } from './lettering/words-input'
 import { MaterialControl } from './material-control'
+import { LayersControl } from './vector/layers-control'
+import { VectorControl } from './vector/vector-control'
 
 const Form = styled.div`
   display: grid;
@@ -20,26 +27,6 @@ const Form = styled.div`
   gap: 5px;
   padding: 4px 16px 14px 38px;
 `
-const Words = styled(TextField)`
-  display: grid;
-  gap: 3px;
-  label { color: var(--soft); font-size: 12.5px; }
-  textarea {
-    width: 100%;
-    border: 1px solid var(--rule);
-    border-radius: 3px;
-    background: var(--paper);
-    padding: 7px 9px;
-    font: 600 16px/1.3 var(--text);
-    resize: none;
-    field-sizing: content;
-    min-height: 38px;
-    max-height: 150px;
-    outline: none;
-  }
-  textarea:focus { border-color: var(--action); box-shadow: 0 0 0 1px var(--action); }
-`
-
 interface Field {
   title?: string
   description?: string
@@ -52,7 +39,12 @@ interface Field {
   labels?: string[]
   control?: string
   advanced?: boolean
+  when?: { field: string; is: string[] }
 }
+
+/** Up to this many short values stand side by side; more come in a list. */
+const MOST_SEGMENTS = 3
+const MOST_SEGMENT_LETTERS = 26
 
 /** A step's controls, made from the schema of its parameters. */
 export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: StepKind; focusText: boolean }) {
@@ -70,26 +62,37 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
     const onChange = change(name, title)
     switch (field.control) {
       case 'text':
-        return <WordsInput key={name} label={title} value={String(value ?? '')} onChange={onChange} focus={focusText} />
+        return <WordsInput key={name} label={title} stepId={step.id} params={params} focus={focusText} />
       case 'font':
-        return <FacePicker key={name} label={title} value={value as { sha256: string; name: string }} words={String(params.text ?? '')} onChange={onChange} />
+        return <FaceField key={name} label={title} stepId={step.id} value={value as { sha256: string; name: string }} />
       case 'axes':
         return <AxisSliders key={name} sha256={(params.font as { sha256: string }).sha256} value={value as Record<string, number>} onChange={onChange} />
+      case 'features':
+        return <FeaturesControl key={name} title={title} params={params} value={value as Record<string, number>} onChange={onChange} />
+      case 'letters':
+        return <LettersControl key={name} title={title} params={params} onChange={onChange} />
+      case 'stroke':
+        return <StrokeControl key={name} title={title} value={value as StrokeParams} onChange={onChange} />
+      case 'vector':
+        return <VectorControl key={name} title={title} stepId={step.id} value={value as { sha256: string; name: string }} />
+      case 'layers':
+        return <LayersControl key={name} title={title} stepId={step.id} table={value as LayerRow[]} order={params.order as string[]} />
+      case 'hidden':
+        return null
       case 'edge':
         return <EdgeControl key={name} title={title} value={value as EdgeParams} onChange={onChange} />
       case 'material':
         return <MaterialControl key={name} title={title} value={value as Material} onChange={onChange} />
     }
-    if (field.enum)
-      return (
-        <Choice
-          key={name}
-          label={title}
-          value={String(value)}
-          onChange={onChange}
-          options={field.enum.map((id, i) => ({ id, label: field.labels?.[i] ?? id }))}
-        />
+    if (field.enum) {
+      const options = field.enum.map((id, i) => ({ id, label: field.labels?.[i] ?? id }))
+      const few = options.length <= MOST_SEGMENTS && options.reduce((sum, o) => sum + o.label.length, 0) <= MOST_SEGMENT_LETTERS
+      return few ? (
+        <Choice key={name} label={title} value={String(value)} onChange={onChange} options={options} />
+      ) : (
+        <PickInput key={name} label={title} description={field.description} value={String(value)} onChange={onChange} options={options} />
       )
+    }
     if (field.type === 'boolean') return <SwitchInput key={name} label={title} value={Boolean(value)} onChange={onChange} />
     return (
       <NumberInput
@@ -105,10 +108,11 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
       />
     )
   }
-  const advanced = fields.filter(([, f]) => f.advanced)
+  const shown = fields.filter(([, f]) => !f.when || f.when.is.includes(String(params[f.when.field])))
+  const advanced = shown.filter(([, f]) => f.advanced)
   return (
     <Form>
-      {fields.filter(([, f]) => !f.advanced).map(control)}
+      {shown.filter(([, f]) => !f.advanced).map(control)}
       {advanced.length > 0 && <More>{advanced.map(control)}</More>}
     </Form>
   )
@@ -123,18 +127,4 @@ export function effectiveParams(kind: StepKind, given: Record<string, unknown>):
   const kept = Object.fromEntries(Object.entries(given).filter(([name]) => !bad.has(name)))
   const rest = kind.params.safeParse(kept)
   return { ...(rest.success ? (rest.data as Record<string, unknown>) : {}), ...(typeof given.text === 'string' ? { text: given.text } : {}) }
-}
-
-function WordsInput({ label, value, onChange, focus }: { label: string; value: string; onChange: (text: string) => void; focus: boolean }) {
-  const area = useRef<HTMLTextAreaElement>(null)
-  const id = useId()
-  useEffect(() => {
-    if (focus) area.current?.focus({ preventScroll: true })
-  }, [focus])
-  return (
-    <Words value={value} onChange={onChange} id={id}>
-      <Label>{label}</Label>
-      <TextArea ref={area} rows={1} spellCheck={false} dir="auto" />
-    </Words>
-  )
 }

@@ -1,5 +1,6 @@
 'use client'
 import styled from 'styled-components'
+import { OutlinePicture } from '@/features/view/outline-picture'
 import { useSolidPicture } from '@/features/view/solid-picture'
 import { useWorkbench } from '@/features/workbench/context'
 import { currentPiece } from '@/features/workbench/store'
@@ -25,15 +26,5 @@ export function StepPicture({ step }: { step: StepNews | undefined }) {
   const route = useWorkbench(currentPiece)?.route
   const solid = step?.gives === 'solid'
   const url = useSolidPicture(solid ? route : undefined, step?.id, SIZE, 500, step?.key)
-  return (
-    <Box aria-hidden>
-      {step?.drawing ? (
-        <svg viewBox={step.drawing.box.join(' ')}>
-          <path d={step.drawing.path} />
-        </svg>
-      ) : url && solid ? (
-        <img src={url} alt="" />
-      ) : null}
-    </Box>
-  )
+  return <Box aria-hidden>{step?.drawing ? <OutlinePicture drawing={step.drawing} /> : url && solid ? <img src={url} alt="" /> : null}</Box>
 }

@@ -27,6 +27,28 @@ export function groupGeometries(mesh: ViewMesh): THREE.BufferGeometry[] {
   })
 }
 
+/** [minX, minY, maxX, maxY, maxZ] of single letters of a mesh, mm, with a little room; letters without triangles are left out. */
+export function letterBoxes(mesh: ViewMesh, letters: readonly number[]): [number, number, number, number, number][] {
+  const boxes = new Map(
+    letters.map((letter): [number, [number, number, number, number, number]] => [letter, [Infinity, Infinity, -Infinity, -Infinity, -Infinity]]),
+  )
+  for (const { positions, letters: of } of mesh.groups) {
+    for (let t = 0; t < of.length; t++) {
+      const box = boxes.get(of[t])
+      if (!box) continue
+      for (let o = 9 * t; o < 9 * t + 9; o += 3) {
+        box[0] = Math.min(box[0], positions[o])
+        box[1] = Math.min(box[1], positions[o + 1])
+        box[2] = Math.max(box[2], positions[o])
+        box[3] = Math.max(box[3], positions[o + 1])
+        box[4] = Math.max(box[4], positions[o + 2])
+      }
+    }
+  }
+  const room = 0.012 * Math.max(1, mesh.box[4] - mesh.box[1])
+  return [...boxes.values()].filter((b) => b[0] <= b[2]).map(([x0, y0, x1, y1, z]) => [x0 - room, y0 - room, x1 + room, y1 + room, z + room / 2])
+}
+
 export interface Framing {
   readonly centre: THREE.Vector3
   readonly size: THREE.Vector3

@@ -1,16 +1,30 @@
 'use client'
-import { ContactShadows, OrbitControls } from '@react-three/drei'
+import { graphemes } from '@kelvar/core/steps/lettering/letters'
+import { ContactShadows, Line, OrbitControls } from '@react-three/drei'
 import { Canvas, useThree } from '@react-three/fiber'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { Button, ToggleButton, ToggleButtonGroup, Toolbar } from 'react-aria-components'
 import styled from 'styled-components'
 import * as THREE from 'three'
 import type { OrbitControls as Orbit } from 'three-stdlib'
-import { useWorkbench } from '@/features/workbench/context'
+import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
+import { currentPiece } from '@/features/workbench/store'
 import type { ViewMesh } from '@/workers/view-mesh'
 import { DimensionFigures, DimensionLines } from './dimensions'
+import { OutlinePicture } from './outline-picture'
 import { lendStudio } from './pictures'
-import { FIELD_OF_VIEW, framingOf, groupGeometries, groupMaterials, keyLight, setUpRenderer, STANDARD_VIEWS, type StandardView, standFor } from './scene'
+import {
+  FIELD_OF_VIEW,
+  framingOf,
+  groupGeometries,
+  groupMaterials,
+  keyLight,
+  letterBoxes,
+  setUpRenderer,
+  STANDARD_VIEWS,
+  type StandardView,
+  standFor,
+} from './scene'
 
 const Frame = styled.section`
   position: relative;
@@ -19,6 +33,7 @@ const Frame = styled.section`
   min-height: 0;
   background: radial-gradient(ellipse 75% 65% at 50% 44%, #f7f4ed 0%, #ece5d9 62%, #ded4c3 100%);
   canvas { display: block; touch-action: none; }
+  &[data-foreign] canvas { visibility: hidden; }
   &[data-stale] canvas { opacity: 0.72; transition: opacity 0.15s 0.12s; }
 `
 const Views = styled(Toolbar)`
@@ -55,17 +70,52 @@ const Middle = styled.div`
   p { margin: 0; }
 `
 
-function Piece({ mesh }: { mesh: ViewMesh }) {
+/** A press that moves further than this, in pixels, turns the view and picks nothing. */
+const STILL = 4
+
+function Piece({ mesh, onPick }: { mesh: ViewMesh; onPick: (letter: number, added: boolean) => void }) {
   const geometries = useMemo(() => groupGeometries(mesh), [mesh])
   const materials = useMemo(() => groupMaterials(mesh), [mesh])
   useEffect(() => () => [...geometries, ...materials].forEach((o) => o.dispose()), [geometries, materials])
   return (
     <group>
-      {mesh.groups.map(({ group }, i) => (
-        <mesh key={group} geometry={geometries[i]} material={materials[i]} castShadow receiveShadow />
+      {mesh.groups.map(({ letters }, i) => (
+        <mesh
+          key={i}
+          geometry={geometries[i]}
+          material={materials[i]}
+          castShadow
+          receiveShadow
+          onClick={(event) => {
+            event.stopPropagation()
+            if (event.delta > STILL || event.faceIndex == null) return
+            onPick(letters[event.faceIndex], event.shiftKey || event.ctrlKey || event.metaKey)
+          }}
+        />
       ))}
     </group>
   )
+}
+
+/** A frame about every letter that is picked. */
+function PickedLetters({ mesh, letters }: { mesh: ViewMesh; letters: readonly number[] }) {
+  const boxes = useMemo(() => letterBoxes(mesh, letters), [mesh, letters])
+  return boxes.map(([x0, y0, x1, y1, z], i) => (
+    <Line
+      key={letters[i]}
+      points={[
+        [x0, y0, z],
+        [x1, y0, z],
+        [x1, y1, z],
+        [x0, y1, z],
+        [x0, y0, z],
+      ]}
+      color="#1f6f68"
+      lineWidth={1.8}
+      depthTest={false}
+      renderOrder={3}
+    />
+  ))
 }
 
 /** Light, soft shadows and air of the default stage. */
@@ -154,6 +204,14 @@ function Camera({
       place('Fit')
     }
   }, [pieceKey, width, place])
+  // a view of another shape shows the same from the same side
+  const aspect = size.width / size.height
+  const framedAspect = useRef(aspect)
+  useEffect(() => {
+    if (Math.abs(aspect - framedAspect.current) < 0.01) return
+    framedAspect.current = aspect
+    place('Fit')
+  }, [aspect, place])
   const asked = useRef(0)
   useEffect(() => {
     if (request.count === asked.current) return
@@ -165,10 +223,14 @@ function Camera({
 
 /** The piece as a solid, drawn only when something changes. */
 export function View() {
+  const store = useWorkbenchStore()
+  const source = useWorkbench((s) => currentPiece(s)?.route.find((step) => step.on && step.kind === 'lettering'))
+  const picked = useWorkbench((s) => s.picked)
   const mesh = useWorkbench((s) => s.mesh)
   const meshPiece = useWorkbench((s) => s.meshPiece)
   const making = useWorkbench((s) => s.making)
   const news = useWorkbench((s) => s.news)
+  const pieceId = useWorkbench((s) => s.pieceId)
   const empty = useWorkbench((s) => s.document.pieces.length === 0)
   const figures = useRef<HTMLDivElement>(null)
   const [view, setView] = useState<StandardView | undefined>('Three-quarter')
@@ -176,10 +238,19 @@ export function View() {
   const ask = (next: StandardView | 'Fit') => setRequest((r) => ({ view: next, count: r.count + 1 }))
   useEffect(() => setView('Three-quarter'), [meshPiece])
   const failedStep = news && !news.complete
+  // the canvas stays, but another piece's solid must not be taken for this one's
+  const foreign = mesh !== undefined && meshPiece !== pieceId && !making && failedStep
+  const offsets = useMemo(() => graphemes(String(source?.params.text ?? '')).map((letter) => letter.at), [source])
+  const pickedLetters = useMemo(() => picked.map((at) => offsets.indexOf(at)).filter((i) => i >= 0), [picked, offsets])
+  const pick = (letter: number, added: boolean) => {
+    if (!source || offsets[letter] === undefined) return
+    store.getState().pick([offsets[letter]], added)
+    store.getState().unfold(source.id)
+  }
   const drawing = news?.steps.findLast((s) => s.drawing)?.drawing
 
   return (
-    <Frame aria-label="View of the piece" data-stale={mesh && (making || failedStep) ? '' : undefined}>
+    <Frame aria-label="View of the piece" data-stale={mesh && (making || failedStep) ? '' : undefined} data-foreign={foreign ? '' : undefined}>
       {mesh && (
         <Canvas
           frameloop="demand"
@@ -188,22 +259,22 @@ export function View() {
           camera={{ fov: FIELD_OF_VIEW, near: 1, far: 20000 }}
           gl={{ antialias: true, alpha: true, preserveDrawingBuffer: true }}
           onCreated={({ gl }) => setUpRenderer(gl)}
+          onPointerMissed={(event) => event.type === 'click' && store.getState().pick([])}
         >
           <Stage mesh={mesh} />
-          <Piece mesh={mesh} />
+          <Piece mesh={mesh} onPick={pick} />
+          <PickedLetters mesh={mesh} letters={pickedLetters} />
           <DimensionLines box={mesh.box} layer={figures} />
           <Camera mesh={mesh} pieceKey={meshPiece ?? ''} request={request} onMove={() => setView(undefined)} />
         </Canvas>
       )}
-      {mesh && <DimensionFigures box={mesh.box} layer={figures} />}
-      {!mesh && (
+      {mesh && !foreign && <DimensionFigures box={mesh.box} layer={figures} />}
+      {(!mesh || foreign) && (
         <Middle>
           {empty ? (
             <p>This project has no pieces. Add one at the upper left.</p>
           ) : drawing && news?.complete ? (
-            <svg viewBox={drawing.box.join(' ')} role="img" aria-label="The outline">
-              <path d={drawing.path} />
-            </svg>
+            <OutlinePicture drawing={drawing} label="The outline" />
           ) : failedStep ? (
             <p>Nothing to show yet: see the step marked in the route.</p>
           ) : (
@@ -211,7 +282,7 @@ export function View() {
           )}
         </Middle>
       )}
-      {mesh && (
+      {mesh && !foreign && (
         <Views aria-label="Standard views">
           <ToggleButtonGroup
             className="group"

@@ -18,7 +18,12 @@ const Bar = styled.footer`
   b { color: var(--ink); font-weight: 600; }
   .sound b { color: var(--action); }
   .unsound b { color: var(--failure); }
+  container-type: inline-size;
   > :last-child { margin-left: auto; }
+  @container (max-width: 620px) {
+    > :last-child { display: none; }
+    .plain { display: none; }
+  }
 `
 
 const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 })
@@ -26,7 +31,8 @@ const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 })
 /** Size, triangles, volume and soundness of what is shown, and how long it took. */
 export function Readout() {
   const news = useWorkbench((s) => s.news)
-  const mesh = useWorkbench((s) => s.mesh)
+  // the last good solid counts only while it is this piece's
+  const mesh = useWorkbench((s) => (s.meshPiece === s.pieceId || s.making ? s.mesh : undefined))
   const meshKey = useWorkbench((s) => s.meshKey)
   const making = useWorkbench((s) => s.making)
   const report = useWorkbench((s) => s.report)
@@ -63,7 +69,7 @@ export function Readout() {
         ) : current && check ? (
           check.sound ? (
             <>
-              <b>Sound</b> closed, no crossings
+              <b>Sound</b> <span className="plain">closed, no crossings</span>
             </>
           ) : (
             <>

@@ -1,7 +1,9 @@
 import type { CheckReport } from '@kelvar/core/check/check'
 import { newId } from '@kelvar/core/document/ids'
-import { newPiece } from '@kelvar/core/document/new-project'
-import type { Piece, ProjectDocument, RouteStep } from '@kelvar/core/document/schema'
+import { newDrawingPiece, newPiece } from '@kelvar/core/document/new-project'
+import type { Asset, Piece, ProjectDocument, RouteStep } from '@kelvar/core/document/schema'
+import { carryOver } from '@kelvar/core/steps/lettering/letters'
+import { letterChanges } from '@kelvar/core/steps/lettering/schema'
 import { produce } from 'immer'
 import { createStore } from 'zustand/vanilla'
 import type { RouteNews } from '@/workers/messages'
@@ -25,6 +27,10 @@ export interface WorkbenchState {
   readonly openStep: string | undefined
   /** looked at "as of here"; undefined for the whole route */
   readonly until: string | undefined
+  /** letters of the piece's words that are picked, by their UTF-16 offset, in order */
+  readonly picked: readonly number[]
+  /** the Lettering step the type case is open for */
+  readonly typeCase: string | undefined
   readonly news: RouteNews | undefined
   readonly mesh: ViewMesh | undefined
   /** what `mesh` shows: content key and piece */
@@ -48,6 +54,9 @@ export interface WorkbenchActions {
   choosePiece(id: string): void
   unfold(step: string | undefined): void
   lookUntil(step: string | undefined): void
+  /** Picks letters by their offsets; `added` to those picked already, or, where they are, taken away. */
+  pick(letters: readonly number[], added?: boolean): void
+  openTypeCase(step: string | undefined): void
   set(patch: Partial<WorkbenchState>): void
 }
 
@@ -70,7 +79,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
         document: change.document,
         [from]: state[from].slice(0, -1),
         [to]: [...state[to], { document: state.document, label: change.label }],
-        saving: 'changed',
+        saving: state.saving === 'conflict' ? 'conflict' : 'changed',
         ...validSelection(change.document, state),
       })
     }
@@ -83,6 +92,8 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       pieceId: firstPiece?.id ?? '',
       openStep: firstPiece?.route[0]?.id,
       until: undefined,
+      picked: [],
+      typeCase: undefined,
       news: undefined,
       mesh: undefined,
       meshKey: undefined,
@@ -115,10 +126,16 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       redo: () => travel('future', 'past'),
       choosePiece(pieceId) {
         const piece = get().document.pieces.find((p) => p.id === pieceId)
-        if (piece) set({ pieceId, openStep: piece.route[0]?.id, until: undefined, news: undefined, report: undefined })
+        if (piece) set({ pieceId, openStep: piece.route[0]?.id, until: undefined, picked: [], typeCase: undefined, news: undefined, report: undefined })
       },
       unfold: (openStep) => set({ openStep }),
       lookUntil: (until) => set({ until }),
+      pick(letters, added = false) {
+        const before = added ? get().picked : []
+        const taken = new Set(letters.filter((at) => before.includes(at)))
+        set({ picked: [...before.filter((at) => !taken.has(at)), ...letters.filter((at) => !taken.has(at))].sort((a, b) => a - b) })
+      },
+      openTypeCase: (typeCase) => set({ typeCase }),
       set: (patch) => set(patch),
     }
   })
@@ -132,6 +149,7 @@ function validSelection(document: ProjectDocument, state: WorkbenchState): Parti
     pieceId: piece?.id ?? '',
     openStep: has(state.openStep) ? state.openStep : undefined,
     until: has(state.until) ? state.until : undefined,
+    typeCase: has(state.typeCase) ? state.typeCase : undefined,
   }
 }
 
@@ -154,6 +172,60 @@ export function setParam(store: WorkbenchStore, stepId: string, name: string, va
     },
     `${pieceId}/${stepId}/${name}`,
   )
+}
+
+/**
+ * Changes the words of a Lettering step. What was done to single letters, and which are picked, goes with the letters;
+ * `caret` is the offset behind what was typed.
+ */
+export function setWords(store: WorkbenchStore, stepId: string, text: string, caret: number | undefined): void {
+  const { edit, pieceId, picked, document } = store.getState()
+  const step = routeIn(document, pieceId).find((s) => s.id === stepId)
+  const before = typeof step?.params.text === 'string' ? step.params.text : ''
+  const changes = letterChanges.safeParse(step?.params.letters)
+  edit(
+    'Lettering: words',
+    (draft) => {
+      const target = routeIn(draft, pieceId).find((s) => s.id === stepId)
+      if (!target) return
+      target.params.text = text
+      if (changes.success && changes.data.list.length > 0) target.params.letters = carryOver(carryOver(changes.data, before), text, caret)
+    },
+    `${pieceId}/${stepId}/text`,
+  )
+  if (picked.length > 0) store.setState({ picked: carryOver({ of: before, list: picked.map((at) => ({ at })) }, text, caret).list.map((c) => c.at) })
+}
+
+interface CarriedFile {
+  readonly sha256: string
+  readonly name: string
+  readonly bytes: number
+}
+
+/** Sets the face of a Lettering step and makes sure that the project carries it. */
+export function setFace(store: WorkbenchStore, stepId: string, face: CarriedFile): void {
+  setAsset(store, stepId, 'font', face, 'font')
+}
+
+/** Points a parameter of a step to a file and makes sure that the project carries it. */
+export function setAsset(store: WorkbenchStore, stepId: string, param: string, file: CarriedFile, type: Asset['type']): void {
+  const { edit, pieceId } = store.getState()
+  const { sha256, name, bytes } = file
+  edit(`Choose ${name}`, (draft) => {
+    const step = routeIn(draft, pieceId).find((s) => s.id === stepId)
+    if (!step) return
+    step.params[param] = { sha256, name }
+    if (!draft.assets.some((a) => a.sha256 === sha256)) draft.assets.push({ sha256, name, type, bytes })
+  })
+}
+
+/** Sets several parameters of a step at once, as one step of undo. */
+export function setParams(store: WorkbenchStore, stepId: string, params: Readonly<Record<string, unknown>>, label: string): void {
+  const { edit, pieceId } = store.getState()
+  edit(label, (draft) => {
+    const step = routeIn(draft, pieceId).find((s) => s.id === stepId)
+    if (step) Object.assign(step.params, params)
+  })
 }
 
 export function insertStep(store: WorkbenchStore, at: number, kind: string, title: string): void {
@@ -192,14 +264,16 @@ const freeId = (kind: string, route: readonly RouteStep[]) =>
     route.map((s) => s.id).filter((id) => id.startsWith(`${kind}-`)),
   )
 
-export function addPiece(store: WorkbenchStore): void {
+/** A new piece of words, or of a drawing. */
+export function addPiece(store: WorkbenchStore, of: 'words' | 'drawing' = 'words'): void {
   const { edit, document } = store.getState()
   const id = newId(
     'piece',
     document.pieces.map((p) => p.id),
   )
   edit('New piece', (draft) => {
-    draft.pieces.push(newPiece(id, `Piece ${draft.pieces.length + 1}`, 'New words'))
+    const name = `Piece ${draft.pieces.length + 1}`
+    draft.pieces.push(of === 'words' ? newPiece(id, name, 'New words') : newDrawingPiece(id, name))
   })
   store.getState().choosePiece(id)
 }

@@ -5,6 +5,7 @@ import { useEffect, useState } from 'react'
 import styled from 'styled-components'
 import { Docket } from '@/features/route/docket'
 import { PieceStrip } from '@/features/route/piece-strip'
+import { TypeCase } from '@/features/type-case/type-case'
 import { WorkbenchContext } from './context'
 import { keepMaking } from './making'
 import { Masthead } from './masthead'
@@ -58,6 +59,7 @@ export function Workbench({ id, document, revision, hasPicture }: { id: string; 
             <PieceStrip />
             <Docket />
           </Column>
+          <TypeCase />
           <Right>
             <View />
             <Readout />

@@ -1,4 +1,4 @@
-import { GROUPS } from '../../solid/solid'
+import { GROUPS, type Materials } from '../../solid/solid'
 import { defineStep, failed } from '../step'
 import { dressParams } from './schema'
 
@@ -20,7 +20,7 @@ export const dress = defineStep({
 
   async evaluate(input, params) {
     if (input?.kind !== 'solid') return failed('no-solid', 'Dress needs a solid to work on.', 'Put a form such as Extrude before it.')
-    const materials = Object.fromEntries(GROUPS.map((group) => [group, params[group]])) as typeof params
-    return { ok: true, value: { ...input, materials }, issues: [] }
+    const materials = Object.fromEntries(GROUPS.map((group) => [group, params[group]])) as Materials
+    return { ok: true, value: { ...input, materials, layerColours: params.layerColours }, issues: [] }
   },
 })

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { LAYER_COLOURS } from '../../solid/solid'
 import { meta } from '../meta'
 
 export const material = z.object({
@@ -16,4 +17,8 @@ export const dressParams = z.object({
   return: surface('Return', '#33434a', 0.55, 0.1),
   back: surface('Back', '#33434a', 0.7, 0.1),
   inside: surface('Inside', '#8a6a4a', 0.7, 0),
+  layerColours: z
+    .enum(LAYER_COLOURS)
+    .default('face')
+    .meta(meta({ title: 'Layer colours', labels: ['On faces', 'All over', 'Not used'] })),
 })

@@ -1,5 +1,6 @@
 import { loadManifold } from '../../kernel/manifold'
-import type { Region } from '../../outline/outline'
+import { snap } from '../../outline/lattice'
+import type { Outline, Region } from '../../outline/outline'
 import { controlBounds } from '../../outline/path'
 import { flattenMember, regionPolygons, winding } from '../../outline/polygon'
 import { type ExtrudeResult, extrudePolygons } from '../../solid/extrude'
@@ -37,27 +38,56 @@ export const extrude = defineStep({
     if (front && 'message' in front) return failed('profile', front.message, front.remedy, 'front')
     const back = sameEdge(params.front, params.back) ? front : edgeProfile(params.back)
     if (back && 'message' in back) return failed('profile', back.message, back.remedy, 'back')
-    const paramsKey = JSON.stringify([params, input.lattice])
+    const own = layerForms(input, params)
+    const keys = own.map((form) => JSON.stringify([form.params, input.lattice]))
     const placed: Placed[] = []
     const results: ExtrudeResult[] = []
     for (const region of input.regions) {
-      const key = `extrude@${extrude.version}:${region.key}:${paramsKey}`
+      const form = own[region.layer] ?? own[0]
+      const key = `extrude@${extrude.version}:${region.key}:${keys[region.layer] ?? keys[0]}`
       const known = context.memo.peek<ExtrudeResult>(key)
       if (!known) await context.breathe()
-      const result = known ?? context.memo.get(key, () => extrudeRegion(region, params, input.lattice, front, back))
+      const result =
+        known ?? context.memo.get(key, () => extrudeRegion(region, form.params, input.lattice, form.scaled ? edgeProfileOf(form.params.front) : front, back))
       results.push(result)
-      placed.push({ solid: result.solid, dx: region.dx, dy: region.dy, dz: 0, letters: region.members.map((m) => m.letter) })
+      placed.push({ solid: result.solid, dx: region.dx, dy: region.dy, dz: form.lift, letters: region.members.map((m) => m.letter), layer: region.layer })
       context.progress(results.length / input.regions.length)
     }
     const solid = joinPlaced(
       placed.filter((p) => p.solid.indices.length > 0),
       input.letters.map((l) => l.text),
       input.lattice,
+      input.layers.map(({ name, colour }) => ({ name, ...(colour ? { colour } : {}) })),
     )
     if (solid.indices.length === 0) return failed('vanished', 'The shapes are too small to form a solid at this size.', 'Raise the cap height.', 'depth')
     return { ok: true, value: solid, issues: reportIssues(input.regions, results, params, (r) => lettersOf(r, input.letters)) }
   },
 })
+
+interface LayerForm {
+  readonly params: ExtrudeParams
+  /** its front edge has another size than the step's */
+  readonly scaled: boolean
+  /** on the lattice, mm */
+  readonly lift: number
+}
+
+/** What each layer is formed with: the step's values, and the layer's own where it has them. */
+function layerForms(input: Outline, params: ExtrudeParams): LayerForm[] {
+  const forms = input.layers.map(({ depth, edge, lift }): LayerForm => {
+    const { front } = params
+    const scaled = edge !== undefined && front.inset > 0 && edge !== front.inset
+    const sized = scaled ? { ...front, inset: edge, height: (front.height * edge) / front.inset } : front
+    return { params: { ...params, depth: depth ?? params.depth, front: sized }, scaled, lift: snap(lift ?? 0, input.lattice) }
+  })
+  return forms.length > 0 ? forms : [{ params, scaled: false, lift: 0 }]
+}
+
+/** The profile of an edge that differs from a usable one only in size. */
+function edgeProfileOf(edge: EdgeParams): Profile | undefined {
+  const profile = edgeProfile(edge)
+  return profile && 'message' in profile ? undefined : profile
+}
 
 const sameEdge = (a: EdgeParams, b: EdgeParams) => JSON.stringify(a) === JSON.stringify(b)
 

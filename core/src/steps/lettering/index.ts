@@ -1,8 +1,9 @@
-import { SHIPPED_FACES } from '../../../fonts/catalogue'
+import { facesWith } from '../../../fonts/catalogue'
 import type { Memo } from '../../evaluate/memo'
 import { FontError, type FontFace } from '../../font/face'
+import { featureName } from '../../font/features'
 import { loadManifold, manifold, withScope } from '../../kernel/manifold'
-import { scaling, translation } from '../../outline/affine'
+import { type Affine, translation } from '../../outline/affine'
 import { latticeFor, snap } from '../../outline/lattice'
 import type { Outline, Region } from '../../outline/outline'
 import { controlBounds, type Path, transformPath } from '../../outline/path'
@@ -10,11 +11,12 @@ import { type PolygonSet, regionPolygons, toPairs } from '../../outline/polygon'
 import { plain } from '../meta'
 import { defineStep, failed, MissingAssetError, type StepIssue } from '../step'
 import { type LetteringParams, letteringParams } from './schema'
-import { type SetGlyph, setText } from './set-text'
+import { BaselineError } from './baseline'
+import { type SetGlyph, type SetText, setText } from './set-text'
 
 export const lettering = defineStep({
   kind: 'lettering',
-  version: 1,
+  version: 2,
   family: 'Source',
   title: 'Lettering',
   summary: 'Sets words in a face of the type case.',
@@ -25,14 +27,21 @@ export const lettering = defineStep({
   describe(params) {
     const words = params.text.trim().replace(/\s+/g, ' ')
     const shown = words.length > 28 ? `${words.slice(0, 27)}…` : words
-    return `“${shown}” · ${params.font.name} · ${plain(params.size)} mm capitals`
+    const along = {
+      straight: '',
+      stack: ' · letters stacked',
+      circle: ` · round a ${plain(params.radius)} mm circle`,
+      arc: ` · on an arc of ${plain(params.sweep)}°`,
+      stroke: ' · along a stroke',
+    }[params.layout]
+    return `“${shown}” · ${params.font.name} · ${plain(params.size)} mm capitals${along}`
   },
 
   async evaluate(_input, params, context) {
     if (params.text.trim() === '') return failed('empty-text', 'There is nothing to set: the text is empty.', 'Type a word.', 'text')
-    let face: FontFace
+    let whole: FontFace
     try {
-      face = (await context.assets.font(params.font.sha256)).at(params.axes)
+      whole = await context.assets.font(params.font.sha256)
     } catch (error) {
       if (error instanceof FontError) return failed('font-unreadable', `${params.font.name}: ${error.message}`, error.remedy, 'font')
       if (error instanceof MissingAssetError)
@@ -40,19 +49,30 @@ export const lettering = defineStep({
       throw error
     }
     await loadManifold()
-    const set = setText(face, params)
-    const issues: StepIssue[] = []
+    const face = whole.at(params.axes)
+    let set: SetText
+    try {
+      set = setText(face, params, context.memo)
+    } catch (error) {
+      if (error instanceof BaselineError) return failed(error.code, error.message, error.remedy, error.field)
+      throw error
+    }
+    const issues: StepIssue[] = [
+      ...axisWarnings(whole, params),
+      ...featureWarnings(whole, params),
+      ...set.notes.map((note) => ({ ...note, severity: 'warning' as const })),
+    ]
     if (set.missing.length > 0) issues.push(missingCharacters(set.missing, params))
     const glyphs = set.glyphs.filter((g) => face.outline(g.glyph).length > 0)
     if (glyphs.length === 0)
       return failed(
         'nothing-to-show',
-        set.missing.length > 0 ? issues[0].message : 'The text holds nothing that has a shape.',
-        'Type other characters or choose another face.',
+        set.missing.length > 0 ? missingCharacters(set.missing, params).message : 'The text holds nothing that has a shape.',
+        set.missing.length > 0 ? missingCharacters(set.missing, params).remedy : 'Type other characters or choose another face.',
         'text',
       )
     await context.breathe()
-    const shapes = glyphs.map((g) => glyphShape(face, g.glyph, set.scale, context.memo))
+    const shapes = glyphs.map((g) => glyphShape(face, g, context.memo))
     const reach = Math.max(...glyphs.map((g, i) => reachOf(g, shapes[i])))
     const lattice = latticeFor(reach)
     const placed = glyphs.map((g, i) => ({ ...g, shape: shapes[i], x: snap(g.x, lattice), y: snap(g.y, lattice) }))
@@ -60,7 +80,7 @@ export const lettering = defineStep({
     const regions = groups.map((group) => regionOf(group))
     if (params.overlaps === 'apart') issues.push(...overlapWarnings(placed, groups, set.letters, context.memo))
     context.progress(1)
-    const outline: Outline = { kind: 'outline', regions, strokes: [], letters: set.letters, layers: ['Lettering'], lattice }
+    const outline: Outline = { kind: 'outline', regions, strokes: [], letters: set.letters, layers: [{ id: 'lettering', name: 'Lettering' }], lattice }
     return { ok: true, value: outline, issues }
   },
 })
@@ -73,10 +93,12 @@ interface GlyphShape {
 
 type PlacedGlyph = SetGlyph & { readonly shape: GlyphShape }
 
-function glyphShape(face: FontFace, glyph: number, scale: number, memo: Memo): GlyphShape {
-  const key = `${face.id}/${glyph}*${scale}`
+function glyphShape(face: FontFace, { glyph, linear }: SetGlyph, memo: Memo): GlyphShape {
+  const [a, b, c, d] = linear
+  const key = `${face.id}/${glyph}*${b === 0 && c === 0 && a === d ? a : linear.join()}`
   return memo.get(`glyph:${key}`, () => {
-    const paths = face.outline(glyph).map((path) => transformPath(path, scaling(scale)))
+    const map: Affine = [a, b, c, d, 0, 0]
+    const paths = face.outline(glyph).map((path) => transformPath(path, map))
     return { key, paths, box: controlBounds(paths) }
   })
 }
@@ -88,15 +110,52 @@ function reachOf(g: SetGlyph, shape: GlyphShape): number {
 
 function missingCharacters(missing: readonly string[], params: LetteringParams): StepIssue {
   const shown = missing.slice(0, 12).join(' ') + (missing.length > 12 ? ' …' : '')
-  const arabic = missing.some((c) => /\p{Script=Arabic}/u.test(c))
-  const helper = arabic ? SHIPPED_FACES.find((f) => f.script === 'Arabic') : undefined
+  const { faces, have } = facesWith(missing)
+  const helpers = faces.filter((f) => f.sha256 !== params.font.sha256).slice(0, 3)
+  const names = helpers.map((f) => f.name).join(', ')
+  const what = have.length === missing.length ? (have.length === 1 ? 'it' : 'them all') : have.slice(0, 12).join(' ')
   return {
     code: 'missing-characters',
     severity: 'warning',
     message: `${params.font.name} has no shape for ${shown}; left out.`,
-    remedy: helper && helper.sha256 !== params.font.sha256 ? `${helper.name} has Arabic letters.` : 'Remove these characters or choose a face that has them.',
+    remedy: helpers.length > 0 ? `${names} ${helpers.length > 1 ? 'have' : 'has'} ${what}.` : 'Remove these characters or choose a face that has them.',
     field: 'text',
+    ...(helpers[0] ? { fix: { label: `Set it in ${helpers[0].name}`, params: { font: { sha256: helpers[0].sha256, name: helpers[0].name } } } } : {}),
   }
+}
+
+function axisWarnings(face: FontFace, params: LetteringParams): StepIssue[] {
+  return Object.entries(params.axes).flatMap(([tag, value]): StepIssue[] => {
+    const axis = face.axes.find((a) => a.tag === tag)
+    const warn = (code: string, message: string, remedy: string): StepIssue[] => [
+      { code: `${code}-${tag}`, severity: 'warning', message, remedy, field: 'axes' },
+    ]
+    if (!axis) return warn('unknown-axis', `${params.font.name} has no axis “${tag}”; its value is not used.`, 'It is kept for faces that have it.')
+    if (value >= axis.min && value <= axis.max) return []
+    const used = plain(Math.min(axis.max, Math.max(axis.min, value)))
+    return warn(
+      'axis-range',
+      `${axis.name} ${plain(value)} lies outside what ${params.font.name} offers; ${used} is used.`,
+      `Choose a value from ${plain(axis.min)} to ${plain(axis.max)}.`,
+    )
+  })
+}
+
+function featureWarnings(face: FontFace, params: LetteringParams): StepIssue[] {
+  const known = new Set([...face.substitutions, 'kern', 'palt', 'vert'])
+  const asked = [params.features, ...params.letters.list.map((change) => change.features ?? {})].flatMap((features) => Object.entries(features))
+  const unknown = [...new Set(asked.filter(([tag, value]) => value > 0 && !known.has(tag)).map(([tag]) => tag))]
+  if (unknown.length === 0) return []
+  const names = unknown.map((tag) => (featureName(tag) === tag ? `“${tag}”` : `“${featureName(tag)}” (${tag})`)).join(', ')
+  return [
+    {
+      code: 'unknown-feature',
+      severity: 'warning',
+      message: `${params.font.name} has no ${names}; the letters keep their usual shapes.`,
+      remedy: 'It is kept for faces that have it; switch it off under Letterforms if it is not wanted.',
+      field: 'features',
+    },
+  ]
 }
 
 /** Glyphs that form one area: those of one letter that overlap, and, when uniting, overlapping letters. */

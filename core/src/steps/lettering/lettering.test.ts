@@ -73,8 +73,8 @@ describe('setText', () => {
   it('kerns and ligates unless told not to', async () => {
     const face = await openFace('abril-fatface')
     const at = (p: Record<string, unknown>) => setText(face, params({ text: 'AVfi', align: 'left', ...p })).glyphs
-    expect(at({})[1].x).toBeLessThan(at({ kerning: false })[1].x)
-    expect(at({ ligatures: false }).length).toBeGreaterThanOrEqual(at({}).length)
+    expect(at({})[1].x).toBeLessThan(at({ kerning: 'none' })[1].x)
+    expect(at({ features: { liga: 0 } }).length).toBeGreaterThanOrEqual(at({}).length)
   })
 
   it('never loses a letter: every visible character is set or named as missing', async () => {
@@ -132,6 +132,40 @@ describe('the Lettering step', () => {
     ['only spaces', { text: '  \n ' }, 'empty-text', 'text'],
     ['10,000 characters', { text: 'x'.repeat(10_000) }, 'bad-value', 'text'],
     ['only emoji', { text: '🏮🏮' }, 'nothing-to-show', 'text'],
+    ['a circle of radius 0', { layout: 'circle', radius: 0 }, 'bad-value', 'radius'],
+    ['an arc of no angle', { layout: 'arc', sweep: 0 }, 'bad-value', 'sweep'],
+    ['a stroke of one point', { layout: 'stroke', stroke: { points: [[0, 0]] } }, 'bad-value', 'stroke.points'],
+    [
+      'a stroke of no length',
+      {
+        layout: 'stroke',
+        stroke: {
+          points: [
+            [1, 1],
+            [1, 1],
+          ],
+        },
+      },
+      'empty-stroke',
+      'stroke',
+    ],
+    [
+      'a stroke through NaN',
+      {
+        layout: 'stroke',
+        stroke: {
+          points: [
+            [0, 0],
+            [Number.NaN, 1],
+          ],
+        },
+      },
+      'bad-value',
+      'stroke.points.1.0',
+    ],
+    ['more lines than a circle has room for', { text: 'a\nb\nc\nd', layout: 'circle', radius: 40 }, 'radius-too-small', 'radius'],
+    ['a feature of five letters', { features: { swash: 1 } }, 'bad-value', 'features.swash'],
+    ['a width of 0', { fit: 'wrap', width: 0 }, 'bad-value', 'width'],
     ['size 0', { size: 0 }, 'bad-value', 'size'],
     ['size −1', { size: -1 }, 'bad-value', 'size'],
     ['size 10⁹', { size: 1e9 }, 'bad-value', 'size'],
@@ -157,5 +191,28 @@ describe('the Lettering step', () => {
       message: expect.stringContaining('🏮'),
       remedy: expect.stringContaining('Lalezar'),
     })
+  })
+
+  it('warns of features and axes the face lacks, and of axis values beyond its range, and sets the words all the same', async () => {
+    const issues = async (font: string, more: Record<string, unknown>) => {
+      const report = await evaluateRoute(wordRoute('Quay', font, more).slice(0, 1), { assets })
+      expect(report.complete).toBe(true)
+      return report.steps[0].issues
+    }
+    expect(await issues('archivo-bold', { features: { swsh: 1, zz99: 1 } })).toMatchObject([
+      { code: 'unknown-feature', message: expect.stringContaining('“Swashes” (swsh), “zz99”'), field: 'features' },
+    ])
+    expect(await issues('anybody', { axes: { wght: 5000 } })).toMatchObject([
+      { code: 'axis-range-wght', message: expect.stringContaining('900 is used'), remedy: expect.stringContaining('100 to 900'), field: 'axes' },
+    ])
+    expect(await issues('archivo-bold', { axes: { wght: 500 } })).toMatchObject([{ code: 'unknown-axis-wght' }])
+  })
+
+  it('offers a radius that takes the words', async () => {
+    const route = (radius: number) => wordRoute('Lantern Fair at Tern Quay', 'archivo-bold', { layout: 'circle', radius })
+    const [issue] = (await evaluateRoute(route(30), { assets })).steps[0].issues
+    expect(issue).toMatchObject({ code: 'line-too-long', fix: { label: expect.stringContaining('radius') } })
+    const { radius } = issue.fix?.params as { radius: number }
+    expect((await evaluateRoute(route(radius), { assets })).steps[0].issues).toEqual([])
   })
 })

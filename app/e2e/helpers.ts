@@ -1,0 +1,15 @@
+import { expect, type Page } from '@playwright/test'
+
+/** The docket's row of a step. */
+export const row = (page: Page, kind: string) => page.locator(`li[data-step="${kind}"]`)
+export const sound = (page: Page) => expect(page.getByLabel('Readout').locator('.sound')).toBeVisible({ timeout: 60_000 })
+export const kept = (page: Page) => expect(page.locator('[data-saving="kept"]')).toBeVisible({ timeout: 30_000 })
+export const words = (page: Page) => page.getByRole('textbox', { name: 'Words' })
+
+/** Opens a new project from the cabinet and waits until its words stand. */
+export async function newProject(page: Page): Promise<void> {
+  await page.goto('/')
+  await page.getByRole('button', { name: 'New project' }).click()
+  await page.waitForURL(/\/project\//)
+  await sound(page)
+}

@@ -1,0 +1,189 @@
+import { manifold, withScope } from '../kernel/manifold'
+import { fitPath } from './fit'
+import { flattenPath } from './flatten'
+import type { Path } from './path'
+import { toPairs } from './polygon'
+
+export const CAPS = ['flat', 'round', 'square'] as const
+export const JOINS = ['mitre', 'round', 'bevel'] as const
+
+export interface StrokeStyle {
+  /** mm */
+  readonly width: number
+  readonly cap: (typeof CAPS)[number]
+  readonly join: (typeof JOINS)[number]
+  /** longest mitre in stroke widths, as in SVG; default 4 */
+  readonly mitreLimit?: number
+  /** lengths of dashes and gaps in turn, mm; none or all zero for a solid line */
+  readonly dashes?: readonly number[]
+  /** where in the dashes the stroke begins, mm */
+  readonly dashOffset?: number
+}
+
+/** A stroke is cut into this many dashes at most; more are drawn as one solid line. */
+const MAX_DASHES = 20_000
+
+/**
+ * The closed outlines of stroked paths, as SVG draws them: caps, joins, mitre limit, dashes. Overlaps are united; curves
+ * are fitted within `tolerance` mm. Needs the manifold kernel loaded.
+ */
+export function strokeOutlines(paths: readonly Path[], style: StrokeStyle, tolerance: number): Path[] {
+  if (!(style.width > 0)) return []
+  const pieces: number[][] = []
+  for (const path of paths) {
+    const { xy, closed } = flattenPath(path, { tolerance: tolerance / 2, maxTurn: 6 })
+    for (const line of dashed(xy, closed, style)) strokeLine(line.xy, line.closed, style, tolerance, pieces)
+  }
+  return outlinesOf(pieces, tolerance)
+}
+
+/** Unites rings (each counter-clockwise) and gives the borders back as fitted curves. */
+export function outlinesOf(rings: readonly ArrayLike<number>[], tolerance: number): Path[] {
+  if (rings.length === 0) return []
+  const { CrossSection } = manifold()
+  return withScope((own) =>
+    own(new CrossSection(rings.map(toPairs), 'NonZero'))
+      .toPolygons()
+      .map((ring) => fitPath(tidy(ring), true, { tolerance, corner: 14 })),
+  )
+}
+
+/** A ring as x, y pairs without points nearer than a micrometre to the one before. */
+function tidy(ring: readonly (readonly [number, number])[]): Float64Array {
+  const out: number[] = []
+  for (const [x, y] of ring) {
+    const k = out.length
+    if (k >= 2 && Math.hypot(x - out[k - 2], y - out[k - 1]) < 1e-3) continue
+    out.push(x, y)
+  }
+  while (out.length > 6 && Math.hypot(out[0] - out[out.length - 2], out[1] - out[out.length - 1]) < 1e-3) out.length -= 2
+  return Float64Array.from(out)
+}
+
+/** The line itself, or its dashes. */
+function dashed(xy: Float64Array, closed: boolean, style: StrokeStyle): { xy: Float64Array; closed: boolean }[] {
+  let dashes = style.dashes?.filter((d) => d >= 0) ?? []
+  if (dashes.length % 2 === 1) dashes = [...dashes, ...dashes]
+  const period = dashes.reduce((a, b) => a + b, 0)
+  if (!(period > 1e-6)) return [{ xy, closed }]
+  const points = closed ? Float64Array.of(...xy, xy[0], xy[1]) : xy
+  let total = 0
+  for (let i = 2; i < points.length; i += 2) total += Math.hypot(points[i] - points[i - 2], points[i + 1] - points[i - 1])
+  if ((total / period) * dashes.length > MAX_DASHES) return [{ xy, closed }]
+  let at = (((style.dashOffset ?? 0) % period) + period) % period
+  let k = 0
+  while (at >= dashes[k]) {
+    at -= dashes[k]
+    k = (k + 1) % dashes.length
+  }
+  let left = dashes[k] - at
+  const out: { xy: Float64Array; closed: boolean }[] = []
+  let open: number[] | undefined = k % 2 === 0 ? [points[0], points[1]] : undefined
+  for (let i = 2; i < points.length; i += 2) {
+    let [x, y] = [points[i - 2], points[i - 1]]
+    let length = Math.hypot(points[i] - x, points[i + 1] - y)
+    while (length > left) {
+      const f = length === 0 ? 0 : left / length
+      x += (points[i] - x) * f
+      y += (points[i + 1] - y) * f
+      length -= left
+      if (open) {
+        open.push(x, y)
+        out.push({ xy: Float64Array.from(open), closed: false })
+        open = undefined
+      } else open = [x, y]
+      k = (k + 1) % dashes.length
+      left = dashes[k]
+    }
+    left -= length
+    open?.push(points[i], points[i + 1])
+  }
+  if (open && open.length >= 4) out.push({ xy: Float64Array.from(open), closed: false })
+  return out
+}
+
+/** Adds the counter-clockwise pieces of one stroked polyline: a box for every side, wedges for joins, caps for ends. */
+function strokeLine(source: Float64Array, closed: boolean, style: StrokeStyle, tolerance: number, out: number[][]): void {
+  const r = style.width / 2
+  const p: number[] = []
+  for (let i = 0; i < source.length; i += 2) {
+    const k = p.length
+    if (k >= 2 && Math.hypot(source[i] - p[k - 2], source[i + 1] - p[k - 1]) < 1e-7) continue
+    p.push(source[i], source[i + 1])
+  }
+  const n = p.length / 2
+  const disc = (x: number, y: number) => out.push(arc(x, y, r, 0, 2 * Math.PI, tolerance))
+  if (n === 1) {
+    // a stroke of no length shows its caps (SVG 2, §13.5.2)
+    if (style.cap === 'round') disc(p[0], p[1])
+    else if (style.cap === 'square') out.push([p[0] - r, p[1] - r, p[0] + r, p[1] - r, p[0] + r, p[1] + r, p[0] - r, p[1] + r])
+    return
+  }
+  const sides = closed ? n : n - 1
+  const direction = (i: number): [number, number] => {
+    const [a, b] = [i % n, (i + 1) % n]
+    const [dx, dy] = [p[2 * b] - p[2 * a], p[2 * b + 1] - p[2 * a + 1]]
+    const l = Math.hypot(dx, dy)
+    return [dx / l, dy / l]
+  }
+  for (let i = 0; i < sides; i++) {
+    const [dx, dy] = direction(i)
+    const b = (i + 1) % n
+    const [x0, y0, x1, y1] = [p[2 * i], p[2 * i + 1], p[2 * b], p[2 * b + 1]]
+    const [nx, ny] = [-dy * r, dx * r]
+    const before = !closed && i === 0 && style.cap === 'square' ? r : 0
+    const after = !closed && i === sides - 1 && style.cap === 'square' ? r : 0
+    const [ax, ay, bx, by] = [x0 - dx * before, y0 - dy * before, x1 + dx * after, y1 + dy * after]
+    out.push([ax - nx, ay - ny, bx - nx, by - ny, bx + nx, by + ny, ax + nx, ay + ny])
+    if (i + 1 < sides || closed) join(x1, y1, [dx, dy], direction(i + 1), r, style, tolerance, out)
+  }
+  if (!closed && style.cap === 'round') {
+    disc(p[0], p[1])
+    disc(p[2 * n - 2], p[2 * n - 1])
+  }
+}
+
+function join(x: number, y: number, a: readonly number[], b: readonly number[], r: number, style: StrokeStyle, tolerance: number, out: number[][]): void {
+  const cross = a[0] * b[1] - a[1] * b[0]
+  const dot = a[0] * b[0] + a[1] * b[1]
+  if (Math.abs(cross) < 1e-9 && dot > 0) return
+  // the outer side is on the right of a left turn
+  const side = cross >= 0 ? -1 : 1
+  const [ux, uy] = [x - side * a[1] * r, y + side * a[0] * r]
+  const [vx, vy] = [x - side * b[1] * r, y + side * b[0] * r]
+  // the wedge begins a little inside both sides: pieces that only share a border leave slits
+  const [ax, ay] = [x - 0.25 * (ux + vx - 2 * x), y - 0.25 * (uy + vy - 2 * y)]
+  const wedge = (points: number[]) => out.push(side < 0 ? points : reversed(points))
+  // what turns a little is a curve's facet, whatever the join
+  if (style.join === 'round' || dot > 0.99) {
+    const from = Math.atan2(uy - y, ux - x)
+    let sweep = Math.atan2(vy - y, vx - x) - from
+    if (side < 0 && sweep < 0) sweep += 2 * Math.PI
+    if (side > 0 && sweep > 0) sweep -= 2 * Math.PI
+    wedge([ax, ay, ...arc(x, y, r, from, sweep, tolerance)])
+    return
+  }
+  const limit = style.mitreLimit ?? 4
+  // mitre length over width is 1 / sin(θ/2), θ the angle between the sides
+  const half = Math.sqrt(Math.max(0, (1 + dot) / 2))
+  if (style.join === 'mitre' && half > 1e-9 && 1 / half <= limit) {
+    const [mx, my] = [ux + vx - 2 * x, uy + vy - 2 * y]
+    const l = Math.hypot(mx, my)
+    wedge([ax, ay, ux, uy, x + (mx / l) * (r / half), y + (my / l) * (r / half), vx, vy])
+  } else wedge([ax, ay, ux, uy, vx, vy])
+}
+
+function reversed(points: number[]): number[] {
+  const out: number[] = []
+  for (let i = points.length - 2; i >= 0; i -= 2) out.push(points[i], points[i + 1])
+  return out
+}
+
+function arc(x: number, y: number, r: number, from: number, sweep: number, tolerance: number): number[] {
+  const most = Math.min(Math.PI / 18, 2 * Math.acos(Math.max(0, 1 - tolerance / 2 / r)) || 0.02)
+  const steps = Math.max(1, Math.ceil(Math.abs(sweep) / most))
+  const out: number[] = []
+  const whole = Math.abs(Math.abs(sweep) - 2 * Math.PI) < 1e-9
+  for (let i = 0; i < steps + (whole ? 0 : 1); i++) out.push(x + r * Math.cos(from + (sweep * i) / steps), y + r * Math.sin(from + (sweep * i) / steps))
+  return out
+}

@@ -1,0 +1,119 @@
+import { z } from 'zod'
+import { fitPath } from '../../outline/fit'
+import { flattenPath } from '../../outline/flatten'
+import { latticeFor } from '../../outline/lattice'
+import { outlineBounds, type Region, regionPaths } from '../../outline/outline'
+import { type Path, toSvgPath } from '../../outline/path'
+import { meta, plain } from '../meta'
+import { defineStep, failed } from '../step'
+
+const warpParams = z.object({
+  shape: z
+    .enum(['arch', 'ripple', 'swell', 'perspective'])
+    .default('arch')
+    .meta(meta({ title: 'Shape', labels: ['Arch', 'Ripple', 'Swell in the middle', 'Perspective'] })),
+  angle: z
+    .number('The angle must be a number.')
+    .min(-350, 'An arch can turn by 350° at most.')
+    .max(350, 'An arch can turn by 350° at most.')
+    .default(60)
+    .meta(meta({ title: 'Turns by', unit: '°', step: 5, when: { field: 'shape', is: ['arch'] } })),
+  amount: z
+    .number('The amount must be a number.')
+    .min(-90, 'The amount lies between −90 and 300 %.')
+    .max(300, 'The amount lies between −90 and 300 %.')
+    .default(30)
+    .meta(meta({ title: 'Amount', unit: '%', step: 5, description: 'Of the height.', when: { field: 'shape', is: ['ripple', 'swell', 'perspective'] } })),
+  waves: z
+    .number('The number of waves must be a number.')
+    .min(0.25)
+    .max(40)
+    .default(2)
+    .meta(meta({ title: 'Waves', step: 0.25, when: { field: 'shape', is: ['ripple'] } })),
+})
+
+type WarpParams = z.infer<typeof warpParams>
+
+export const warp = defineStep({
+  kind: 'warp',
+  version: 1,
+  family: 'Outline',
+  title: 'Warp',
+  summary: 'Bends the whole outline: an arch, a ripple, a swelling middle, a perspective.',
+  takes: 'outline',
+  gives: 'outline',
+  params: warpParams,
+  describe: ({ shape, angle, amount }) =>
+    shape === 'arch' ? `Arch of ${plain(angle)}°` : `${{ ripple: 'Ripple', swell: 'Swell', perspective: 'Perspective' }[shape]} of ${plain(amount)} %`,
+
+  async evaluate(input, params) {
+    if (input?.kind !== 'outline') return failed('no-outline', 'Warp needs an outline to work on.', 'Put a source such as Lettering before it.')
+    const box = outlineBounds(input)
+    if (!box.every(Number.isFinite)) return failed('no-areas', 'The outline is empty.', 'Set some words, or choose a drawing.')
+    const map = mapOf(params, box)
+    const bend = (path: Path): Path => {
+      // sides that are straight bend too: they are divided finely before
+      const { xy, closed } = flattenPath(divided(path, (box[2] - box[0]) / 160), { tolerance: 0.003, maxTurn: 4 })
+      const out = new Float64Array(xy.length)
+      for (let i = 0; i < xy.length; i += 2) out.set(map(xy[i], xy[i + 1]), i)
+      return fitPath(out, closed, { tolerance: 0.01, corner: 14 })
+    }
+    const regions = input.regions.map((region): Region => {
+      const members = region.members.map((member) => ({ ...member, paths: regionPaths({ ...region, members: [member] }).map(bend) }))
+      return { ...region, members, dx: 0, dy: 0, key: `warp:${members.map((m) => toSvgPath(m.paths)).join('+')}` }
+    })
+    const value = { ...input, regions, strokes: input.strokes.map(bend) }
+    return { ok: true, value: { ...value, lattice: latticeFor(Math.max(...outlineBounds(value).map(Math.abs))) }, issues: [] }
+  },
+})
+
+/** The path with its straight sides cut into pieces of at most `longest` mm. */
+function divided(path: Path, longest: number): Path {
+  const verbs: number[] = []
+  const coords: number[] = [path.coords[0], path.coords[1]]
+  let o = 0
+  const side = (x1: number, y1: number) => {
+    const [x0, y0] = [coords[coords.length - 2], coords[coords.length - 1]]
+    const n = Math.min(400, Math.max(1, Math.ceil(Math.hypot(x1 - x0, y1 - y0) / longest)))
+    for (let k = 1; k <= n; k++) {
+      verbs.push(1)
+      coords.push(x0 + ((x1 - x0) * k) / n, y0 + ((y1 - y0) * k) / n)
+    }
+  }
+  for (const verb of path.verbs) {
+    if (verb === 1) side(path.coords[o + 2], path.coords[o + 3])
+    else {
+      verbs.push(verb)
+      for (let k = 2; k < 2 + 2 * verb; k++) coords.push(path.coords[o + k])
+    }
+    o += 2 * verb
+  }
+  if (path.closed && (path.coords[o] !== path.coords[0] || path.coords[o + 1] !== path.coords[1])) side(path.coords[0], path.coords[1])
+  return { verbs: Uint8Array.from(verbs), coords: Float64Array.from(coords), closed: path.closed }
+}
+
+/** The plane map of a warp over a box. */
+function mapOf(params: WarpParams, [x0, y0, x1, y1]: readonly number[]): (x: number, y: number) => [number, number] {
+  const [w, h, cx, cy] = [Math.max(1e-6, x1 - x0), Math.max(1e-6, y1 - y0), (x0 + x1) / 2, (y0 + y1) / 2]
+  const k = params.amount / 100
+  switch (params.shape) {
+    case 'arch': {
+      const angle = (params.angle * Math.PI) / 180
+      if (Math.abs(angle) < 1e-3) return (x, y) => [x, y]
+      // the middle line keeps its length
+      const radius = w / angle
+      return (x, y) => {
+        const t = ((x - cx) / w) * angle
+        const r = radius + (y - cy)
+        return [cx + r * Math.sin(t), cy + r * Math.cos(t) - radius]
+      }
+    }
+    case 'ripple':
+      return (x, y) => [x, y + k * h * 0.5 * Math.sin((2 * Math.PI * params.waves * (x - cx)) / w)]
+    case 'swell':
+      return (x, y) => [x, cy + (y - cy) * (1 + k * Math.cos((Math.PI * (x - cx)) / w) ** 2)]
+    case 'perspective':
+      // the left side shrinks as the right one grows
+      return (x, y) => [x, cy + (y - cy) * Math.max(0.02, 1 + (k * (x - cx)) / w)]
+  }
+}
