@@ -56,6 +56,34 @@ describe('keepSaving', () => {
     expect(sent[1].baseRevision).toBe(2)
   })
 
+  it('knows that undo and redo came back to what is kept', async () => {
+    const { store, type } = begin()
+    type('Tern')
+    await wait(1000)
+    expect(store.getState().saving).toBe('kept')
+    store.getState().undo()
+    store.getState().redo()
+    expect(store.getState().saving).toBe('changed')
+    await wait(1000)
+    expect(store.getState()).toMatchObject({ saving: 'kept', revision: 2 })
+    expect(sent.length).toBe(1)
+    store.getState().undo()
+    await wait(1000)
+    expect(textOf(1)).not.toBe('Tern')
+    expect(store.getState()).toMatchObject({ saving: 'kept', revision: 3 })
+  })
+
+  it('does not save over newer work by undoing', async () => {
+    answers = [{ status: 409, body: { error: { code: 'conflict', message: 'Changed elsewhere.', remedy: 'Reload.' } } }]
+    const { store, type } = begin()
+    type('Tern')
+    await wait(1000)
+    store.getState().undo()
+    await wait(20_000)
+    expect(sent.length).toBe(1)
+    expect(store.getState().saving).toBe('conflict')
+  })
+
   it('tries again until the server is back, and loses nothing', async () => {
     answers = ['no answer', { status: 503, body: { error: { code: 'unavailable', message: 'The library cannot be reached.', remedy: 'Wait.' } } }]
     const { store, type } = begin()

@@ -27,7 +27,12 @@ export function keepSaving(store: WorkbenchStore, hasPicture: boolean, picture: 
 
   const save = async () => {
     const { id, document, revision, saving } = store.getState()
-    if (busy || document === saved || saving === 'conflict') return
+    if (busy || saving === 'conflict') return
+    if (document === saved) {
+      // undo and redo can come back to the very document that is kept
+      if (saving !== 'kept') store.setState({ saving: 'kept', savingMessage: '' })
+      return
+    }
     busy = true
     store.setState({ saving: 'saving' })
     try {
