@@ -126,7 +126,7 @@ async function build(args: string[], options: Options, json: boolean): Promise<n
     )
   if (options.until && !piece.route.some((s) => s.id === options.until))
     throw new CommandError('no-step', `The piece has no step “${options.until}”.`, `Its steps: ${piece.route.map((s) => s.id).join(', ')}.`)
-  const report = await evaluateRoute(piece.route, { assets: assetSource(), until: options.until })
+  const report = await evaluateRoute(piece.route, { assets: assetSource(), until: options.until, pieces, piece: piece.id })
   return finish(report, out, piece.name, json)
 }
 
@@ -143,7 +143,8 @@ async function run(args: string[], options: Options, json: boolean): Promise<num
     throw new CommandError('bad-value', `${issue.path.join('.') || 'The settings'}: ${issue.message}`, `See kelvar steps --json for ${kind.kind}.`)
   }
   const value = file ? await readValue(file) : undefined
-  const context: StepContext = { assets: assetSource(), memo: new Memo(), progress: () => {}, breathe: async () => {} }
+  const referred = await Promise.all((options.with ?? []).map((other) => readValue(other)))
+  const context: StepContext = { assets: assetSource(), referred, memo: new Memo(), progress: () => {}, breathe: async () => {} }
   const outcome = await kind.evaluate(value, params.data, context)
   if (!outcome.ok) throw new CommandError(outcome.issue.code, outcome.issue.message, outcome.issue.remedy)
   for (const issue of outcome.issues) process.stderr.write(`kelvar: ${issue.message}\n  ${issue.remedy} [${issue.code}]\n`)

@@ -6,12 +6,12 @@ const USAGE = `kelvar: three-dimensional lettering on the command line
   kelvar text "WORDS" [--font FILE|FACE] [--size MM] [--depth MM] [--profile NAME|FILE.json] [--edge MM] --out FILE
   kelvar outline FILE.svg|FILE.dxf|"WORDS" [--font FILE] --out FILE.svg|FILE.dxf
   kelvar build PROJECT.json [--piece NAME] [--until STEP] --out FILE
-  kelvar run STEP [FILE] [--set name=value]… --out FILE
+  kelvar run STEP [FILE] [--with FILE]… [--set name=value]… --out FILE
   kelvar check FILE
   kelvar steps
 
   FILE's ending picks the format: .stl, .glb, .svg, .dxf. Sizes are millimetres; the size of lettering is its cap height, its
-  depth runs from back to face. Results go to FILE, facts to standard output (--json for machines), errors to standard error.
+  depth runs from back to face. --with names what a step works with besides, such as the words to cut out. Results go to FILE, facts to standard output (--json for machines), errors to standard error.
 `
 
 /** Runs the command line; the promise is the exit status. */
@@ -53,6 +53,7 @@ function parse(args: string[]) {
         out: { type: 'string' },
         piece: { type: 'string' },
         until: { type: 'string' },
+        with: { type: 'string', multiple: true },
         set: { type: 'string', multiple: true },
         json: { type: 'boolean' },
         help: { type: 'boolean', short: 'h' },

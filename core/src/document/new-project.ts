@@ -28,6 +28,32 @@ export function newDrawingPiece(id: string, name: string): Piece {
   }
 }
 
+/** A piece that is drawn by hand from an empty board. */
+export function newHandDrawnPiece(id: string, name: string): Piece {
+  return {
+    id,
+    name,
+    route: [
+      { id: 'drawing-1', kind: 'drawing', on: true, params: {} },
+      { id: 'extrude-1', kind: 'extrude', on: true, params: { depth: 6, front: { profile: 'chamfer', inset: 0.8, height: 0.8 } } },
+      { id: 'dress-1', kind: 'dress', on: true, params: {} },
+    ],
+  }
+}
+
+/** A piece traced from a picture still to be chosen. */
+export function newTracedPiece(id: string, name: string): Piece {
+  return {
+    id,
+    name,
+    route: [
+      { id: 'traced-picture-1', kind: 'traced-picture', on: true, params: {} },
+      { id: 'extrude-1', kind: 'extrude', on: true, params: { depth: 6, front: { profile: 'chamfer', inset: 0.5, height: 0.5 } } },
+      { id: 'dress-1', kind: 'dress', on: true, params: { layerColours: 'all' } },
+    ],
+  }
+}
+
 /** What a new project opens with. */
 export function newProject(name = 'Untitled lettering'): ProjectDocument {
   const [face] = SHIPPED_FACES

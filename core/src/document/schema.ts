@@ -18,16 +18,39 @@ export const routeStep = z.object({
   params: z.record(z.string(), z.unknown()).default({}),
 })
 
+const length = z.number().min(-100_000).max(100_000)
+
+/** What lies on a piece's drawing board besides what the steps make: it helps with drawing and changes nothing. */
+export const board = z.object({
+  picture: z
+    .object({
+      sha256: z.string().regex(/^[0-9a-f]{64}$/),
+      name: z.string().max(200),
+      /** its lower left corner and width, mm; the height follows */
+      x: length,
+      y: length,
+      width: z.number().min(0.1).max(100_000),
+      opacity: z.number().min(0).max(1),
+    })
+    .optional(),
+  /** straight guides, mm: upright ones at an x, level ones at a y */
+  guides: z
+    .array(z.object({ along: z.enum(['x', 'y']), at: length }))
+    .max(200)
+    .default([]),
+})
+
 export const piece = z.object({
   id,
   name: z.string().min(1).max(120),
   route: z.array(routeStep).max(MAX_STEPS),
+  board: board.optional(),
 })
 
 export const asset = z.object({
   sha256: z.string().regex(/^[0-9a-f]{64}$/),
   name: z.string().max(200),
-  type: z.enum(['font', 'vector']),
+  type: z.enum(['font', 'vector', 'picture']),
   bytes: z.number().int().nonnegative(),
 })
 
@@ -42,5 +65,6 @@ export const projectDocument = z.object({
 
 export type RouteStep = z.infer<typeof routeStep>
 export type Piece = z.infer<typeof piece>
+export type Board = z.infer<typeof board>
 export type Asset = z.infer<typeof asset>
 export type ProjectDocument = z.infer<typeof projectDocument>

@@ -1,8 +1,8 @@
 import { z } from 'zod'
-import type { RouteStep } from '../document/schema'
+import type { Piece, RouteStep } from '../document/schema'
 import { triangleCount } from '../solid/solid'
 import { stepKind } from '../steps/registry'
-import type { AssetSource, StepIssue, StepOutcome, Value } from '../steps/step'
+import type { AssetSource, StepIssue, StepKind, StepOutcome, StepReference, Value } from '../steps/step'
 import { hashJson } from './hash'
 import { Memo } from './memo'
 
@@ -20,6 +20,8 @@ export interface StepReport {
   readonly ms: number
   readonly reused: boolean
   readonly triangles?: number
+  /** what the step did, in figures */
+  readonly told?: string
 }
 
 export interface RouteReport {
@@ -40,6 +42,10 @@ export interface EvaluateOptions {
   readonly onProgress?: (step: string, done: number) => void
   /** stop after the step with this id */
   readonly until?: string
+  /** the project's pieces, for steps that work with another one */
+  readonly pieces?: readonly Piece[]
+  /** the id of the piece that the route makes, so that one which leads back to itself is refused */
+  readonly piece?: string
 }
 
 /** How long work may go on before other work is let in, ms. */
@@ -50,7 +56,12 @@ const SLICE = 12
  * is done again. A failing step ends the route with its issue; what came before it stands. Rejects only with the
  * signal's reason when aborted.
  */
-export async function evaluateRoute(route: readonly RouteStep[], options: EvaluateOptions): Promise<RouteReport> {
+export function evaluateRoute(route: readonly RouteStep[], options: EvaluateOptions): Promise<RouteReport> {
+  return evaluate(route, options, options.piece === undefined ? [] : [options.piece])
+}
+
+/** `behind` holds the pieces that wait for this route, first to last. */
+async function evaluate(route: readonly RouteStep[], options: EvaluateOptions, behind: readonly string[]): Promise<RouteReport> {
   const { assets, memo = new Memo(), signal, onProgress, until } = options
   const reports: StepReport[] = []
   let value: Value | undefined
@@ -84,18 +95,25 @@ export async function evaluateRoute(route: readonly RouteStep[], options: Evalua
     if ('issue' in prepared) outcome = { ok: false, issue: prepared.issue }
     else {
       const { kind, params } = prepared
-      stepKey = hashJson([kind.kind, kind.version, params, kind.takes === 'nothing' ? null : key])
-      const known = memo.peek<StepOutcome>(`step:${stepKey}`)
-      reused = known !== undefined
+      let known: StepOutcome | undefined
       try {
-        outcome =
-          known ??
-          (await kind.evaluate(value, params, {
-            assets,
-            memo,
-            breathe,
-            progress: (done) => onProgress?.(step.id, done),
-          }))
+        const referred = await follow(kind.refersTo?.(params) ?? [], kind, options, behind)
+        signal?.throwIfAborted()
+        if ('issue' in referred) outcome = { ok: false, issue: referred.issue }
+        else {
+          stepKey = hashJson([kind.kind, kind.version, params, kind.takes === 'nothing' ? null : key, ...(referred.keys.length > 0 ? [referred.keys] : [])])
+          known = memo.peek<StepOutcome>(`step:${stepKey}`)
+          reused = known !== undefined
+          outcome =
+            known ??
+            (await kind.evaluate(value, params, {
+              assets,
+              memo,
+              referred: referred.values,
+              breathe,
+              progress: (done) => onProgress?.(step.id, done),
+            }))
+        }
       } catch (error) {
         signal?.throwIfAborted()
         // a fault of ours, or a damaged file that slipped through: it must not take the route or the page down
@@ -121,9 +139,45 @@ export async function evaluateRoute(route: readonly RouteStep[], options: Evalua
       ms,
       reused,
       ...(value.kind === 'solid' ? { triangles: triangleCount(value) } : {}),
+      ...(outcome.told ? { told: outcome.told } : {}),
     })
   }
   return { steps: reports, value, key, complete: !broken, ms: total }
+}
+
+/** The values that a step refers to, each made by its piece's own route; or why one cannot be had. */
+async function follow(
+  references: readonly StepReference[],
+  kind: StepKind,
+  options: EvaluateOptions,
+  behind: readonly string[],
+): Promise<{ values: Value[]; keys: string[] } | { issue: StepIssue }> {
+  const values: Value[] = []
+  const keys: string[] = []
+  const { pieces = [] } = options
+  const nameOf = (id: string) => `“${pieces.find((p) => p.id === id)?.name ?? id}”`
+  const refuse = (code: string, message: string, remedy: string) => ({ issue: { code, severity: 'failed' as const, message, remedy } })
+  for (const { piece: id, step, wants } of references) {
+    const piece = pieces.find((p) => p.id === id)
+    if (!piece) return refuse('piece-gone', `${kind.title} works with a piece that is not in the project.`, 'Choose another piece.')
+    if (behind.includes(id)) {
+      const ring = [...behind.slice(behind.indexOf(id)), id].map(nameOf)
+      return refuse(
+        'ring',
+        `${ring.slice(0, -1).join(' is made with ')} is made with ${ring[ring.length - 1]}: none of them could ever be done.`,
+        'Choose another piece.',
+      )
+    }
+    const report = await evaluate(piece.route, { ...options, until: step, onProgress: undefined }, [...behind, id])
+    const fault = report.steps.flatMap((s) => s.issues).find((issue) => issue.severity === 'failed')
+    if (fault) return refuse('piece-failed', `The piece ${nameOf(id)} cannot be made: ${fault.message}`, fault.remedy)
+    const made = report.steps.findLast((s) => s.value?.kind === wants)
+    if (!made?.value || !made.key)
+      return refuse('piece-unfit', `The piece ${nameOf(id)} gives no ${wants === 'outline' ? 'outline' : 'solid'}.`, 'Choose another piece.')
+    values.push(made.value)
+    keys.push(made.key)
+  }
+  return { values, keys }
 }
 
 function unexpected(title: string, error: unknown): StepOutcome {

@@ -212,6 +212,14 @@ export class FontFace {
     return extents && extents.yBearing > 0 ? extents.yBearing : 0.7 * this.unitsPerEm
   }
 
+  /** Height of small letters without ascenders in font units; 0 for scripts that have none. */
+  get xHeight(): number {
+    const stated = this.font.getMetricPosition(this.hb.MetricsTag.X_HEIGHT)
+    if (stated !== undefined && stated > 0.1 * this.unitsPerEm) return stated
+    const x = this.font.nominalGlyph(120)
+    return (x === undefined ? undefined : this.font.glyphExtents(x))?.yBearing ?? 0
+  }
+
   /** How far a glyph moves the pen, font units. */
   advance(glyph: number): number {
     return this.font.glyphHAdvance(glyph)

@@ -1,4 +1,5 @@
 import { ArcLength } from '../outline/arc-length'
+import { bordersOf } from '../outline/areas'
 import { latticeFor } from '../outline/lattice'
 import { type Layer, type Outline, type Region, regionPaths } from '../outline/outline'
 import { controlBounds, LINE, type Path, PathBuilder, reversePath, toSvgPath } from '../outline/path'
@@ -377,7 +378,7 @@ export function writeDxf(outline: Outline): string {
     }
     if (path.closed && (c[o] !== c[0] || c[o + 1] !== c[1])) line(c[o], c[o + 1], c[0], c[1])
   }
-  for (const region of outline.regions) for (const path of regionPaths(region)) write(path, name(outline.layers[region.layer]?.name ?? '0'))
+  for (const region of outline.regions) for (const path of bordersOf(region)) write(path, name(outline.layers[region.layer]?.name ?? '0'))
   for (const path of outline.strokes) write(path, '0')
   put(0, 'ENDSEC')
   put(0, 'EOF')

@@ -5,10 +5,11 @@ import { SaxesParser } from 'saxes'
 import { SVGPathData } from 'svg-pathdata'
 import { loadManifold, manifold, withScope } from '../kernel/manifold'
 import { type Affine, compose, IDENTITY } from '../outline/affine'
+import { bordersOf } from '../outline/areas'
 import { fitPath } from '../outline/fit'
 import { flattenPath } from '../outline/flatten'
 import { latticeFor } from '../outline/lattice'
-import { type Layer, type Outline, outlineBounds, type Region, regionPaths } from '../outline/outline'
+import { type Layer, type Outline, outlineBounds, type Region } from '../outline/outline'
 import { controlBounds, type Path, PathBuilder, reversePath, toSvgPath, transformPath } from '../outline/path'
 import { areSimple, doubleArea, toPairs, winding } from '../outline/polygon'
 import { strokeOutlines } from '../outline/stroker'
@@ -23,7 +24,7 @@ export function writeSvg(outline: Outline): string {
   const width = n(x1 - x0)
   const height = n(y1 - y0)
   const layers = outline.layers.map((layer, i) => {
-    const paths = outline.regions.filter((region) => region.layer === i).flatMap((region) => regionPaths(region))
+    const paths = outline.regions.filter((region) => region.layer === i).flatMap((region) => bordersOf(region))
     if (paths.length === 0) return ''
     const paint = layer.colour ? ` fill="${layer.colour}"` : ''
     return `<path id="${escaped(layer.id)}"${paint} fill-rule="nonzero" d="${toSvgPath(paths, 4, true)}"><title>${escaped(layer.name)}</title></path>`

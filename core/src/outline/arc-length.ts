@@ -1,4 +1,5 @@
-import { LINE, type Path, QUADRATIC } from './path'
+import { cubicAt, cubicSlope } from './cubic'
+import { type Path, segmentsOf } from './path'
 
 /** A place on a path: point in mm and unit direction of travel. */
 export interface Place {
@@ -30,15 +31,7 @@ export class ArcLength {
   private readonly segments: Float64Array[] = []
 
   constructor(path: Path) {
-    const { verbs, coords } = path
-    let o = 0
-    for (const verb of verbs) {
-      const c = coords.subarray(o, o + 2 + 2 * verb)
-      this.addSegment(verb === LINE ? asCubic(c, 1) : verb === QUADRATIC ? asCubic(c, 2) : Float64Array.from(c), verb === LINE ? 1 : PIECES)
-      o += 2 * verb
-    }
-    const [x0, y0, x1, y1] = [coords[o], coords[o + 1], coords[0], coords[1]]
-    if (path.closed && (x0 !== x1 || y0 !== y1)) this.addSegment(asCubic(Float64Array.of(x0, y0, x1, y1), 1), 1)
+    for (const { cubic, straight } of segmentsOf(path)) this.addSegment(cubic, straight ? 1 : PIECES)
     this.length = this.ends.at(-1) ?? 0
     this.closed = path.closed
   }
@@ -86,34 +79,20 @@ export class ArcLength {
 }
 
 function beyond(c: Float64Array, t: number, over: number): Place {
-  const u = 1 - t
-  const [a, b, d, e] = [u * u * u, 3 * u * u * t, 3 * u * t * t, t * t * t]
-  let [tx, ty] = derivative(c, t)
-  if (Math.hypot(tx, ty) < 1e-12) [tx, ty] = derivative(c, t < 0.5 ? t + 1e-4 : t - 1e-4)
+  const [x, y] = cubicAt(c, t)
+  let [tx, ty] = cubicSlope(c, t)
+  if (Math.hypot(tx, ty) < 1e-12) [tx, ty] = cubicSlope(c, t < 0.5 ? t + 1e-4 : t - 1e-4)
   const l = Math.hypot(tx, ty) || 1
   tx /= l
   ty /= l
-  return { x: a * c[0] + b * c[2] + d * c[4] + e * c[6] + over * tx, y: a * c[1] + b * c[3] + d * c[5] + e * c[7] + over * ty, tx, ty }
+  return { x: x + over * tx, y: y + over * ty, tx, ty }
 }
 
-function derivative(c: Float64Array, t: number): [number, number] {
-  const u = 1 - t
-  const [a, b, d] = [3 * u * u, 6 * u * t, 3 * t * t]
-  return [a * (c[2] - c[0]) + b * (c[4] - c[2]) + d * (c[6] - c[4]), a * (c[3] - c[1]) + b * (c[5] - c[3]) + d * (c[7] - c[5])]
-}
-
-const speed = (c: Float64Array, t: number): number => Math.max(1e-12, Math.hypot(...derivative(c, t)))
+const speed = (c: Float64Array, t: number): number => Math.max(1e-12, Math.hypot(...cubicSlope(c, t)))
 
 /** Length of a cubic (eight numbers) over the parameters [t, t + dt], by one application of the quadrature rule. */
 export function lengthBetween(c: Float64Array, t: number, dt: number): number {
   let sum = 0
-  for (let i = 0; i < NODES.length; i++) sum += WEIGHTS[i] * Math.hypot(...derivative(c, t + NODES[i] * dt))
+  for (let i = 0; i < NODES.length; i++) sum += WEIGHTS[i] * Math.hypot(...cubicSlope(c, t + NODES[i] * dt))
   return sum * dt
-}
-
-/** A line or a quadratic as the same curve in cubic form; a new array. */
-export function asCubic(c: ArrayLike<number>, degree: 1 | 2): Float64Array {
-  const between = (i: number, j: number, f: number) => c[i] + (c[j] - c[i]) * f
-  if (degree === 1) return Float64Array.of(c[0], c[1], between(0, 2, 1 / 3), between(1, 3, 1 / 3), between(0, 2, 2 / 3), between(1, 3, 2 / 3), c[2], c[3])
-  return Float64Array.of(c[0], c[1], between(0, 2, 2 / 3), between(1, 3, 2 / 3), between(4, 2, 2 / 3), between(5, 3, 2 / 3), c[4], c[5])
 }

@@ -1,26 +1,36 @@
 import { manifold, type SimplePolygon, withScope } from '../kernel/manifold'
+import { Area, clipAreas, unitePaths } from './clip'
 import { fitPath } from './fit'
 import { flattenPath } from './flatten'
 import { type Outline, type Region, regionPaths } from './outline'
-import { controlBounds, type Path, toSvgPath } from './path'
+import { controlBounds, type Path, pathArea, reversePath, toSvgPath } from './path'
 import { doubleArea, toPairs } from './polygon'
 
-/** How near curves are followed when an outline is cut anew, mm; far under what a cutter or printer can show. */
+/** How near curves are followed when an outline is offset or smoothed, mm; far under what a cutter or printer can show. */
 export const CURVE_TOLERANCE = 0.01
 /** A turn sharper than this in a fine polyline is a corner, degrees. */
 const CORNER = 14
 
+/** The closed paths of a region in the outline's own coordinates, turned so that those of each member bound its area by the non-zero rule. */
+export function orientedPaths(region: Region): Path[] {
+  return region.members.flatMap((member) => {
+    const paths = regionPaths({ ...region, members: [member] }).filter((path) => path.closed)
+    // a member's outer rings may run either way
+    return paths.reduce((sum, path) => sum + pathArea(path), 0) < 0 ? paths.map(reversePath) : paths
+  })
+}
+
+/** A region's borders in the outline's own coordinates, members that overlap united: what a cutter follows. */
+export const bordersOf = (region: Region): Path[] => (region.members.length > 1 ? unitePaths(orientedPaths(region)) : regionPaths(region))
+
+/** A region's area made ready for clipping. */
+export const regionArea = (region: Region): Area => new Area(orientedPaths(region))
+
 /** The area of a region as rings in the outline's own coordinates: outer ones counter-clockwise, holes clockwise. */
 export function regionRings(region: Region, tolerance = CURVE_TOLERANCE): SimplePolygon[] {
-  const rings = region.members.flatMap((member) => {
-    const flats = regionPaths({ ...region, members: [member] })
-      .filter((path) => path.closed)
-      .map((path) => flattenPath(path, { tolerance: tolerance / 4, maxTurn: 5 }).xy)
-      .filter((xy) => xy.length >= 6)
-    const total = flats.reduce((sum, xy) => sum + doubleArea(xy), 0)
-    // a member's outer rings may run either way
-    return total < 0 ? flats.map((xy) => toPairs(xy).reverse()) : flats.map(toPairs)
-  })
+  const rings = orientedPaths(region)
+    .map((path) => toPairs(flattenPath(path, { tolerance: tolerance / 4, maxTurn: 5 }).xy))
+    .filter((ring) => ring.length >= 3)
   if (rings.length === 0) return []
   const { CrossSection } = manifold()
   return withScope((own) => own(new CrossSection(rings, 'NonZero')).toPolygons())
@@ -32,19 +42,6 @@ export const ringsArea = (rings: readonly SimplePolygon[]): number => rings.redu
 /** Rings as closed paths of fitted curves. */
 export const fitRings = (rings: readonly SimplePolygon[], tolerance = CURVE_TOLERANCE): Path[] =>
   rings.filter((ring) => ring.length >= 3).map((ring) => fitPath(Float64Array.from(ring.flat()), true, { tolerance, corner: CORNER }))
-
-export type Boolean2d = 'add' | 'subtract' | 'intersect'
-
-/** The union, difference or intersection of two areas. */
-export function combineRings(a: readonly SimplePolygon[], b: readonly SimplePolygon[], how: Boolean2d): SimplePolygon[] {
-  if (a.length === 0) return how === 'add' ? b.slice() : []
-  if (b.length === 0) return how === 'intersect' ? [] : a.slice()
-  const { CrossSection } = manifold()
-  return withScope((own) => {
-    const [first, second] = [own(new CrossSection(a.slice(), 'Positive')), own(new CrossSection(b.slice(), 'Positive'))]
-    return own(how === 'add' ? first.add(second) : how === 'subtract' ? first.subtract(second) : first.intersect(second)).toPolygons()
-  })
-}
 
 /** The area grown (or, below zero, shrunk) by a distance, mm. */
 export function offsetRings(rings: readonly SimplePolygon[], distance: number, join: 'mitre' | 'round' | 'square'): SimplePolygon[] {
@@ -59,7 +56,7 @@ export function offsetRings(rings: readonly SimplePolygon[], distance: number, j
 
 /** A region of its own key from paths in the outline's coordinates; `letter` −1 for none. */
 export function regionFrom(paths: readonly Path[], letter: number, layer: number): Region {
-  return { key: `area:${toSvgPath(paths)}`, members: [{ letter, paths }], dx: 0, dy: 0, layer }
+  return { key: `area:${toSvgPath(paths, 6)}`, members: [{ letter, paths }], dx: 0, dy: 0, layer }
 }
 
 /** The letter a region belongs to, for what is made of it: the first of its members'. */
@@ -74,12 +71,76 @@ export function mapAreas(outline: Outline, change: (rings: SimplePolygon[], regi
   return { ...outline, regions }
 }
 
+/** Closed paths of an area (holes clockwise) as shapes that hang together: an outer path with the holes in it each. */
+export function connectedShapes(paths: readonly Path[]): Path[][] {
+  const outer = paths.filter((path) => pathArea(path) > 0).map((path) => ({ paths: [path], box: controlBounds([path]), size: pathArea(path) }))
+  // a hole belongs to the smallest outline about it
+  outer.sort((a, b) => a.size - b.size)
+  for (const hole of paths) {
+    if (pathArea(hole) > 0) continue
+    const { xy } = flattenPath(hole, { tolerance: 0.01, maxTurn: 10 })
+    const home = outer.find(({ paths: [path], box }) => {
+      if (xy[0] < box[0] || xy[0] > box[2] || xy[1] < box[1] || xy[1] > box[3]) return false
+      // a hole may touch its outline at a corner: most of its points decide
+      const ring = flattenPath(path, { tolerance: 0.01, maxTurn: 10 }).xy
+      let inside = 0
+      for (let i = 0; i < xy.length; i += 2) if (windsAbout(ring, xy[i], xy[i + 1])) inside++
+      return inside * 4 > xy.length
+    })
+    home?.paths.push(hole)
+  }
+  return outer.map((shape) => shape.paths)
+}
+
+/**
+ * Closed paths turned so that each bounds what a person means by drawing it: one that lies within another is a hole in it,
+ * one within a hole is filled again, and those that only overlap are one area together (by the non-zero rule).
+ */
+export function nestPaths(paths: readonly Path[]): Path[] {
+  const flats = paths.map((path) => ({ path, xy: flattenPath(path, { tolerance: 0.02, maxTurn: 10 }).xy, area: Math.abs(pathArea(path)) }))
+  const within = (a: (typeof flats)[number], b: (typeof flats)[number]) => {
+    if (a.area >= b.area || b.xy.length < 6) return false
+    for (let i = 0; i < a.xy.length; i += 2) if (!windsAbout(b.xy, a.xy[i], a.xy[i + 1])) return false
+    return true
+  }
+  return flats.map((a) => {
+    const depth = flats.filter((b) => b !== a && within(a, b)).length
+    return pathArea(a.path) > 0 === (depth % 2 === 0) ? a.path : reversePath(a.path)
+  })
+}
+
+/** Whether a polygon (x, y pairs) winds about a point. */
+export function windsAbout(ring: ArrayLike<number>, x: number, y: number): boolean {
+  let winding = 0
+  for (let i = 0; i < ring.length; i += 2) {
+    const [x0, y0, x1, y1] = [ring[i], ring[i + 1], ring[(i + 2) % ring.length], ring[(i + 3) % ring.length]]
+    if (y0 <= y !== y1 <= y && x0 + ((y - y0) / (y1 - y0)) * (x1 - x0) > x) winding += y1 > y0 ? 1 : -1
+  }
+  return winding !== 0
+}
+
+/** The union of many areas; those whose boxes lie apart are not clipped with one another. */
+export function uniteAreas(areas: readonly Area[]): Path[] {
+  let left = areas.filter((area) => area.rings.length > 0)
+  if (left.length === 1) return clipAreas(left[0], new Area([]), 'add')
+  // neighbours in x first, two by two, so that each is clipped few times
+  left = left.slice().sort((a, b) => a.box[0] - b.box[0])
+  let paths: Path[][] = []
+  while (left.length > 1) {
+    paths = []
+    for (let i = 0; i < left.length; i += 2) paths.push(i + 1 < left.length ? clipAreas(left[i], left[i + 1], 'add') : clipAreas(left[i], new Area([]), 'add'))
+    left = paths.map((p) => new Area(p))
+  }
+  return paths[0] ?? []
+}
+
+/** Whether two boxes [minX, minY, maxX, maxY] come within `gap` of each other. */
+export const boxesMeet = (a: readonly number[], b: readonly number[], gap = 0): boolean =>
+  a[0] <= b[2] + gap && a[2] >= b[0] - gap && a[1] <= b[3] + gap && a[3] >= b[1] - gap
+
 /** [minX, minY, maxX, maxY] of what curves reach, within 0.01 mm; infinities when there are none. */
 export function curveBounds(paths: readonly Path[]): [number, number, number, number] {
   return controlBounds(paths.map((path) => ({ verbs: new Uint8Array(), coords: flattenPath(path, { tolerance: 0.01 }).xy, closed: path.closed })))
 }
 
-/** [minX, minY, maxX, maxY] of rings. */
-export function ringsBounds(rings: readonly SimplePolygon[]): [number, number, number, number] {
-  return controlBounds(rings.map((ring) => ({ verbs: new Uint8Array(), coords: Float64Array.from(ring.flat()), closed: true })))
-}
+export { unitePaths }

@@ -1,3 +1,4 @@
+import { cubicAt } from './cubic'
 import { type Path, PathBuilder } from './path'
 
 export interface FitOptions {
@@ -5,6 +6,10 @@ export interface FitOptions {
   readonly tolerance: number
   /** a turn of more than this at a point is a corner and stays one, degrees; default 30 */
   readonly corner?: number
+  /** the points that are corners, by index and rising, instead of those found by their turn */
+  readonly corners?: readonly number[]
+  /** as few nodes as can be: every curve reaches as far as the tolerance lets it, which takes a few times longer */
+  readonly fewest?: boolean
 }
 
 /**
@@ -20,8 +25,8 @@ export function fitPath(xy: ArrayLike<number>, closed: boolean, options: FitOpti
     if (n > 1) builder.lineTo(xy[2], xy[3])
     return builder.build(closed)
   }
-  const corners: number[] = []
-  for (let i = 0; i < n; i++) {
+  const corners: number[] = options.corners?.slice() ?? []
+  for (let i = 0; i < n && !options.corners; i++) {
     if (!closed && (i === 0 || i === n - 1)) {
       corners.push(i)
       continue
@@ -51,7 +56,7 @@ export function fitPath(xy: ArrayLike<number>, closed: boolean, options: FitOpti
       points[2 * (i - from)] = xy[2 * (i % n)]
       points[2 * (i - from) + 1] = xy[2 * (i % n) + 1]
     }
-    fitSpan(points, smooth ? tangentAt(xy, n, from) : undefined, smooth ? tangentAt(xy, n, to % n) : undefined, options.tolerance, builder)
+    fitSpan(points, smooth ? tangentAt(xy, n, from) : undefined, smooth ? tangentAt(xy, n, to % n) : undefined, options, builder)
   }
   return builder.build(closed)
 }
@@ -83,7 +88,7 @@ function endDirection(p: Float64Array, sign: 1 | -1): Vector {
 }
 
 /** Fits one span between corners; `start` and `end` are given directions of travel, taken from the points when left out. */
-function fitSpan(points: Float64Array, start: Vector | undefined, end: Vector | undefined, tolerance: number, out: PathBuilder): void {
+function fitSpan(points: Float64Array, start: Vector | undefined, end: Vector | undefined, { tolerance, fewest }: FitOptions, out: PathBuilder): void {
   const n = points.length / 2
   if (isStraight(points, Math.min(tolerance * 0.5, 0.002))) {
     out.lineTo(points[2 * n - 2], points[2 * n - 1])
@@ -93,7 +98,83 @@ function fitSpan(points: Float64Array, start: Vector | undefined, end: Vector | 
   const back = endDirection(points, -1)
   const t1: Vector = end ? [-end[0], -end[1]] : back
   const fine = divided(points, tolerance)
-  fitCubic(fine, 0, fine.length / 2 - 1, t0, t1, tolerance, out, 0)
+  if (fewest) fitFewest(fine, t0, t1, tolerance, out)
+  else fitCubic(fine, 0, fine.length / 2 - 1, t0, t1, tolerance, out, 0)
+}
+
+/** From one end to the other, each curve as far as it can reach within the tolerance. */
+function fitFewest(p: Float64Array, t0: Vector, t1: Vector, tolerance: number, out: PathBuilder): void {
+  const n = p.length / 2
+  let from = 0
+  let start = t0
+  while (from < n - 1) {
+    const attempt = (to: number) => {
+      const tangent: Vector = to === n - 1 ? [-t1[0], -t1[1]] : directionAmong(p, to)
+      return { to, tangent, curve: fitBetween(p, from, to, start, [-tangent[0], -tangent[1]], tolerance) }
+    }
+    let best = attempt(n - 1)
+    if (!best.curve) {
+      let low = from + 1
+      let high = n - 1
+      best = { ...attempt(low), curve: undefined }
+      // reaching out in growing strides first keeps the spans that are tried short
+      for (let stride = 8; ; stride *= 2) {
+        const to = Math.min(high - 1, from + stride)
+        const tried = attempt(to)
+        if (!tried.curve) {
+          high = to
+          break
+        }
+        best = tried
+        low = to
+        if (to === high - 1) break
+      }
+      while (high - low > 1) {
+        const tried = attempt((low + high) >> 1)
+        if (tried.curve) {
+          best = tried
+          low = tried.to
+        } else high = tried.to
+      }
+    }
+    const { to, tangent, curve } = best
+    if (curve) out.cubicTo(curve[2], curve[3], curve[4], curve[5], p[2 * to], p[2 * to + 1])
+    else out.lineTo(p[2 * to], p[2 * to + 1])
+    from = to
+    start = tangent
+  }
+}
+
+function directionAmong(p: Float64Array, i: number): Vector {
+  const d = unit(p[2 * (i + 1)] - p[2 * (i - 1)], p[2 * (i + 1) + 1] - p[2 * (i - 1) + 1])
+  return d[0] === 0 && d[1] === 0 ? unit(p[2 * i] - p[2 * (i - 1)], p[2 * i + 1] - p[2 * (i - 1) + 1]) : d
+}
+
+/** The cubic between two points of a line that keeps within the tolerance, or undefined when none was found. */
+function fitBetween(p: Float64Array, from: number, to: number, t0: Vector, t1: Vector, tolerance: number): Float64Array | undefined {
+  if (to - from < 2) return undefined
+  const u = chordParameters(p, from, to)
+  for (let round = 0; round < ROUNDS; round++) {
+    const curve = leastSquares(p, from, to, u, t0, t1)
+    const { error } = largestError(p, from, to, u, curve)
+    if (error <= tolerance) return curve
+    if (error > 30 * tolerance && round > 0) return undefined
+    for (let i = from; i <= to; i++) u[i - from] = newton(curve, p[2 * i], p[2 * i + 1], u[i - from])
+  }
+  return undefined
+}
+
+/** The one cubic nearest to a line of points (x, y pairs) that begins, ends and leaves as they do; eight numbers. */
+export function fitOne(points: Float64Array): Float64Array {
+  const last = points.length / 2 - 1
+  const [t0, t1] = [endDirection(points, 1), endDirection(points, -1)]
+  const u = chordParameters(points, 0, last)
+  let curve = leastSquares(points, 0, last, u, t0, t1)
+  for (let round = 0; round < ROUNDS; round++) {
+    for (let i = 0; i <= last; i++) u[i] = newton(curve, points[2 * i], points[2 * i + 1], u[i])
+    curve = leastSquares(points, 0, last, u, t0, t1)
+  }
+  return curve
 }
 
 /** The same line with long sides cut, so that a curve cannot swing out between far points unseen. */
@@ -193,16 +274,10 @@ function leastSquares(p: Float64Array, from: number, to: number, u: Float64Array
   return Float64Array.of(x0, y0, x0 + t0[0] * a, y0 + t0[1] * a, x3 + t1[0] * b, y3 + t1[1] * b, x3, y3)
 }
 
-function pointOn(c: Float64Array, t: number): Vector {
-  const s = 1 - t
-  const [b0, b1, b2, b3] = [s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t]
-  return [b0 * c[0] + b1 * c[2] + b2 * c[4] + b3 * c[6], b0 * c[1] + b1 * c[3] + b2 * c[5] + b3 * c[7]]
-}
-
 /** One step of Newton's method towards the parameter of the point nearest to (x, y). */
 function newton(c: Float64Array, x: number, y: number, t: number): number {
   const s = 1 - t
-  const [px, py] = pointOn(c, t)
+  const [px, py] = cubicAt(c, t)
   const d = (k: number) => 3 * (s * s * (c[k + 2] - c[k]) + 2 * s * t * (c[k + 4] - c[k + 2]) + t * t * (c[k + 6] - c[k + 4]))
   const e = (k: number) => 6 * (s * (c[k + 4] - 2 * c[k + 2] + c[k]) + t * (c[k + 6] - 2 * c[k + 4] + c[k + 2]))
   const [dx, dy, ex, ey] = [d(0), d(1), e(0), e(1)]
@@ -216,7 +291,7 @@ function largestError(p: Float64Array, from: number, to: number, u: Float64Array
   let error = 0
   let at = (from + to) >> 1
   const look = (x: number, y: number, t: number, i: number) => {
-    const [px, py] = pointOn(c, newton(c, x, y, t))
+    const [px, py] = cubicAt(c, newton(c, x, y, t))
     const distance = Math.hypot(px - x, py - y)
     if (distance > error) {
       error = distance

@@ -115,7 +115,8 @@ function direction(p: number[], t: number): [number, number] {
   return length > 0 ? [dx / length, dy / length] : [1, 0]
 }
 
-function chordCount(p: number[], tolerance: number, maxTurn: number): number {
+/** Into how many chords a cubic (eight numbers) is divided evenly in its parameter for a tolerance in mm and a turn in degrees. */
+export function chordCount(p: ArrayLike<number>, tolerance: number, maxTurn: number): number {
   const ax = p[0] - 2 * p[2] + p[4]
   const ay = p[1] - 2 * p[3] + p[5]
   const bx = p[2] - 2 * p[4] + p[6]

@@ -52,6 +52,8 @@ export interface Outline {
   readonly strokes: readonly Path[]
   readonly letters: readonly Letter[]
   readonly layers: readonly Layer[]
+  /** heights of the type's own lines, mm, for drawing along them */
+  readonly guides?: readonly { readonly name: string; readonly y: number }[]
   /** lattice step in mm (a power of two): placed coordinates are multiples of it, see lattice.ts */
   readonly lattice: number
 }

@@ -1,4 +1,5 @@
 import type { Affine } from './affine'
+import { cubicDoubleArea } from './cubic'
 
 /** Segment kinds of a path. The number is also how many points the segment adds. */
 export const LINE = 1
@@ -121,3 +122,28 @@ export function toSvgPath(paths: readonly Path[], digits = 4, flipY = false): st
   }
   return out.join('')
 }
+
+/** Every segment of a path as a cubic, the straight side that closes it included; lines are marked. */
+export function segmentsOf(path: Path): { readonly cubic: Float64Array; readonly straight: boolean }[] {
+  const { verbs, coords } = path
+  const out: { cubic: Float64Array; straight: boolean }[] = []
+  let o = 0
+  for (const verb of verbs) {
+    const c = coords.subarray(o, o + 2 + 2 * verb)
+    out.push({ cubic: verb === CUBIC ? Float64Array.from(c) : asCubic(c, verb as 1 | 2), straight: verb === LINE })
+    o += 2 * verb
+  }
+  if (path.closed && (coords[o] !== coords[0] || coords[o + 1] !== coords[1]))
+    out.push({ cubic: asCubic([coords[o], coords[o + 1], coords[0], coords[1]], 1), straight: true })
+  return out
+}
+
+/** A line or a quadratic as the same curve in cubic form; a new array. */
+export function asCubic(c: ArrayLike<number>, degree: 1 | 2): Float64Array {
+  const between = (i: number, j: number, f: number) => c[i] + (c[j] - c[i]) * f
+  if (degree === 1) return Float64Array.of(c[0], c[1], between(0, 2, 1 / 3), between(1, 3, 1 / 3), between(0, 2, 2 / 3), between(1, 3, 2 / 3), c[2], c[3])
+  return Float64Array.of(c[0], c[1], between(0, 2, 2 / 3), between(1, 3, 2 / 3), between(4, 2, 2 / 3), between(5, 3, 2 / 3), c[4], c[5])
+}
+
+/** Signed area of a closed path, mm², counter-clockwise positive; exact for its curves. */
+export const pathArea = (path: Path): number => segmentsOf(path).reduce((sum, { cubic }) => sum + cubicDoubleArea(cubic) / 2, 0)

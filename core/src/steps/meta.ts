@@ -10,7 +10,26 @@ export interface FieldMeta {
   /** change per arrow key or stepper press */
   readonly step?: number
   /** a control other than the type's own */
-  readonly control?: 'text' | 'font' | 'axes' | 'features' | 'letters' | 'stroke' | 'vector' | 'layers' | 'hidden' | 'edge' | 'material'
+  readonly control?:
+    | 'text'
+    | 'font'
+    | 'axes'
+    | 'features'
+    | 'letters'
+    | 'stroke'
+    | 'vector'
+    | 'picture'
+    | 'layers'
+    | 'hidden'
+    | 'board'
+    | 'piece'
+    | 'slider'
+    | 'edge'
+    | 'material'
+  /** what kind of value the piece control offers */
+  readonly wants?: 'outline' | 'solid'
+  /** the right end of a slider, where the largest value allowed lies far beyond what one mostly wants */
+  readonly most?: number
   /** labels for an enum's values, in their order */
   readonly labels?: readonly string[]
   /** shown only while another field has one of these values */

@@ -80,10 +80,31 @@ export const lettering = defineStep({
     const regions = groups.map((group) => regionOf(group))
     if (params.overlaps === 'apart') issues.push(...overlapWarnings(placed, groups, set.letters, context.memo))
     context.progress(1)
-    const outline: Outline = { kind: 'outline', regions, strokes: [], letters: set.letters, layers: [{ id: 'lettering', name: 'Lettering' }], lattice }
+    const outline: Outline = {
+      kind: 'outline',
+      regions,
+      strokes: [],
+      letters: set.letters,
+      layers: [{ id: 'lettering', name: 'Lettering' }],
+      guides: guidesOf(face, set, params),
+      lattice,
+    }
     return { ok: true, value: outline, issues }
   },
 })
+
+/** The heights of baseline, x-height and capitals of the first line; none where the line is bent or upright. */
+function guidesOf(face: FontFace, set: SetText, params: LetteringParams): Outline['guides'] {
+  const first = set.glyphs.find((g) => g.line === 0)
+  if (params.layout !== 'straight' || !first) return []
+  const still = set.glyphs.filter((g) => g.line === 0 && g.linear[1] === 0 && g.linear[2] === 0)
+  // letters moved up or down on their own are outvoted
+  const heights = still.map((g) => g.y).sort((a, b) => a - b)
+  const base = heights[heights.length >> 1] ?? 0
+  const scale = params.size / face.capHeight
+  const x = face.xHeight
+  return [{ name: 'Baseline', y: base }, ...(x > 0 ? [{ name: 'x-height', y: base + x * scale }] : []), { name: 'Cap height', y: base + params.size }]
+}
 
 interface GlyphShape {
   readonly key: string

@@ -26,7 +26,17 @@ const MAX_EDITS = 600
  */
 export function carryOver(changes: LetterChanges, text: string, caret?: number): LetterChanges {
   if (changes.of === text || changes.list.length === 0) return { of: text, list: changes.list }
-  const before = graphemes(changes.of)
+  const target = lettersKept(changes.of, text, caret)
+  const list = changes.list.flatMap((change) => {
+    const at = target.get(change.at)
+    return at === undefined ? [] : [{ ...change, at }]
+  })
+  return { of: text, list: list.sort((p, q) => p.at - q.at) }
+}
+
+/** Where the letters of one text stand in another, by UTF-16 offsets; see `carryOver`. Those that are gone are left out. */
+export function lettersKept(from: string, text: string, caret?: number): Map<number, number> {
+  const before = graphemes(from)
   const after = graphemes(text)
   const same = (i: number, j: number) => before[i].text === after[j].text
   const shorter = Math.min(before.length, after.length)
@@ -52,11 +62,7 @@ export function carryOver(changes: LetterChanges, text: string, caret?: number):
     else if (part.added) j += part.count
     else for (let k = 0; k < part.count; k++, i++, j++) target.set(before[i].at, after[j].at)
   }
-  const list = changes.list.flatMap((change) => {
-    const at = target.get(change.at)
-    return at === undefined ? [] : [{ ...change, at }]
-  })
-  return { of: text, list: list.sort((p, q) => p.at - q.at) }
+  return target
 }
 
 /** The same changes with one letter's replaced; a change that says nothing is taken out. */

@@ -1,34 +1,54 @@
 import { z } from 'zod'
-import { loadManifold, type SimplePolygon } from '../../kernel/manifold'
-import { combineRings, fitRings, letterOf, regionFrom, regionRings, ringsBounds } from '../../outline/areas'
+import { loadManifold } from '../../kernel/manifold'
+import { boxesMeet, connectedShapes, letterOf, regionArea, regionFrom } from '../../outline/areas'
+import { Area, clipAreas } from '../../outline/clip'
+import { nodePath, toPath } from '../../outline/nodes'
 import type { Layer, Region } from '../../outline/outline'
+import { type Path, PathBuilder } from '../../outline/path'
+import { strokeOutlines } from '../../outline/stroker'
+import { bandsAcross, leftOf } from './bands'
 import { meta, plain } from '../meta'
 import { defineStep, failed } from '../step'
 
 const sliceParams = z.object({
   cut: z
-    .enum(['straight', 'wave', 'zigzag'])
+    .enum(['straight', 'wave', 'zigzag', 'drawn'])
     .default('straight')
-    .meta(meta({ title: 'Cuts', labels: ['Straight', 'Waves', 'Zigzag'] })),
+    .meta(meta({ title: 'Cuts', labels: ['Straight', 'Waves', 'Zigzag', 'Drawn lines'] })),
   count: z
     .number('The number of cuts must be a number.')
     .int('The number of cuts must be a whole number.')
     .min(1, 'There must be one cut at least.')
     .max(100, 'There can be 100 cuts at most.')
     .default(1)
-    .meta(meta({ title: 'How many', step: 1, description: 'Evenly spaced over the height of the outline.' })),
+    .meta(
+      meta({
+        title: 'How many',
+        step: 1,
+        description: 'Evenly spaced over the height of the outline.',
+        when: { field: 'cut', is: ['straight', 'wave', 'zigzag'] },
+      }),
+    ),
   angle: z
     .number('The angle must be a number.')
     .min(-180)
     .max(180)
     .default(0)
-    .meta(meta({ title: 'Angle', unit: '°', step: 5, description: 'Of the cuts; 0 runs along the line of letters.' })),
+    .meta(
+      meta({
+        title: 'Angle',
+        unit: '°',
+        step: 5,
+        description: 'Of the cuts; 0 runs along the line of letters.',
+        when: { field: 'cut', is: ['straight', 'wave', 'zigzag'] },
+      }),
+    ),
   shift: z
     .number('The shift must be a number.')
     .min(-2000)
     .max(2000)
     .default(0)
-    .meta(meta({ title: 'Shift', unit: 'mm', step: 1, description: 'Moves all cuts across.' })),
+    .meta(meta({ title: 'Shift', unit: 'mm', step: 1, description: 'Moves all cuts across.', when: { field: 'cut', is: ['straight', 'wave', 'zigzag'] } })),
   amplitude: z
     .number('The height of the waves must be a number.')
     .min(0)
@@ -47,6 +67,11 @@ const sliceParams = z.object({
     .max(200)
     .default(1)
     .meta(meta({ title: 'Gap', unit: 'mm', step: 0.25 })),
+  lines: z
+    .array(nodePath)
+    .max(24, 'There can be 24 drawn lines at most.')
+    .default([])
+    .meta(meta({ title: 'Lines', control: 'board', when: { field: 'cut', is: ['drawn'] } })),
 })
 
 type SliceParams = z.infer<typeof sliceParams>
@@ -60,61 +85,112 @@ export const slice = defineStep({
   takes: 'outline',
   gives: 'outline',
   params: sliceParams,
-  describe: ({ cut, count, gap }) =>
-    `${count} ${{ straight: 'straight', wave: 'waved', zigzag: 'zigzag' }[cut]} ${count === 1 ? 'cut' : 'cuts'}, ${plain(gap)} mm wide`,
+  describe: ({ cut, count, gap, lines }) =>
+    cut === 'drawn'
+      ? `Along ${lines.length} drawn ${lines.length === 1 ? 'line' : 'lines'}, ${plain(gap)} mm wide`
+      : `${count} ${{ straight: 'straight', wave: 'waved', zigzag: 'zigzag' }[cut]} ${count === 1 ? 'cut' : 'cuts'}, ${plain(gap)} mm wide`,
 
   async evaluate(input, params, context) {
     if (input?.kind !== 'outline') return failed('no-outline', 'Slice needs an outline to work on.', 'Put a source such as Lettering before it.')
     if (input.regions.length === 0) return failed('no-areas', 'The outline has no closed shapes to cut.', 'Close the strokes, or set some words.')
+    if (params.cut === 'drawn' && params.lines.length === 0)
+      return failed('no-lines', 'No line to cut along has been drawn yet.', 'Open the Draw view and draw one across the shapes.', 'lines')
     await loadManifold()
-    const areas = input.regions.map((region) => ({ region, rings: regionRings(region) }))
-    const bands = bandsOver(ringsBounds(areas.flatMap((a) => a.rings)), params)
+    const areas = input.regions.map((region) => ({ region, area: regionArea(region) }))
+    const box = areas.reduce(
+      (b, { area }) => [Math.min(b[0], area.box[0]), Math.min(b[1], area.box[1]), Math.max(b[2], area.box[2]), Math.max(b[3], area.box[3])],
+      [Infinity, Infinity, -Infinity, -Infinity],
+    )
+    const cutter = params.cut === 'drawn' ? alongLines(params.lines.map(toPath), box, params.gap) : alongBands(box, params)
+    const pieces: { layer: number; part: string; region: Region; paths: Path[] }[] = []
+    let done = 0
+    for (const { region, area } of areas) {
+      for (const { part, paths } of cutter(area)) pieces.push({ layer: region.layer, part, region, paths })
+      await context.breathe()
+      context.progress(++done / areas.length)
+    }
     const layers: Layer[] = []
     const regions: Region[] = []
-    for (let source = 0; source < input.layers.length; source++) {
-      for (let band = 0; band < bands.length; band++) {
-        const from = regions.length
-        for (const { region, rings } of areas) {
-          if (region.layer !== source) continue
-          const paths = fitRings(combineRings(rings, [bands[band]], 'intersect'))
-          if (paths.length > 0) regions.push(regionFrom(paths, letterOf(region), layers.length))
-        }
-        if (regions.length === from) continue
-        const layer = input.layers[source]
-        layers.push({ ...layer, id: `${layer.id} · ${band + 1}`, name: `${layer.name} · ${band + 1}` })
-      }
-      await context.breathe()
-      context.progress((source + 1) / input.layers.length)
-    }
+    input.layers.forEach((layer, source) => {
+      const own = pieces.filter((piece) => piece.layer === source)
+      // parts are numbered in their order: from the top down, or by the lines they lie left of
+      const parts = [...new Set(own.map((piece) => piece.part))].sort()
+      parts.forEach((part, i) => {
+        const number = params.cut === 'drawn' ? i + 1 : Number(part) + 1
+        layers.push({ ...layer, id: `${layer.id} · ${number}`, name: `${layer.name} · ${number}` })
+        for (const piece of own)
+          if (piece.part === part) for (const shape of connectedShapes(piece.paths)) regions.push(regionFrom(shape, letterOf(piece.region), layers.length - 1))
+      })
+    })
     if (regions.length === 0) return failed('vanished', 'The gap takes away everything.', 'Make the gap smaller, or the cuts fewer.', 'gap')
-    return { ok: true, value: { ...input, regions, layers }, issues: [] }
+    return { ok: true, value: { ...input, regions, layers }, issues: [], told: `${layers.length} parts` }
   },
 })
 
-/** The bands between the cuts, from the top down, as rings that reach beyond a box; gaps are left out. */
-function bandsOver([x0, y0, x1, y1]: readonly number[], params: SliceParams): SimplePolygon[] {
-  const { cut, count, gap, amplitude, length } = params
-  const angle = (params.angle * Math.PI) / 180
-  const [c, s] = [Math.cos(angle), Math.sin(angle)]
-  const [cx, cy] = [(x0 + x1) / 2, (y0 + y1) / 2]
-  // the box as it lies in the cuts' own frame
-  const [w, h] = [Math.abs(c) * (x1 - x0) + Math.abs(s) * (y1 - y0), Math.abs(s) * (x1 - x0) + Math.abs(c) * (y1 - y0)]
-  const reach = w / 2 + amplitude + gap + length
-  const step = cut === 'straight' ? 2 * reach : cut === 'zigzag' ? length / 2 : length / 48
-  const n = Math.min(20_000, Math.ceil((2 * reach) / step))
-  // waves begin at the middle, so that they stay where they are when the words grow
-  const first = cut === 'straight' ? -reach : Math.floor(-reach / step) * step
-  const along = Array.from({ length: n + 2 }, (_, i) => first + i * step)
-  const height = (u: number) =>
-    cut === 'straight' ? 0 : cut === 'zigzag' ? amplitude * (Math.round(u / step) % 2 === 0 ? 1 : -1) : amplitude * Math.sin((2 * Math.PI * u) / length)
-  const line = (v: number): [number, number][] => along.map((u) => [u, v + height(u)])
-  const far = h / 2 + 2 * amplitude + gap + Math.abs(params.shift) + 1
-  const cuts = Array.from({ length: count }, (_, i) => h / 2 - (h * (i + 1)) / (count + 1) + params.shift)
-  const edges = [far + h, ...cuts.flatMap((v) => [v + gap / 2, v - gap / 2]), -far - h]
-  const bands: SimplePolygon[] = []
-  for (let i = 0; i < edges.length; i += 2) {
-    const [top, bottom] = [line(edges[i]), line(edges[i + 1])]
-    bands.push([...bottom, ...top.reverse()].map(([u, v]): [number, number] => [cx + c * u - s * v, cy + s * u + c * v]))
+interface Part {
+  /** sorts and names the layer */
+  readonly part: string
+  readonly paths: Path[]
+}
+
+/** Cuts an area into the bands between even cuts. */
+function alongBands(box: readonly number[], params: SliceParams): (area: Area) => Part[] {
+  const { bands, linesNear } = bandsAcross(box, { ...params, cut: params.cut as 'straight' | 'wave' | 'zigzag' })
+  return (area) => {
+    let whole = area
+    if (params.gap > 0) {
+      const gaps = strokeOutlines(linesNear(area.box), { width: params.gap, cap: 'flat', join: 'mitre' }, 0.01)
+      if (gaps.length > 0) whole = new Area(clipAreas(area, new Area(gaps), 'subtract'))
+    }
+    return bands(area.box).flatMap(({ index, path }) => {
+      const band = new Area([path])
+      if (!boxesMeet(band.box, whole.box)) return []
+      const paths = clipAreas(whole, band, 'intersect')
+      return paths.length > 0 ? [{ part: String(index).padStart(3, '0'), paths }] : []
+    })
   }
-  return bands
+}
+
+/** Cuts an area along lines, each carried on straight beyond its ends; a closed line cuts out what it surrounds. */
+function alongLines(lines: readonly Path[], box: readonly number[], gap: number): (area: Area) => Part[] {
+  const sides = lines.map((line) => new Area([line.closed ? line : leftOf(line, box)]))
+  const gaps =
+    gap > 0
+      ? new Area(
+          strokeOutlines(
+            lines.map((line) => (line.closed ? line : extended(line, box))),
+            { width: gap, cap: 'flat', join: 'mitre' },
+            0.01,
+          ),
+        )
+      : undefined
+  return (area) => {
+    let parts: { part: string; area: Area }[] = [{ part: '', area: gaps ? new Area(clipAreas(area, gaps, 'subtract')) : area }]
+    for (const side of sides) {
+      parts = parts.flatMap(({ part, area: rest }) =>
+        (['intersect', 'subtract'] as const).flatMap((how, k) => {
+          const paths = clipAreas(rest, side, how)
+          return paths.length > 0 ? [{ part: part + k, area: new Area(paths) }] : []
+        }),
+      )
+    }
+    return parts.map(({ part, area: rest }) => ({ part, paths: rest.paths.slice() }))
+  }
+}
+
+/** An open line with straight ends that reach beyond a box. */
+function extended(line: Path, box: readonly number[]): Path {
+  const whole = leftOf(line, box)
+  // the line's own segments and the two straight ends are the first of that border
+  const builder = new PathBuilder(whole.coords[0], whole.coords[1])
+  let o = 2
+  for (let i = 0; i < line.verbs.length + 2; i++) {
+    const verb = whole.verbs[i]
+    const c = whole.coords.subarray(o, o + 2 * verb)
+    if (verb === 1) builder.lineTo(c[0], c[1])
+    else if (verb === 2) builder.quadraticTo(c[0], c[1], c[2], c[3])
+    else builder.cubicTo(c[0], c[1], c[2], c[3], c[4], c[5])
+    o += 2 * verb
+  }
+  return builder.build(false)
 }

@@ -1,7 +1,8 @@
 import { FormatError } from '../../format/mesh-data'
 import { loadManifold } from '../../kernel/manifold'
-import { combineRings, curveBounds, fitRings, letterOf, offsetRings, regionFrom, regionRings, ringsBounds } from '../../outline/areas'
+import { boxesMeet, curveBounds, fitRings, letterOf, offsetRings, regionArea, regionFrom, regionRings } from '../../outline/areas'
 import type { Affine } from '../../outline/affine'
+import { Area, clipAreas } from '../../outline/clip'
 import { latticeFor } from '../../outline/lattice'
 import { type Outline, outlineBounds, placedPaths, type Region, regionPaths } from '../../outline/outline'
 import { transformPath } from '../../outline/path'
@@ -98,24 +99,17 @@ function place(outline: Outline, scale: number): Outline {
   return { ...outline, regions, strokes, lattice: latticeFor(reach) }
 }
 
-/** Every area without what lies over it; areas that nothing covers keep their exact curves. */
+/** Every area without what lies over it; curves that nothing cuts stay exact. */
 function cutToVisible(outline: Outline, gap: number): Outline {
   const regions: Region[] = []
-  const above: { rings: ReturnType<typeof regionRings>; box: readonly number[] }[] = []
+  const above: Area[] = []
   for (const region of outline.regions.slice().reverse()) {
-    const rings = regionRings(region)
-    const box = ringsBounds(rings)
-    let left = rings
-    for (const cover of above) {
-      if (cover.box[0] > box[2] + gap || cover.box[2] < box[0] - gap || cover.box[1] > box[3] + gap || cover.box[3] < box[1] - gap) continue
-      left = combineRings(left, cover.rings, 'subtract')
-    }
-    if (left === rings) regions.push(region)
-    else {
-      const paths = fitRings(left)
-      if (paths.length > 0) regions.push(regionFrom(paths, letterOf(region), region.layer))
-    }
-    above.push({ rings: gap > 0 ? offsetRings(rings, gap, 'mitre') : rings, box })
+    const own = regionArea(region)
+    let left = own
+    for (const cover of above) if (boxesMeet(left.box, cover.box)) left = new Area(clipAreas(left, cover, 'subtract'))
+    if (left === own) regions.push(region)
+    else if (left.paths.length > 0) regions.push(regionFrom(left.paths, letterOf(region), region.layer))
+    above.push(gap > 0 ? new Area(fitRings(offsetRings(regionRings(region), gap, 'mitre'))) : own)
   }
   return { ...outline, regions: regions.reverse() }
 }

@@ -1,0 +1,84 @@
+import { loadManifold } from '../../kernel/manifold'
+import { boxesMeet, nestPaths, regionFrom } from '../../outline/areas'
+import { brushOutlines } from '../../outline/brush'
+import { latticeFor } from '../../outline/lattice'
+import { toPath } from '../../outline/nodes'
+import { type Outline, outlineBounds, type Region } from '../../outline/outline'
+import { controlBounds, type Path, pathArea } from '../../outline/path'
+import { defineStep, failed, type StepIssue } from '../step'
+import { drawingParams } from './schema'
+
+export const drawing = defineStep({
+  kind: 'drawing',
+  version: 1,
+  family: 'Source',
+  title: 'Drawing',
+  summary: 'Draws outlines and strokes by hand with pen and pencil, over a picture if you like.',
+  takes: 'nothing',
+  gives: 'outline',
+  params: drawingParams,
+
+  describe({ shapes }) {
+    const areas = shapes.filter((s) => s.closed || s.width > 0).length
+    const lines = shapes.length - areas
+    const words = [areas > 0 && `${areas} ${areas === 1 ? 'shape' : 'shapes'}`, lines > 0 && `${lines} open ${lines === 1 ? 'line' : 'lines'}`].filter(Boolean)
+    return words.length > 0 ? `${words.join(', ')} drawn` : 'Nothing drawn yet'
+  },
+
+  async evaluate(_input, { shapes, layers }) {
+    if (shapes.length === 0)
+      return failed('nothing-drawn', 'Nothing has been drawn yet.', 'Open the Draw view and draw a line with the pen or the pencil.', 'shapes')
+    await loadManifold()
+    const regions: Region[] = []
+    const strokes: Path[] = []
+    layers.forEach((layer, number) => {
+      const areas: Path[] = []
+      for (const shape of shapes) {
+        if (shape.layer !== layer.id || shape.nodes.length < 2) continue
+        if (shape.width > 0) regions.push(regionFrom(brushOutlines(shape, shape.width), -1, number))
+        else if (shape.closed) areas.push(toPath(shape))
+        else strokes.push(toPath(shape))
+      }
+      for (const paths of groupsOf(nestPaths(areas.filter((path) => Math.abs(pathArea(path)) > 1e-4)))) regions.push(regionFrom(paths, -1, number))
+    })
+    if (regions.length === 0 && strokes.length === 0)
+      return failed('nothing-drawn', 'What is drawn has no extent yet.', 'Draw on: a line needs two nodes, an outline three.', 'shapes')
+    const value: Outline = {
+      kind: 'outline',
+      regions,
+      strokes,
+      letters: [],
+      layers: layers.map(({ id, name, colour }) => ({ id, name, ...(colour ? { colour } : {}) })),
+      lattice: 1,
+    }
+    const issues: StepIssue[] =
+      strokes.length > 0
+        ? [
+            {
+              code: 'open-strokes',
+              severity: 'warning',
+              message: `${strokes.length} open ${strokes.length === 1 ? 'line has' : 'lines have'} no width yet and cannot be formed.`,
+              remedy: 'Close them, give them a width on the board, or insert Stroke to outline after this step.',
+              field: 'shapes',
+            },
+          ]
+        : []
+    return { ok: true, value: { ...value, lattice: latticeFor(Math.max(...outlineBounds(value).map(Math.abs))) }, issues }
+  },
+})
+
+/** Paths whose boxes meet, together: they can be holes of one another or overlap, and then are one region. */
+function groupsOf(paths: readonly Path[]): Path[][] {
+  const groups: { paths: Path[]; box: number[] }[] = []
+  for (const path of paths) {
+    const group = { paths: [path], box: [...controlBounds([path])] }
+    for (let i = groups.length - 1; i >= 0; i--) {
+      if (!boxesMeet(groups[i].box, group.box)) continue
+      const [other] = groups.splice(i, 1)
+      group.paths.unshift(...other.paths)
+      group.box = [0, 1, 2, 3].map((k) => (k < 2 ? Math.min : Math.max)(group.box[k], other.box[k]))
+    }
+    groups.push(group)
+  }
+  return groups.map((group) => group.paths)
+}

@@ -1,0 +1,128 @@
+import { z } from 'zod'
+import { hashJson } from '../../evaluate/hash'
+import { smoothPathBy } from '../../outline/smooth'
+import { type Region, regionPaths } from '../../outline/outline'
+import { lettersKept } from '../lettering/letters'
+import { meta, plain } from '../meta'
+import { textOf } from '../redraw'
+import { defineStep, failed, type StepIssue } from '../step'
+
+/** A touch of the smoothing brush: where its middle lies, measured from the lower left of its letter when it is on one. */
+const touch = z.object({
+  at: z.number().int().min(-1).max(100_000),
+  x: z.number().min(-100_000).max(100_000),
+  y: z.number().min(-100_000).max(100_000),
+  r: z.number().min(0.05).max(1000),
+})
+
+export const smoothParams = z.object({
+  where: z
+    .enum(['all', 'brushed'])
+    .default('all')
+    .meta(meta({ title: 'Where', labels: ['Everywhere', 'Where brushed'] })),
+  amount: z
+    .number('The amount must be a number.')
+    .min(0, 'The amount cannot be below 0 mm.')
+    .max(50, 'The amount can be at most 50 mm.')
+    .default(1)
+    .meta(meta({ title: 'Amount', unit: 'mm', step: 0.25, control: 'slider', most: 10, description: 'Bumps shorter than this are smoothed away.' })),
+  corners: z
+    .number('The angle must be a number.')
+    .min(5)
+    .max(180)
+    .default(50)
+    .meta(
+      meta({
+        title: 'Keep corners',
+        unit: '°',
+        step: 5,
+        description: 'Turns sharper than this stay; 180 rounds every corner off.',
+        when: { field: 'where', is: ['all'] },
+      }),
+    ),
+  touches: z
+    .object({ of: z.string().max(5000), list: z.array(touch).max(5000) })
+    .default({ of: '', list: [] })
+    .meta(meta({ title: 'Brush', control: 'board', when: { field: 'where', is: ['brushed'] } })),
+})
+
+export const smooth = defineStep({
+  kind: 'smooth',
+  version: 1,
+  family: 'Outline',
+  title: 'Smooth',
+  summary: 'Smooths the outline as a whole, or where a brush goes over it.',
+  takes: 'outline',
+  gives: 'outline',
+  params: smoothParams,
+  describe: ({ where, amount, touches }) =>
+    where === 'all' ? `Smooth below ${plain(amount)} mm` : touches.list.length === 0 ? 'Nothing brushed yet' : `Smooth below ${plain(amount)} mm where brushed`,
+
+  async evaluate(input, { where, amount, corners, touches }, context) {
+    if (input?.kind !== 'outline') return failed('no-outline', 'Smooth needs an outline to work on.', 'Put a source such as Lettering before it.')
+    if (amount === 0 || (where === 'brushed' && touches.list.length === 0)) return { ok: true, value: input, issues: [] }
+    const kept = lettersKept(touches.of, textOf(input))
+    const corner = new Map<number, [number, number]>()
+    for (const region of input.regions)
+      for (const member of region.members) {
+        const at = input.letters[member.letter]?.at ?? -1
+        if (at < 0) continue
+        for (const path of member.paths) {
+          const low = corner.get(at) ?? [Infinity, Infinity]
+          for (let i = 0; i < path.coords.length; i += 2) {
+            low[0] = Math.min(low[0], path.coords[i] + region.dx)
+            low[1] = Math.min(low[1], path.coords[i + 1] + region.dy)
+          }
+          corner.set(at, low)
+        }
+      }
+    let lost = 0
+    const discs = touches.list.flatMap(({ at, x, y, r }) => {
+      if (at < 0) return [{ x, y, r, letter: -1 }]
+      const now = kept.get(at)
+      const low = now === undefined ? undefined : corner.get(now)
+      if (!low || now === undefined) {
+        lost++
+        return []
+      }
+      return [{ x: x + low[0], y: y + low[1], r, letter: now }]
+    })
+    const regions: Region[] = []
+    for (const region of input.regions) {
+      let changed = false
+      const members = region.members.map((member) => {
+        const at = input.letters[member.letter]?.at ?? -1
+        const own = discs.filter((disc) => disc.letter === at)
+        const placed = regionPaths({ ...region, members: [member] })
+        const paths = placed.map((path) => {
+          const out = smoothPathBy(path, { amount, corners, discs: where === 'brushed' ? own : undefined })
+          if (out !== path) changed = true
+          return out
+        })
+        return { ...member, paths }
+      })
+      regions.push(
+        changed
+          ? { ...region, members, dx: 0, dy: 0, key: `smooth:${hashJson([amount, corners, members.map((m) => m.paths.map((p) => [...p.coords]))])}` }
+          : region,
+      )
+      await context.breathe()
+    }
+    const strokes = input.strokes.map((path) =>
+      smoothPathBy(path, { amount, corners, discs: where === 'brushed' ? discs.filter((d) => d.letter < 0) : undefined }),
+    )
+    const issues: StepIssue[] =
+      lost > 0
+        ? [
+            {
+              code: 'set-aside',
+              severity: 'warning',
+              message: `${lost} touches of the brush were on letters that are gone; they are kept aside.`,
+              remedy: 'They are used again when the letters come back.',
+              field: 'touches',
+            },
+          ]
+        : []
+    return { ok: true, value: { ...input, regions, strokes }, issues }
+  },
+})

@@ -1,0 +1,103 @@
+import quantize from 'quantize'
+import type { Picture } from '../../format/picture'
+
+/** A picture made smaller by averaging whole blocks of pixels, so that it has at most `most`; the same one when it has. */
+export function averaged(picture: Picture, most: number): Picture {
+  const k = Math.ceil(Math.sqrt((picture.width * picture.height) / most))
+  if (k <= 1) return picture
+  const [width, height] = [Math.ceil(picture.width / k), Math.ceil(picture.height / k)]
+  const rgba = new Uint8Array(4 * width * height)
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const sum = [0, 0, 0, 0]
+      let count = 0
+      for (let v = y * k; v < Math.min(picture.height, (y + 1) * k); v++) {
+        for (let u = x * k; u < Math.min(picture.width, (x + 1) * k); u++) {
+          const o = 4 * (v * picture.width + u)
+          const a = picture.rgba[o + 3]
+          for (let c = 0; c < 3; c++) sum[c] += picture.rgba[o + c] * a
+          sum[3] += a
+          count++
+        }
+      }
+      const o = 4 * (y * width + x)
+      for (let c = 0; c < 3; c++) rgba[o + c] = sum[3] > 0 ? sum[c] / sum[3] : 255
+      rgba[o + 3] = sum[3] / count
+    }
+  }
+  return { width, height, rgba }
+}
+
+const SAMPLES = 40_000
+const ROUNDS = 6
+/** Colours nearer than this in 8 bit RGB count as one. */
+const SAME = 12
+
+/**
+ * The colours of a picture (over white), as "#rrggbb", most of them first, and which of them each pixel has. First cut by
+ * medians, then moved to the means of their pixels (Lloyd 1982). `ground` is the colour that most of the rim has.
+ */
+export function paletteOf(picture: Picture, count: number): { colours: string[]; labels: Uint8Array; ground: number } {
+  const { width, height, rgba } = picture
+  const n = width * height
+  const rgb = new Float32Array(3 * n)
+  for (let i = 0; i < n; i++) {
+    const a = rgba[4 * i + 3] / 255
+    for (let c = 0; c < 3; c++) rgb[3 * i + c] = rgba[4 * i + c] * a + 255 * (1 - a)
+  }
+  const every = Math.max(1, Math.floor(n / SAMPLES))
+  const samples: [number, number, number][] = []
+  for (let i = 0; i < n; i += every) samples.push([rgb[3 * i], rgb[3 * i + 1], rgb[3 * i + 2]])
+  const cut = quantize(
+    samples.map(([r, g, b]): [number, number, number] => [Math.round(r), Math.round(g), Math.round(b)]),
+    Math.max(2, count),
+  )
+  let means: number[][] = cut ? cut.palette() : []
+  // a picture of few colours: take them as they are
+  if (means.length === 0) means = [samples[0]]
+  const nearest = (r: number, g: number, b: number) => {
+    let best = 0
+    let least = Infinity
+    for (let k = 0; k < means.length; k++) {
+      const d = (means[k][0] - r) ** 2 + (means[k][1] - g) ** 2 + (means[k][2] - b) ** 2
+      if (d < least) {
+        least = d
+        best = k
+      }
+    }
+    return best
+  }
+  for (let round = 0; round < ROUNDS; round++) {
+    const sums = means.map(() => [0, 0, 0, 0])
+    for (const [r, g, b] of samples) {
+      const sum = sums[nearest(r, g, b)]
+      sum[0] += r
+      sum[1] += g
+      sum[2] += b
+      sum[3]++
+    }
+    means = sums.filter((s) => s[3] > 0).map((s) => [s[0] / s[3], s[1] / s[3], s[2] / s[3]])
+    means = means.filter((m, i) => means.findIndex((o) => Math.hypot(o[0] - m[0], o[1] - m[1], o[2] - m[2]) < SAME) === i)
+  }
+  const labels = new Uint8Array(n)
+  const counts = new Uint32Array(means.length)
+  const rim = new Uint32Array(means.length)
+  for (let i = 0; i < n; i++) {
+    const k = nearest(rgb[3 * i], rgb[3 * i + 1], rgb[3 * i + 2])
+    labels[i] = k
+    counts[k]++
+    const [x, y] = [i % width, Math.floor(i / width)]
+    if (x === 0 || y === 0 || x === width - 1 || y === height - 1) rim[k]++
+  }
+  const order = means.map((_, k) => k).sort((a, b) => counts[b] - counts[a])
+  const place = order.map((_, k) => order.indexOf(k))
+  const hex = (m: readonly number[]) =>
+    `#${m
+      .map((v) =>
+        Math.max(0, Math.min(255, Math.round(v)))
+          .toString(16)
+          .padStart(2, '0'),
+      )
+      .join('')}`
+  return { colours: order.map((k) => hex(means[k])), labels: labels.map((k) => place[k]), ground: place[rim.indexOf(Math.max(...rim))] }
+}
