@@ -10,7 +10,16 @@ const isolation = [
 const config: NextConfig = {
   transpilePackages: ['@kelvar/core'],
   compiler: { styledComponents: true },
-  serverExternalPackages: ['@mikro-orm/core', '@mikro-orm/postgresql', '@mikro-orm/migrations', 'harfbuzzjs', 'wawoff2'],
+  serverExternalPackages: [
+    '@mikro-orm/core',
+    '@mikro-orm/postgresql',
+    '@mikro-orm/migrations',
+    'harfbuzzjs',
+    'wawoff2',
+    '@jsquash/webp',
+    'fast-png',
+    'jpeg-js',
+  ],
   poweredByHeader: false,
   turbopack: {
     root: new URL('..', import.meta.url).pathname,

@@ -6,6 +6,7 @@ import { hashBytes } from '../src/evaluate/hash'
 import { FontError, FontFace } from '../src/font/face'
 import { unpackFont } from '../src/font/unpack'
 import { FormatError, MAX_MODEL_BYTES, type MeshData } from '../src/format/mesh-data'
+import { readPicture } from '../src/format/picture'
 import type { Outline } from '../src/outline/outline'
 import { connectedParts, NO_LETTER, type Solid } from '../src/solid/solid'
 import { type AssetSource, MissingAssetError, type Value } from '../src/steps/step'
@@ -71,6 +72,10 @@ export function assetSource(fonts: ReadonlyMap<string, Uint8Array> = new Map(), 
     file(sha256) {
       const bytes = files.get(sha256)
       return bytes ? Promise.resolve(bytes) : Promise.reject(new MissingAssetError(sha256))
+    },
+    async picture(sha256) {
+      const { readWebp } = await import('./webp')
+      return readPicture(await this.file(sha256), readWebp)
     },
   }
 }

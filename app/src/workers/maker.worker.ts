@@ -2,14 +2,18 @@ import { checkMesh } from '@kelvar/core/check/check'
 import { Memo } from '@kelvar/core/evaluate/memo'
 import { evaluateRoute, type RouteReport } from '@kelvar/core/evaluate/route'
 import { FontFace } from '@kelvar/core/font/face'
-import { type Outline, placedPaths, regionPaths } from '@kelvar/core/outline/outline'
+import { bordersOf } from '@kelvar/core/outline/areas'
+import { type Picture, readPicture } from '@kelvar/core/format/picture'
+import { loadManifold } from '@kelvar/core/kernel/manifold'
+import { type Outline, placedPaths } from '@kelvar/core/outline/outline'
 import { alternatesOf, drawPaths } from '@kelvar/core/steps/lettering/alternates'
 import { featurePreviews } from '@kelvar/core/steps/lettering/previews'
 import { type LetteringParams, letteringParams } from '@kelvar/core/steps/lettering/schema'
 import { letterShapes, specimen } from '@kelvar/core/steps/lettering/specimen'
+import { editableShapes, textOf } from '@kelvar/core/steps/redraw/index'
 import { type AssetSource, MissingAssetError, type StepIssue } from '@kelvar/core/steps/step'
 import { expose, type Remote, releaseProxy, transfer } from 'comlink'
-import type { MakerApi, OutlineDrawing, RouteNews, StepNews } from './messages'
+import type { MakerApi, OutlineDrawing, RouteNews, StepNews, Work } from './messages'
 import { meshBuffers, viewMesh } from './view-mesh'
 
 const memo = new Memo()
@@ -34,6 +38,23 @@ const assets: AssetSource = {
     if (!response?.ok) throw new MissingAssetError(sha256)
     return new Uint8Array(await response.arrayBuffer())
   },
+  async picture(sha256) {
+    return readPicture(await this.file(sha256), readWebp)
+  },
+}
+
+/** The browser's own WebP reader, which is the same library in all of them. */
+async function readWebp(bytes: Uint8Array): Promise<Picture> {
+  const image = await createImageBitmap(new Blob([bytes as BlobPart], { type: 'image/webp' }), { premultiplyAlpha: 'none', colorSpaceConversion: 'none' })
+  try {
+    const { width, height } = image
+    const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true })
+    if (!context) throw new Error('no canvas')
+    context.drawImage(image, 0, 0)
+    return { width, height, rgba: context.getImageData(0, 0, width, height).data }
+  } finally {
+    image.close()
+  }
 }
 
 async function openFont(sha256: string): Promise<FontFace> {
@@ -45,15 +66,14 @@ async function openFont(sha256: string): Promise<FontFace> {
 let running: AbortController | undefined
 
 const api: MakerApi = {
-  async make(route, until, known, progress) {
+  async make(work, until, known, progress) {
     running?.abort()
     const controller = new AbortController()
     running = controller
     let told = 0
     try {
-      const report = await evaluateRoute(route, {
-        assets,
-        memo,
+      const report = await evaluateRoute(work.route, {
+        ...projectOf(work),
         until,
         signal: controller.signal,
         onProgress: (step, done) => {
@@ -76,20 +96,20 @@ const api: MakerApi = {
     }
   },
 
-  async picture(route, until) {
-    const { value, key } = await evaluateRoute(route, { assets, memo, until })
+  async picture(work, until) {
+    const { value, key } = await evaluateRoute(work.route, { ...projectOf(work), until })
     if (value?.kind !== 'solid' || !key) return null
     const mesh = viewMesh(value)
     return transfer({ key, mesh }, meshBuffers(mesh))
   },
 
-  async check(route, until) {
-    const value = (await evaluateRoute(route, { assets, memo, until })).value
+  async check(work, until) {
+    const value = (await evaluateRoute(work.route, { ...projectOf(work), until })).value
     return value?.kind === 'solid' ? checkMesh(value) : null
   },
 
-  async dispatch(route, format, name) {
-    const report = await evaluateRoute(route, { assets, memo })
+  async dispatch(work, format, name) {
+    const report = await evaluateRoute(work.route, projectOf(work))
     const issue = report.steps.flatMap((s) => s.issues).find((i) => i.severity === 'failed')
     if (issue) return { issue }
     const { value } = report
@@ -97,6 +117,7 @@ const api: MakerApi = {
     if (format === 'svg' || format === 'dxf') {
       const outline = report.steps.map((s) => s.value).findLast((v) => v?.kind === 'outline')
       if (outline?.kind !== 'outline') return { issue: nothingMade }
+      await loadManifold()
       if (format === 'dxf') {
         const { writeDxf } = await import('@kelvar/core/format/dxf')
         return { bytes: new TextEncoder().encode(writeDxf(outline)) }
@@ -119,6 +140,19 @@ const api: MakerApi = {
     }
     const { writeGlb } = await import('@kelvar/core/format/glb')
     return { bytes: await writeGlb(value, name) }
+  },
+
+  async board(work, step) {
+    const at = work.route.findIndex((s) => s.id === step)
+    const { value, key } = await evaluateRoute(work.route.slice(0, Math.max(0, at)), projectOf(work))
+    if (value?.kind !== 'outline' || !key) return null
+    return memo.get(`board:${key}`, () => ({
+      key,
+      text: textOf(value),
+      shapes: editableShapes(value).map(({ at: letter, text, paths }) => ({ at: letter, text, paths })),
+      guides: value.guides ?? [],
+      drawing: drawOutline(value),
+    }))
   },
 
   async specimen(sha256, words) {
@@ -146,6 +180,8 @@ const api: MakerApi = {
   },
 }
 
+const projectOf = ({ piece, others }: Work) => ({ assets, memo, piece, pieces: others })
+
 /** The face and the whole parameters of a Lettering step; undefined when either is not usable, which the step itself says. */
 async function setting(params: unknown): Promise<{ face: FontFace; params: LetteringParams } | undefined> {
   const parsed = letteringParams.safeParse(params)
@@ -166,8 +202,8 @@ const nothingMade: StepIssue = {
 
 function tell(report: RouteReport): RouteNews {
   const steps = report.steps.map((s): StepNews => {
-    const { id, state, key, issues, ms, triangles, value } = s
-    const news = { id, state, key, issues, ms, triangles, gives: value?.kind }
+    const { id, state, key, issues, ms, triangles, value, told } = s
+    const news = { id, state, key, issues, ms, triangles, told, gives: value?.kind }
     if (value?.kind !== 'outline') return news
     const layers = value.layers.map(({ id: layer, name, colour }) => ({ id: layer, name, colour }))
     return { ...news, layers, drawing: memo.get(`drawing:${key}`, () => drawOutline(value)) }
@@ -178,7 +214,7 @@ function tell(report: RouteReport): RouteNews {
 function drawOutline(outline: Outline): OutlineDrawing {
   const { box } = drawPaths([...placedPaths(outline), ...outline.strokes])
   const parts = outline.layers.map(({ colour }, i) => ({
-    path: drawPaths(outline.regions.filter((region) => region.layer === i).flatMap((region) => regionPaths(region))).path,
+    path: drawPaths(outline.regions.filter((region) => region.layer === i).flatMap((region) => bordersOf(region))).path,
     ...(colour ? { colour } : {}),
   }))
   const strokes = drawPaths(outline.strokes).path

@@ -1,12 +1,31 @@
 import type { CheckReport } from '@kelvar/core/check/check'
-import type { RouteStep } from '@kelvar/core/document/schema'
+import type { Piece, RouteStep } from '@kelvar/core/document/schema'
 import type { StepState } from '@kelvar/core/evaluate/route'
 import type { FontAxis } from '@kelvar/core/font/face'
 import type { Alternate, Drawing } from '@kelvar/core/steps/lettering/alternates'
 import type { FeaturePreview } from '@kelvar/core/steps/lettering/previews'
 import type { SetLetter } from '@kelvar/core/steps/lettering/specimen'
+import type { EditableShape } from '@kelvar/core/steps/redraw/index'
 import type { StepIssue, ValueKind } from '@kelvar/core/steps/step'
 import type { ViewMesh } from './view-mesh'
+
+/** A piece to be made, and the other pieces that it is made with. */
+export interface Work {
+  readonly piece: string
+  readonly route: RouteStep[]
+  readonly others: readonly Piece[]
+}
+
+/** What a step that is edited on the drawing board works on. */
+export interface BoardGround {
+  /** content key of the outline that comes before the step */
+  readonly key: string
+  /** what it stands for, letter by letter */
+  readonly text: string
+  readonly shapes: readonly Omit<EditableShape, 'parts'>[]
+  readonly guides: readonly { readonly name: string; readonly y: number }[]
+  readonly drawing: OutlineDrawing
+}
 
 /** An outline's picture, a path for every layer. */
 export interface OutlineDrawing {
@@ -22,6 +41,8 @@ export interface StepNews {
   readonly issues: readonly StepIssue[]
   readonly ms: number
   readonly triangles?: number
+  /** what it did, in figures */
+  readonly told?: string
   /** an outline's picture */
   readonly drawing?: OutlineDrawing
   /** an outline's layers */
@@ -41,13 +62,15 @@ export interface RouteNews {
 
 export interface MakerApi {
   /** Runs a route; a newer call ends an older one, whose promise then gives null. `until` shows the piece as of a step. */
-  make(route: RouteStep[], until: string | undefined, known: string | undefined, progress: (step: string, done: number) => void): Promise<RouteNews | null>
+  make(work: Work, until: string | undefined, known: string | undefined, progress: (step: string, done: number) => void): Promise<RouteNews | null>
   /** The view's triangles of a route's result as of a step, and its content key, for a picture; null when it is no solid. */
-  picture(route: RouteStep[], until: string): Promise<{ key: string; mesh: ViewMesh } | null>
+  picture(work: Work, until: string): Promise<{ key: string; mesh: ViewMesh } | null>
   /** The soundness report of the route's result. */
-  check(route: RouteStep[], until: string | undefined): Promise<CheckReport | null>
+  check(work: Work, until: string | undefined): Promise<CheckReport | null>
   /** A file of the route's result. */
-  dispatch(route: RouteStep[], format: 'stl' | 'glb' | 'svg' | 'dxf', name: string): Promise<{ bytes: Uint8Array } | { issue: StepIssue }>
+  dispatch(work: Work, format: 'stl' | 'glb' | 'svg' | 'dxf', name: string): Promise<{ bytes: Uint8Array } | { issue: StepIssue }>
+  /** The outline that comes before a step, to be drawn on; null when there is none. */
+  board(work: Work, step: string): Promise<BoardGround | null>
   /** Words set in a face; null when the face cannot be opened. */
   specimen(sha256: string, words: string): Promise<Drawing | null>
   /** The variable axes of a face; none when it cannot be opened. */

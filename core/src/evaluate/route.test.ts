@@ -124,6 +124,7 @@ describe('evaluateRoute', () => {
     const memo = new Memo()
     const broken = {
       file: () => Promise.reject(new RangeError('none')),
+      picture: () => Promise.reject(new RangeError('none')),
       font: () => Promise.reject(new RangeError('path coordinate is not a finite number: NaN')),
     }
     const report = await evaluateRoute(wordRoute('Q', 'archivo-bold'), { assets: broken, memo })

@@ -24,9 +24,9 @@ export function pictureKind(bytes: Uint8Array): PictureKind | undefined {
 
 /**
  * Reads a PNG, JPEG or WebP picture (the first image of an animated one). Its size is read and bounded before anything is
- * unpacked. On Node.js `prepareWebp` of cli/webp.ts must have been called for WebP. Throws FormatError.
+ * unpacked. `readWebp` unpacks WebP: a browser has its own reader, Node.js that of cli/webp.ts. Throws FormatError.
  */
-export async function readPicture(bytes: Uint8Array): Promise<Picture> {
+export async function readPicture(bytes: Uint8Array, readWebp: (bytes: Uint8Array) => Promise<Picture>): Promise<Picture> {
   if (bytes.length > MAX_PICTURE_BYTES) throw new FormatError('The picture is larger than 20 MB.', 'Save it smaller.')
   const kind = pictureKind(bytes)
   if (!kind) throw new FormatError('The file is no PNG, JPEG or WebP picture.', 'Save it as one of these.')
@@ -79,12 +79,6 @@ async function readPng(bytes: Uint8Array): Promise<Picture> {
 async function readJpeg(bytes: Uint8Array): Promise<Picture> {
   const { decode } = await import('jpeg-js')
   const { width, height, data } = decode(bytes, { useTArray: true, formatAsRGBA: true, maxResolutionInMP: MAX_PIXELS / 1e6, maxMemoryUsageInMB: 1024 })
-  return { width, height, rgba: data }
-}
-
-async function readWebp(bytes: Uint8Array): Promise<Picture> {
-  const { default: decode } = await import('@jsquash/webp/decode.js')
-  const { width, height, data } = await decode(bytes.slice().buffer)
   return { width, height, rgba: data }
 }
 

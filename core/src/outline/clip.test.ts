@@ -117,6 +117,15 @@ describe('clipAreas', () => {
     expect(Math.max(...corners)).toBeCloseTo(Math.sqrt(91), 2)
   })
 
+  it('keeps slices of one curve and one straight side', () => {
+    const whole = [ellipse(0, 0, 10, 10)]
+    const cap = clip(whole, [box(-20, 9, 20, 20)], 'intersect')
+    expect(cap.length).toBe(1)
+    expect(areaOf(cap) + areaOf(clip(whole, [box(-20, -20, 20, 9)], 'intersect'))).toBeCloseTo(areaOf(whole), 6)
+    const side = clip(whole, [box(-20, -20, -9.9, 20)], 'intersect')
+    expect(areaOf(side) + areaOf(clip(whole, [box(-9.9, -20, 20, 20)], 'intersect'))).toBeCloseTo(areaOf(whole), 6)
+  })
+
   it('a shape with itself: union is the shape, difference nothing', () => {
     const a = ellipse(1, 2, 12, 7)
     expect(areaOf(clip([a], [a], 'add'))).toBeCloseTo(pathArea(a), 6)

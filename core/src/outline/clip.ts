@@ -281,7 +281,8 @@ function write(runs: readonly Run[]): Path | undefined {
     const [ax, ay, bx, by] = [x - part[0], y - part[1], next.x - part[6], next.y - part[7]]
     builder.cubicTo(part[2] + ax, part[3] + ay, part[4] + bx, part[5] + by, next.x, next.y)
   })
-  return builder.segments < 2 ? undefined : builder.build(true)
+  // a single curve closed by a straight side is an area, a single line none
+  return builder.segments < (runs.some((run) => !run.straight) ? 1 : 2) ? undefined : builder.build(true)
 }
 
 const backwards = (c: ArrayLike<number>) => Float64Array.of(c[6], c[7], c[4], c[5], c[2], c[3], c[0], c[1])

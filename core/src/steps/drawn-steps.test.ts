@@ -4,7 +4,7 @@ import fc from 'fast-check'
 import { encode as encodeJpeg } from 'jpeg-js'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { assetSource } from '../../cli/io'
-import { prepareWebp } from '../../cli/webp'
+import { readWebp } from '../../cli/webp'
 import { assets, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
 import type { Piece } from '../document/schema'
@@ -24,7 +24,6 @@ import { editableShapes, textOf } from './redraw'
 
 beforeAll(async () => {
   await loadManifold()
-  await prepareWebp()
 })
 
 const step = (kind: string, params: Record<string, unknown>) => ({ id: `${kind}-1`, kind, on: true, params })
@@ -159,8 +158,8 @@ describe('Extend', () => {
   async function limbed(text: string, blend: number, more: Record<string, unknown> = {}) {
     const outline = await outlineOf(wordRoute(text, 'archivo-bold').slice(0, 1))
     const [x0, y0, x1] = curveBounds(placedPaths(outline))
-    const a = anchorAt(outline, x0 + 8, y0, 30)
-    const b = anchorAt(outline, x1 - 4, y0, 30)
+    const a = anchorAt(editableShapes(outline), x0 + 8, y0, 30)
+    const b = anchorAt(editableShapes(outline), x1 - 4, y0, 30)
     const line: NodePath = {
       closed: false,
       nodes: [
@@ -212,7 +211,7 @@ describe('Extend', () => {
     const outline = await outlineOf(wordRoute('O', 'archivo-bold').slice(0, 1))
     fc.assert(
       fc.property(fc.double({ min: -30, max: 30, noNaN: true }), fc.double({ min: -10, max: 50, noNaN: true }), (x, y) => {
-        const a = anchorAt(outline, x, y, 1000)
+        const a = anchorAt(editableShapes(outline), x, y, 1000)
         let least = Infinity
         for (const path of placedPaths(outline)) {
           const { xy } = flattenPath(path, { tolerance: 0.002, maxTurn: 1 })
@@ -481,7 +480,7 @@ describe('Traced picture', () => {
     const jpeg = new Uint8Array(encodeJpeg({ width: w, height: h, data: pixels() }, 95).data)
     const webp = new Uint8Array(readFileSync(new URL('../../test/ring.webp', import.meta.url)))
     for (const bytes of [png, jpeg, webp]) {
-      const { width, height, rgba } = await readPicture(bytes)
+      const { width, height, rgba } = await readPicture(bytes, readWebp)
       expect([width, height]).toEqual([w, h])
       const at = (x: number, y: number) => Array.from(rgba.subarray(4 * (y * w + x), 4 * (y * w + x) + 4))
       expect(Math.hypot(...at(50, 90).map((v, i) => v - [20, 30, 40, 255][i]))).toBeLessThan(25)
@@ -491,10 +490,10 @@ describe('Traced picture', () => {
   })
 
   it('refuses what is no picture, too large or damaged, whatever is done to it', async () => {
-    await expect(readPicture(new TextEncoder().encode('<html>'))).rejects.toThrow(/no PNG, JPEG or WebP/)
+    await expect(readPicture(new TextEncoder().encode('<html>'), readWebp)).rejects.toThrow(/no PNG, JPEG or WebP/)
     const huge = png.slice()
     new DataView(huge.buffer).setUint32(16, 60_000)
-    await expect(readPicture(huge)).rejects.toThrow(/60000 × 120 pixels/)
+    await expect(readPicture(huge, readWebp)).rejects.toThrow(/60000 × 120 pixels/)
     const jpeg = new Uint8Array(encodeJpeg({ width: w, height: h, data: pixels() }, 80).data)
     await fc.assert(
       fc.asyncProperty(
@@ -506,7 +505,7 @@ describe('Traced picture', () => {
           for (const [at, value] of changes) bytes[at % bytes.length] = value
           const begun = performance.now()
           try {
-            await readPicture(bytes)
+            await readPicture(bytes, readWebp)
           } catch (error) {
             expect(error).toBeInstanceOf(FormatError)
           }

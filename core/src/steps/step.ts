@@ -2,6 +2,7 @@ import type { z } from 'zod'
 import type { PieceReference } from '../document/references'
 import type { Memo } from '../evaluate/memo'
 import type { FontFace } from '../font/face'
+import type { Picture } from '../format/picture'
 import type { Outline } from '../outline/outline'
 import type { Solid } from '../solid/solid'
 
@@ -40,6 +41,8 @@ export interface AssetSource {
   font(sha256: string): Promise<FontFace>
   /** The bytes of any other file; throws MissingAssetError when the project lacks it. */
   file(sha256: string): Promise<Uint8Array>
+  /** A picture's pixels. Throws FormatError for an unreadable one and MissingAssetError when the project lacks it. */
+  picture(sha256: string): Promise<Picture>
 }
 
 /** What a step works with besides what comes before it: a piece of the project as an outline or a solid. */

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { Button, Dialog, DialogTrigger } from 'react-aria-components'
 import styled from 'styled-components'
 import { useWorkbenchStore } from '@/features/workbench/context'
-import { currentPiece } from '@/features/workbench/store'
+import { currentPiece, currentWork } from '@/features/workbench/store'
 import { ActionButton, PopoverPaper } from '@/ui/controls'
 import { makerForQuestions } from '@/workers/maker'
 
@@ -50,11 +50,12 @@ export function Dispatch() {
 
   async function write(format: (typeof WAYS)[number]['format'], close: () => void) {
     const piece = currentPiece(store.getState())
-    if (!piece) return setMessage('There is no piece to write out. Add one first.')
+    const work = currentWork(store.getState())
+    if (!piece || !work) return setMessage('There is no piece to write out. Add one first.')
     setBusy(format)
     setMessage('')
     try {
-      const result = await (await makerForQuestions()).dispatch(piece.route, format, piece.name)
+      const result = await (await makerForQuestions()).dispatch(work, format, piece.name)
       if ('issue' in result) return setMessage(`${result.issue.message} ${result.issue.remedy}`)
       const url = URL.createObjectURL(new Blob([result.bytes as BlobPart], { type: TYPES[format] }))
       const link = document.createElement('a')

@@ -162,6 +162,7 @@ function StepRow({ step, index, count, news }: { step: RouteStep; index: number;
           <span className="title">{title}</span>
           <span className="describe">
             {described}
+            {news?.told && step.on ? ` · ${news.told}` : ''}
             {running !== undefined ? ` · ${Math.round(running * 100)} %` : ''}
           </span>
         </Opener>

@@ -5,7 +5,7 @@ import styled from 'styled-components'
 import { PopoverPaper } from '@/ui/controls'
 import { useSolidPicture } from '@/features/view/solid-picture'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { addPiece, removePiece } from '@/features/workbench/store'
+import { addPiece, type NewPiece, removePiece, workOf } from '@/features/workbench/store'
 
 const Strip = styled.div`
   display: flex;
@@ -131,14 +131,22 @@ export function PieceStrip() {
             <Plus size={18} />
           </Button>
           <PopoverPaper placement="bottom end">
-            <Choices aria-label="New piece" onAction={(key) => addPiece(store, key as 'words' | 'drawing')}>
+            <Choices aria-label="New piece" onAction={(key) => addPiece(store, key as NewPiece)}>
               <Choice id="words" textValue="Words">
                 <b>Words</b>
                 <small>Lettering, extruded and dressed</small>
               </Choice>
+              <Choice id="hand" textValue="Drawn by hand">
+                <b>Drawn by hand</b>
+                <small>Pen and pencil on an empty board</small>
+              </Choice>
               <Choice id="drawing" textValue="A drawing">
                 <b>A drawing</b>
                 <small>An SVG or DXF file, layer by layer</small>
+              </Choice>
+              <Choice id="picture" textValue="A picture">
+                <b>A picture</b>
+                <small>Traced by light and dark or by colours</small>
               </Choice>
             </Choices>
           </PopoverPaper>
@@ -153,7 +161,7 @@ const SIZE = { width: 148, height: 96 }
 
 /** The piece as its whole route makes it, drawn when nothing has changed for a moment. */
 function PiecePicture({ id }: { id: string }) {
-  const route = useWorkbench((s) => s.document.pieces.find((p) => p.id === id)?.route)
-  const url = useSolidPicture(route, route?.at(-1)?.id, SIZE, 900)
+  const work = useWorkbench((s) => workOf(s.document, id))
+  const url = useSolidPicture(work, work?.route.at(-1)?.id, SIZE, 900)
   return url ? <img src={url} alt="" /> : null
 }

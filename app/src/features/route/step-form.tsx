@@ -1,4 +1,5 @@
 'use client'
+import type { PieceReference } from '@kelvar/core/document/references'
 import type { RouteStep } from '@kelvar/core/document/schema'
 import type { Material } from '@kelvar/core/solid/solid'
 import type { EdgeParams } from '@kelvar/core/steps/extrude/schema'
@@ -10,7 +11,7 @@ import styled from 'styled-components'
 import { z } from 'zod'
 import { useWorkbenchStore } from '@/features/workbench/context'
 import { setParam } from '@/features/workbench/store'
-import { Choice, More, NumberInput, PickInput, SwitchInput } from '@/ui/controls'
+import { Choice, More, NumberInput, PickInput, SliderInput, SwitchInput } from '@/ui/controls'
 import { EdgeControl } from './edge-control'
 import { AxisSliders, FaceField } from './lettering/face-field'
 import { FeaturesControl } from './lettering/features-control'
@@ -19,7 +20,9 @@ import { StrokeControl } from './lettering/stroke-control'
 import { WordsInput } from './lettering/words-input'
 import { MaterialControl } from './material-control'
 import { LayersControl } from './vector/layers-control'
-import { VectorControl } from './vector/vector-control'
+import { BoardLink } from './vector/board-link'
+import { FileControl } from './vector/file-control'
+import { PieceControl } from './vector/piece-control'
 
 const Form = styled.div`
   display: grid;
@@ -38,6 +41,8 @@ interface Field {
   enum?: string[]
   labels?: string[]
   control?: string
+  wants?: 'outline' | 'solid'
+  most?: number
   advanced?: boolean
   when?: { field: string; is: string[] }
 }
@@ -74,7 +79,25 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
       case 'stroke':
         return <StrokeControl key={name} title={title} value={value as StrokeParams} onChange={onChange} />
       case 'vector':
-        return <VectorControl key={name} title={title} stepId={step.id} value={value as { sha256: string; name: string }} />
+        return <FileControl key={name} kind="drawing" title={title} stepId={step.id} value={value as { sha256: string; name: string }} />
+      case 'picture':
+        return <FileControl key={name} kind="picture" title={title} stepId={step.id} value={value as { sha256: string; name: string }} />
+      case 'board':
+        return <BoardLink key={name} step={step} />
+      case 'piece':
+        return <PieceControl key={name} title={title} value={value as PieceReference} wants={field.wants ?? 'outline'} onChange={onChange} />
+      case 'slider':
+        return (
+          <SliderInput
+            key={name}
+            label={`${title}${field.unit ? `, ${field.unit}` : ''}`}
+            value={Number(value)}
+            onChange={onChange}
+            min={field.minimum ?? 0}
+            max={field.most ?? field.maximum ?? 100}
+            step={field.step}
+          />
+        )
       case 'layers':
         return <LayersControl key={name} title={title} stepId={step.id} table={value as LayerRow[]} order={params.order as string[]} />
       case 'hidden':

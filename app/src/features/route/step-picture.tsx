@@ -3,7 +3,7 @@ import styled from 'styled-components'
 import { OutlinePicture } from '@/features/view/outline-picture'
 import { useSolidPicture } from '@/features/view/solid-picture'
 import { useWorkbench } from '@/features/workbench/context'
-import { currentPiece } from '@/features/workbench/store'
+import { currentWork } from '@/features/workbench/store'
 import type { StepNews } from '@/workers/messages'
 
 const Box = styled.span`
@@ -23,8 +23,8 @@ const SIZE = { width: 128, height: 84 }
 
 /** A picture of the piece as of a step, drawn when things have been quiet for a moment. */
 export function StepPicture({ step }: { step: StepNews | undefined }) {
-  const route = useWorkbench(currentPiece)?.route
+  const work = useWorkbench(currentWork)
   const solid = step?.gives === 'solid'
-  const url = useSolidPicture(solid ? route : undefined, step?.id, SIZE, 500, step?.key)
+  const url = useSolidPicture(solid ? work : undefined, step?.id, SIZE, 500, step?.key)
   return <Box aria-hidden>{step?.drawing ? <OutlinePicture drawing={step.drawing} /> : url && solid ? <img src={url} alt="" /> : null}</Box>
 }

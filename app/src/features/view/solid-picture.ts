@@ -1,6 +1,6 @@
-import type { RouteStep } from '@kelvar/core/document/schema'
 import { useEffect, useState } from 'react'
 import { makerForQuestions } from '@/workers/maker'
+import type { Work } from '@/workers/messages'
 import { studioReady, takePicture } from './pictures'
 
 interface PictureSize {
@@ -20,10 +20,10 @@ const nameOf = (key: string, { width, height, ground }: PictureSize) => `${key} 
  * The picture of a route's result as of a step, PNG data URL; undefined when that is no solid. Waits for the view's first
  * solid, which must not wait for pictures.
  */
-export async function solidPicture(route: readonly RouteStep[], until: string, size: PictureSize): Promise<string | undefined> {
+export async function solidPicture(work: Work, until: string, size: PictureSize): Promise<string | undefined> {
   await studioReady()
   const maker = await makerForQuestions()
-  const answer = await maker.picture([...route], until)
+  const answer = await maker.picture(work, until)
   if (!answer) return undefined
   const name = nameOf(answer.key, size)
   let url = drawn.get(name)
@@ -39,22 +39,16 @@ export async function solidPicture(route: readonly RouteStep[], until: string, s
  * The same for a component: drawn once nothing has changed for `delay` ms; the last picture stays until then. `key` is the
  * content key of the result where it is known: a picture that is there is then shown at once.
  */
-export function useSolidPicture(
-  route: readonly RouteStep[] | undefined,
-  until: string | undefined,
-  size: PictureSize,
-  delay: number,
-  key?: string,
-): string | undefined {
+export function useSolidPicture(work: Work | undefined, until: string | undefined, size: PictureSize, delay: number, key?: string): string | undefined {
   const [url, setUrl] = useState<string>()
   const { width, height } = size
   const known = key ? drawn.get(nameOf(key, size)) : undefined
   useEffect(() => {
-    if (!route || !until || known) return
+    if (!work || !until || known) return
     let gone = false
     const timer = setTimeout(async () => {
       try {
-        const picture = await solidPicture(route, until, { width, height })
+        const picture = await solidPicture(work, until, { width, height })
         if (!gone && picture) setUrl(picture)
       } catch (error) {
         console.error(error)
@@ -64,6 +58,6 @@ export function useSolidPicture(
       gone = true
       clearTimeout(timer)
     }
-  }, [route, until, known, width, height, delay])
+  }, [work, until, known, width, height, delay])
   return known ?? url
 }

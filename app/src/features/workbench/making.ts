@@ -1,6 +1,6 @@
-import type { RouteStep } from '@kelvar/core/document/schema'
 import { makerForQuestions, makerForView, proxy } from '@/workers/maker'
-import { currentPiece, type WorkbenchStore } from './store'
+import type { Work } from '@/workers/messages'
+import { currentWork, type WorkbenchStore } from './store'
 
 /** How long nothing must change before the slow check for self-crossings begins, ms. */
 const CHECK_AFTER = 350
@@ -13,15 +13,15 @@ export function keepMaking(store: WorkbenchStore): () => void {
   let ended = false
   let run = 0
   let checkTimer: ReturnType<typeof setTimeout> | undefined
-  let seenRoute: RouteStep[] | undefined
+  let seenWork: Work | undefined
   let seenUntil: string | undefined
 
   const make = async () => {
     const state = store.getState()
-    const piece = currentPiece(state)
+    const work = currentWork(state)
     clearTimeout(checkTimer)
     const mine = ++run
-    if (!piece) {
+    if (!work) {
       store.setState({ news: undefined, mesh: undefined, meshKey: undefined, making: false, report: undefined })
       return
     }
@@ -30,7 +30,7 @@ export function keepMaking(store: WorkbenchStore): () => void {
       const maker = await makerForView()
       if (mine !== run) return
       const news = await maker.make(
-        piece.route,
+        work,
         state.until,
         state.meshKey,
         proxy((step: string, done: number) => {
@@ -40,14 +40,14 @@ export function keepMaking(store: WorkbenchStore): () => void {
       if (ended || mine !== run || !news) return
       // an outline has no solid: the last one must not be shown for it
       const drawn = news.mesh
-        ? { mesh: news.mesh, meshKey: news.key, meshPiece: piece.id }
+        ? { mesh: news.mesh, meshKey: news.key, meshPiece: work.piece }
         : news.key === state.meshKey
-          ? { meshPiece: piece.id }
+          ? { meshPiece: work.piece }
           : news.complete
             ? { mesh: undefined, meshKey: undefined }
             : {}
       store.setState({ news, making: false, progress: undefined, fault: undefined, ...drawn })
-      if (news.complete && news.key) checkTimer = setTimeout(() => check(piece.route, state.until, news.key as string), CHECK_AFTER)
+      if (news.complete && news.key) checkTimer = setTimeout(() => check(work, state.until, news.key as string), CHECK_AFTER)
     } catch (error) {
       console.error(error)
       if (!ended && mine === run)
@@ -55,11 +55,11 @@ export function keepMaking(store: WorkbenchStore): () => void {
     }
   }
 
-  const check = async (route: RouteStep[], until: string | undefined, key: string) => {
+  const check = async (work: Work, until: string | undefined, key: string) => {
     if (store.getState().report?.key === key) return
     try {
       const maker = await makerForQuestions()
-      const report = await maker.check(route, until)
+      const report = await maker.check(work, until)
       if (!ended && report && store.getState().news?.key === key) store.setState({ report: { key, check: report } })
     } catch (error) {
       console.error(error)
@@ -68,9 +68,9 @@ export function keepMaking(store: WorkbenchStore): () => void {
 
   const look = () => {
     const state = store.getState()
-    const route = currentPiece(state)?.route
-    if (route === seenRoute && state.until === seenUntil) return
-    seenRoute = route
+    const work = currentWork(state)
+    if (work === seenWork && state.until === seenUntil) return
+    seenWork = work
     seenUntil = state.until
     void make()
   }

@@ -1,13 +1,13 @@
 'use client'
 import { Redo2, Undo2 } from 'lucide-react'
 import { useEffect } from 'react'
-import { Input, TextField } from 'react-aria-components'
+import { Input, TextField, ToggleButton, ToggleButtonGroup } from 'react-aria-components'
 import styled from 'styled-components'
 import { Dispatch } from '@/features/dispatch/dispatch'
 import { PlainButton } from '@/ui/controls'
 import { Wordmark } from '@/ui/wordmark'
 import { useWorkbench, useWorkbenchStore } from './context'
-import type { Saving } from './store'
+import { MAIN_VIEWS, type MainView, type Saving } from './store'
 
 const Bar = styled.header`
   display: flex;
@@ -33,6 +33,10 @@ const Bar = styled.header`
   .name input:focus { border-bottom-color: var(--action); outline: none; }
   .kept { color: var(--soft); font-size: 12px; }
   .kept[data-bad] { color: var(--failure); font-weight: 600; }
+  .views { display: flex; gap: 4px; margin-left: auto; align-self: stretch; }
+  .view { border: 0; border-bottom: 3px solid transparent; border-top: 3px solid transparent; background: none; padding: 0 12px; font: 600 14px/1 var(--display); color: var(--soft); cursor: pointer; }
+  .view[data-hovered] { color: var(--ink); }
+  .view[data-selected] { color: var(--ink); border-bottom-color: var(--action); }
   .actions { margin-left: auto; display: flex; align-items: center; gap: 6px; }
 `
 
@@ -51,6 +55,7 @@ const savingWords: Record<Saving, string> = {
 export function Masthead() {
   const store = useWorkbenchStore()
   const name = useWorkbench((s) => s.document.name)
+  const view = useWorkbench((s) => s.view)
   const saving = useWorkbench((s) => s.saving)
   const savingMessage = useWorkbench((s) => s.savingMessage)
   const keptAt = useWorkbench((s) => s.keptAt)
@@ -103,6 +108,20 @@ export function Masthead() {
         {savingWords[saving]}
         {saving === 'kept' && keptAt ? ` ${clock.format(keptAt)}` : ''}
       </span>
+      <ToggleButtonGroup
+        className="views"
+        aria-label="View"
+        selectionMode="single"
+        disallowEmptySelection
+        selectedKeys={[view]}
+        onSelectionChange={(keys) => store.setState({ view: [...keys][0] as MainView })}
+      >
+        {MAIN_VIEWS.map((name) => (
+          <ToggleButton key={name} id={name} className="view">
+            {name}
+          </ToggleButton>
+        ))}
+      </ToggleButtonGroup>
       <div className="actions">
         <PlainButton isDisabled={!undoable} onPress={() => store.getState().undo()} aria-label={undoable ? `Undo: ${undoable}` : 'Undo'}>
           <Undo2 size={15} /> Undo

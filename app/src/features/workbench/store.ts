@@ -1,12 +1,13 @@
 import type { CheckReport } from '@kelvar/core/check/check'
 import { newId } from '@kelvar/core/document/ids'
-import { newDrawingPiece, newPiece } from '@kelvar/core/document/new-project'
-import type { Asset, Piece, ProjectDocument, RouteStep } from '@kelvar/core/document/schema'
-import { carryOver } from '@kelvar/core/steps/lettering/letters'
+import { newDrawingPiece, newHandDrawnPiece, newPiece, newTracedPiece } from '@kelvar/core/document/new-project'
+import { piecesBehind } from '@kelvar/core/document/references'
+import type { Asset, Board, Piece, ProjectDocument, RouteStep } from '@kelvar/core/document/schema'
+import { carryOver, lettersKept } from '@kelvar/core/steps/lettering/letters'
 import { letterChanges } from '@kelvar/core/steps/lettering/schema'
 import { produce } from 'immer'
 import { createStore } from 'zustand/vanilla'
-import type { RouteNews } from '@/workers/messages'
+import type { RouteNews, Work } from '@/workers/messages'
 import type { ViewMesh } from '@/workers/view-mesh'
 
 export type Saving = 'kept' | 'changed' | 'saving' | 'unreachable' | 'conflict' | 'refused'
@@ -23,6 +24,8 @@ export interface WorkbenchState {
   readonly past: readonly Change[]
   readonly future: readonly Change[]
   readonly pieceId: string
+  /** what the right-hand side shows */
+  readonly view: MainView
   /** the step whose controls are unfolded */
   readonly openStep: string | undefined
   /** looked at "as of here"; undefined for the whole route */
@@ -46,8 +49,11 @@ export interface WorkbenchState {
   readonly keptAt: number | undefined
 }
 
+export const MAIN_VIEWS = ['Draw', 'Model'] as const
+export type MainView = (typeof MAIN_VIEWS)[number]
+
 export interface WorkbenchActions {
-  /** Changes the document. Changes with the same `gesture` in quick succession are one step of undo. */
+  /** Changes the document. Changes with the same `gesture` in quick succession are one step of undo; those of one drag always are. */
   edit(label: string, recipe: (draft: ProjectDocument) => void, gesture?: string): void
   undo(): void
   redo(): void
@@ -90,6 +96,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       past: [],
       future: [],
       pieceId: firstPiece?.id ?? '',
+      view: 'Model',
       openStep: firstPiece?.route[0]?.id,
       until: undefined,
       picked: [],
@@ -111,7 +118,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
         const next = produce(state.document, recipe)
         if (next === state.document) return
         const now = Date.now()
-        const goesOn = gesture !== undefined && gesture === lastGesture && now - lastEdit < GESTURE_MS && state.past.length > 0
+        const goesOn = gesture !== undefined && gesture === lastGesture && (gesture.startsWith('drag:') || now - lastEdit < GESTURE_MS) && state.past.length > 0
         lastGesture = gesture
         lastEdit = now
         set({
@@ -153,6 +160,28 @@ function validSelection(document: ProjectDocument, state: WorkbenchState): Parti
   }
 }
 
+const works = new WeakMap<RouteStep[], Work>()
+
+/** What the workers need to make a piece; the same object as long as neither it nor what it is made with has changed. */
+export function workOf(document: ProjectDocument, pieceId: string): Work | undefined {
+  const piece = document.pieces.find((p) => p.id === pieceId)
+  if (!piece) return undefined
+  const others = piecesBehind(document.pieces, pieceId)
+  const known = works.get(piece.route)
+  if (
+    known?.piece === pieceId &&
+    known.others.length === others.length &&
+    known.others.every((p, i) => p.route === others[i].route && p.name === others[i].name)
+  )
+    return known
+  const work = { piece: pieceId, route: piece.route, others }
+  works.set(piece.route, work)
+  return work
+}
+
+/** The same for the piece in hand. */
+export const currentWork = (state: Pick<WorkbenchState, 'document' | 'pieceId'>): Work | undefined => workOf(state.document, state.pieceId)
+
 export function currentPiece(state: Pick<WorkbenchState, 'document' | 'pieceId'>): Piece | undefined {
   return state.document.pieces.find((p) => p.id === state.pieceId)
 }
@@ -162,7 +191,7 @@ function routeIn(draft: ProjectDocument, pieceId: string): RouteStep[] {
   return draft.pieces.find((p) => p.id === pieceId)?.route ?? []
 }
 
-export function setParam(store: WorkbenchStore, stepId: string, name: string, value: unknown, label: string): void {
+export function setParam(store: WorkbenchStore, stepId: string, name: string, value: unknown, label: string, gesture?: string): void {
   const { edit, pieceId } = store.getState()
   edit(
     label,
@@ -170,7 +199,22 @@ export function setParam(store: WorkbenchStore, stepId: string, name: string, va
       const step = routeIn(draft, pieceId).find((s) => s.id === stepId)
       if (step) step.params[name] = value
     },
-    `${pieceId}/${stepId}/${name}`,
+    gesture ?? `${pieceId}/${stepId}/${name}`,
+  )
+}
+
+/** Changes what lies on the board of the piece in hand. */
+export function setBoard(store: WorkbenchStore, label: string, recipe: (board: Board) => void, gesture?: string): void {
+  const { edit, pieceId } = store.getState()
+  edit(
+    label,
+    (draft) => {
+      const piece = draft.pieces.find((p) => p.id === pieceId)
+      if (!piece) return
+      piece.board ??= { guides: [] }
+      recipe(piece.board)
+    },
+    gesture,
   )
 }
 
@@ -189,12 +233,41 @@ export function setWords(store: WorkbenchStore, stepId: string, text: string, ca
       const target = routeIn(draft, pieceId).find((s) => s.id === stepId)
       if (!target) return
       target.params.text = text
+      carryDrawn(routeIn(draft, pieceId), text, caret)
       if (changes.success && changes.data.list.length > 0) target.params.letters = carryOver(carryOver(changes.data, before), text, caret)
     },
     `${pieceId}/${stepId}/text`,
   )
   if (picked.length > 0) store.setState({ picked: carryOver({ of: before, list: picked.map((at) => ({ at })) }, text, caret).list.map((c) => c.at) })
 }
+
+/** Lists that hang on letters in the steps after the words, each as `{ of, list }` of the text it was made for. */
+const ON_LETTERS: Readonly<Record<string, { param: string; anchors: readonly string[] }>> = {
+  redraw: { param: 'edits', anchors: ['at'] },
+  extend: { param: 'limbs', anchors: ['from.at', 'to.at'] },
+  smooth: { param: 'touches', anchors: ['at'] },
+}
+
+/** What was drawn on letters goes with them; what hangs on a letter that is gone stays where it was, and the step sets it aside. */
+function carryDrawn(route: RouteStep[], text: string, caret: number | undefined): void {
+  for (const step of route) {
+    const kept = ON_LETTERS[step.kind]
+    const held = kept && (step.params[kept.param] as { of: string; list: Record<string, unknown>[] } | undefined)
+    if (!held || held.list.length === 0 || held.of === text) continue
+    const places = held.list.flatMap((item) => kept.anchors.map((path) => anchorOf(item, path).at)).filter((at) => at >= 0)
+    const target = lettersKept(held.of, text, caret)
+    // as long as a letter is missing the list keeps the text it was made for, so that the letter finds it when it comes back
+    if (!places.every((at) => target.has(at))) continue
+    for (const item of held.list)
+      for (const path of kept.anchors) {
+        const place = anchorOf(item, path)
+        if (place.at >= 0) place.at = target.get(place.at) as number
+      }
+    held.of = text
+  }
+}
+
+const anchorOf = (item: Record<string, unknown>, path: string): { at: number } => (path === 'at' ? item : item[path.split('.')[0]]) as { at: number }
 
 interface CarriedFile {
   readonly sha256: string
@@ -228,12 +301,12 @@ export function setParams(store: WorkbenchStore, stepId: string, params: Readonl
   })
 }
 
-export function insertStep(store: WorkbenchStore, at: number, kind: string, title: string): void {
+export function insertStep(store: WorkbenchStore, at: number, kind: string, title: string, params: Record<string, unknown> = {}): void {
   const { edit, pieceId, document } = store.getState()
   const route = routeIn(document, pieceId)
   const id = freeId(kind, route)
   edit(`Insert ${title}`, (draft) => {
-    routeIn(draft, pieceId).splice(at, 0, { id, kind, on: true, params: {} })
+    routeIn(draft, pieceId).splice(at, 0, { id, kind, on: true, params })
   })
   store.getState().unfold(id)
 }
@@ -264,8 +337,10 @@ const freeId = (kind: string, route: readonly RouteStep[]) =>
     route.map((s) => s.id).filter((id) => id.startsWith(`${kind}-`)),
   )
 
-/** A new piece of words, or of a drawing. */
-export function addPiece(store: WorkbenchStore, of: 'words' | 'drawing' = 'words'): void {
+export type NewPiece = 'words' | 'drawing' | 'hand' | 'picture'
+
+/** A new piece of words, of a vector file, drawn by hand or traced from a picture. */
+export function addPiece(store: WorkbenchStore, of: NewPiece = 'words'): void {
   const { edit, document } = store.getState()
   const id = newId(
     'piece',
@@ -273,9 +348,17 @@ export function addPiece(store: WorkbenchStore, of: 'words' | 'drawing' = 'words
   )
   edit('New piece', (draft) => {
     const name = `Piece ${draft.pieces.length + 1}`
-    draft.pieces.push(of === 'words' ? newPiece(id, name, 'New words') : newDrawingPiece(id, name))
+    draft.pieces.push(
+      {
+        words: () => newPiece(id, name, 'New words'),
+        drawing: () => newDrawingPiece(id, name),
+        hand: () => newHandDrawnPiece(id, name),
+        picture: () => newTracedPiece(id, name),
+      }[of](),
+    )
   })
   store.getState().choosePiece(id)
+  store.setState({ view: of === 'hand' ? 'Draw' : 'Model' })
 }
 
 export function removePiece(store: WorkbenchStore, id: string): void {

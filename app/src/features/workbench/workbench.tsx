@@ -6,13 +6,14 @@ import styled from 'styled-components'
 import { Docket } from '@/features/route/docket'
 import { PieceStrip } from '@/features/route/piece-strip'
 import { TypeCase } from '@/features/type-case/type-case'
-import { WorkbenchContext } from './context'
+import { useWorkbench, WorkbenchContext } from './context'
 import { keepMaking } from './making'
 import { Masthead } from './masthead'
 import { Readout } from './readout'
 import { keepSaving } from './saving'
-import { createWorkbenchStore, type WorkbenchStore } from './store'
+import { createWorkbenchStore, type WorkbenchStore, workOf } from './store'
 
+const DrawView = dynamic(() => import('@/features/draw/draw-view').then((m) => m.DrawView), { ssr: false, loading: () => <Filler /> })
 const View = dynamic(() => import('@/features/view/view').then((m) => m.View), { ssr: false, loading: () => <Filler /> })
 
 const Page = styled.div`
@@ -35,15 +36,41 @@ const Column = styled.aside`
   border-right: 1px solid var(--ink);
 `
 const Right = styled.main`
+  position: relative;
   display: flex;
   flex-direction: column;
   flex: 1;
   min-width: 0;
 `
+const Layer = styled.div`
+  position: absolute;
+  inset: 0;
+  display: flex;
+  flex-direction: column;
+  &[data-hidden] { visibility: hidden; }
+`
 const Filler = styled.div`
   flex: 1;
   background: #ece5d9;
 `
+
+/** The view that is chosen. The solid stays alive under the board, so that pictures can still be taken and nothing is built anew. */
+function MainPane() {
+  const view = useWorkbench((s) => s.view)
+  return (
+    <Right>
+      <Layer data-hidden={view === 'Model' ? undefined : ''} inert={view !== 'Model'}>
+        <View />
+        <Readout />
+      </Layer>
+      {view === 'Draw' && (
+        <Layer>
+          <DrawView />
+        </Layer>
+      )}
+    </Right>
+  )
+}
 
 /** One project at work. The page's own state is a store; workers make the geometry; saving goes on by itself. */
 export function Workbench({ id, document, revision, hasPicture }: { id: string; document: ProjectDocument; revision: number; hasPicture: boolean }) {
@@ -60,10 +87,7 @@ export function Workbench({ id, document, revision, hasPicture }: { id: string; 
             <Docket />
           </Column>
           <TypeCase />
-          <Right>
-            <View />
-            <Readout />
-          </Right>
+          <MainPane />
         </Middle>
       </Page>
     </WorkbenchContext.Provider>
@@ -72,11 +96,12 @@ export function Workbench({ id, document, revision, hasPicture }: { id: string; 
 
 /** The first piece's picture for the cabinet, base64 PNG. */
 async function cabinetPicture(store: WorkbenchStore): Promise<string | undefined> {
-  const route = store.getState().document.pieces[0]?.route
-  if (!route?.length) return undefined
+  const { document } = store.getState()
+  const work = document.pieces[0] && workOf(document, document.pieces[0].id)
+  if (!work?.route.length) return undefined
   const { solidPicture } = await import('@/features/view/solid-picture')
   // saving must not wait for a view that may never come, as with a route that fails
   const nothing = new Promise<undefined>((resolve) => setTimeout(resolve, 2000))
-  const url = await Promise.race([solidPicture(route, route[route.length - 1].id, { width: 640, height: 400, ground: true }), nothing])
+  const url = await Promise.race([solidPicture(work, work.route[work.route.length - 1].id, { width: 640, height: 400, ground: true }), nothing])
   return url?.replace(/^data:image\/png;base64,/, '')
 }

@@ -13,7 +13,7 @@ import { type Path, PathBuilder, pathArea, segmentsOf } from '../../outline/path
 import { toPairs } from '../../outline/polygon'
 import { lettersKept } from '../lettering/letters'
 import { meta } from '../meta'
-import { editableShapes, textOf } from '../redraw'
+import { type EditableShape, editableShapes, textOf } from '../redraw'
 import { defineStep, failed, type StepIssue } from '../step'
 
 /** A place on an outline: a share 0 to 1 of the length of one of a letter's contours; `at` −1 for a place in the plane. */
@@ -87,11 +87,16 @@ function contoursOf(outline: Outline, at: number): Path[] {
   return shape ? shape.paths.map(toPath) : []
 }
 
-/** The place of a point on the letters' contours nearest to it, within `reach` mm; in the plane when there is none. */
-export function anchorAt(outline: Outline, x: number, y: number, reach: number): Anchor & { readonly x: number; readonly y: number } {
+/** The place on letters' contours that lies nearest to a point, within `reach` mm; in the plane when there is none. */
+export function anchorAt(
+  shapes: readonly Pick<EditableShape, 'at' | 'paths'>[],
+  x: number,
+  y: number,
+  reach: number,
+): Anchor & { readonly x: number; readonly y: number } {
   let best: (Anchor & { x: number; y: number }) | undefined
   let nearest = reach
-  for (const { at, paths } of editableShapes(outline)) {
+  for (const { at, paths } of shapes) {
     if (at < 0) continue
     paths.forEach((drawn, contour) => {
       const path = toPath(drawn)

@@ -80,6 +80,17 @@ export function editableShapes(outline: Outline): EditableShape[] {
   ]
 }
 
+/** The lower left corner of the box about a shape's nodes and handles, mm: what moves with it when the words change. */
+export function lowerLeft(shape: Pick<EditableShape, 'paths'>): [number, number] {
+  const points = shape.paths.flatMap(pointsOf)
+  let [x, y] = [Infinity, Infinity]
+  for (let i = 0; i < points.length; i += 2) {
+    x = Math.min(x, points[i])
+    y = Math.min(y, points[i + 1])
+  }
+  return [x, y]
+}
+
 /** The text that an outline's letters stand for, with spaces where letters have no outline. */
 export function textOf(outline: Outline): string {
   let text = ''

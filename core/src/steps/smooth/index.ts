@@ -4,7 +4,7 @@ import { smoothPathBy } from '../../outline/smooth'
 import { type Region, regionPaths } from '../../outline/outline'
 import { lettersKept } from '../lettering/letters'
 import { meta, plain } from '../meta'
-import { textOf } from '../redraw'
+import { editableShapes, lowerLeft, textOf } from '../redraw'
 import { defineStep, failed, type StepIssue } from '../step'
 
 /** A touch of the smoothing brush: where its middle lies, measured from the lower left of its letter when it is on one. */
@@ -62,20 +62,7 @@ export const smooth = defineStep({
     if (input?.kind !== 'outline') return failed('no-outline', 'Smooth needs an outline to work on.', 'Put a source such as Lettering before it.')
     if (amount === 0 || (where === 'brushed' && touches.list.length === 0)) return { ok: true, value: input, issues: [] }
     const kept = lettersKept(touches.of, textOf(input))
-    const corner = new Map<number, [number, number]>()
-    for (const region of input.regions)
-      for (const member of region.members) {
-        const at = input.letters[member.letter]?.at ?? -1
-        if (at < 0) continue
-        for (const path of member.paths) {
-          const low = corner.get(at) ?? [Infinity, Infinity]
-          for (let i = 0; i < path.coords.length; i += 2) {
-            low[0] = Math.min(low[0], path.coords[i] + region.dx)
-            low[1] = Math.min(low[1], path.coords[i + 1] + region.dy)
-          }
-          corner.set(at, low)
-        }
-      }
+    const corner = new Map(editableShapes(input).map((shape) => [shape.at, lowerLeft(shape)]))
     let lost = 0
     const discs = touches.list.flatMap(({ at, x, y, r }) => {
       if (at < 0) return [{ x, y, r, letter: -1 }]

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { FormatError } from '../../format/mesh-data'
-import { type Picture, readPicture } from '../../format/picture'
+import type { Picture } from '../../format/picture'
 import { connectedShapes, curveBounds, nestPaths, regionFrom, unitePaths } from '../../outline/areas'
 import { latticeFor } from '../../outline/lattice'
 import { type Layer, type Outline, outlineBounds, type Region } from '../../outline/outline'
@@ -97,7 +97,7 @@ export const tracedPicture = defineStep({
     try {
       const key = `picture-of:${sha256}`
       const known = context.memo.peek<Picture>(key)
-      picture = known ?? averaged(await readPicture(await context.assets.file(sha256)), MAX_TRACED)
+      picture = known ?? averaged(await context.assets.picture(sha256), MAX_TRACED)
       if (!known) context.memo.put(key, picture)
     } catch (error) {
       if (error instanceof FormatError) return failed('unreadable-picture', `${name}: ${error.message}`, error.remedy, 'file')

@@ -1,14 +1,14 @@
-import { addDrawing, MAX_DRAWING_BYTES } from '@/server/files'
+import { addFile, MAX_FILE_BYTES } from '@/server/files'
 import { readBytes, refuse, withDatabase } from '@/server/http'
 
 export const dynamic = 'force-dynamic'
 
-/** The body is the drawing itself; its name stands in the header x-file-name, percent-encoded. */
+/** The body is the drawing or picture itself; its name stands in the header x-file-name, percent-encoded. */
 export function POST(request: Request): Promise<Response> {
   return withDatabase(request, async (em) => {
-    const bytes = await readBytes(request, MAX_DRAWING_BYTES)
-    if (!bytes) return refuse(413, 'too-large', 'The drawing is larger than 20 MB.', 'Simplify it, or bring in a part of it.')
-    const added = await addDrawing(em, bytes, fileName(request.headers.get('x-file-name')))
+    const bytes = await readBytes(request, MAX_FILE_BYTES)
+    if (!bytes) return refuse(413, 'too-large', 'The file is larger than 20 MB.', 'Simplify it, or bring in a part of it.')
+    const added = await addFile(em, bytes, fileName(request.headers.get('x-file-name')))
     if ('problem' in added) return refuse(422, added.problem.code, added.problem.message, added.problem.remedy)
     return Response.json(added, { status: 201 })
   })

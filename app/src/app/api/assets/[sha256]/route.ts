@@ -1,6 +1,15 @@
 import { z } from 'zod'
+import { pictureKind } from '@kelvar/core/format/picture'
 import { findAsset } from '@/server/assets'
+import type { AssetRow } from '@/server/entities'
 import { refuse, withDatabase } from '@/server/http'
+
+/** Pictures are shown as what their bytes are; anything else that is no font is plain bytes, so that no browser runs it. */
+function typeOf({ type, bytes }: AssetRow): string {
+  if (type === 'font') return 'font/ttf'
+  const kind = type === 'picture' ? pictureKind(bytes) : undefined
+  return kind ? `image/${kind}` : 'application/octet-stream'
+}
 
 export const dynamic = 'force-dynamic'
 
@@ -12,7 +21,7 @@ export function GET(request: Request, { params }: { params: Promise<{ sha256: st
     const asset = sha256.success ? await findAsset(em, sha256.data) : null
     if (!asset) return refuse(404, 'no-asset', 'The file is not in the library.', 'Add it again.')
     return new Response(new Uint8Array(asset.bytes), {
-      headers: { 'content-type': asset.type === 'font' ? 'font/ttf' : 'application/octet-stream', 'cache-control': 'private, max-age=31536000, immutable' },
+      headers: { 'content-type': typeOf(asset), 'cache-control': 'private, max-age=31536000, immutable' },
     })
   })
 }

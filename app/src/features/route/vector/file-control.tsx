@@ -3,10 +3,10 @@ import { FileUp } from 'lucide-react'
 import { useState } from 'react'
 import { DropZone, FileTrigger } from 'react-aria-components'
 import styled from 'styled-components'
-import { z } from 'zod'
 import { useWorkbenchStore } from '@/features/workbench/context'
 import { setAsset } from '@/features/workbench/store'
 import { ActionButton } from '@/ui/controls'
+import { sendFile } from './send-file'
 
 const Zone = styled(DropZone)`
   display: grid;
@@ -18,41 +18,46 @@ const Zone = styled(DropZone)`
   background: var(--paper);
   &[data-drop-target] { border-color: var(--action); background: color-mix(in srgb, var(--action) 8%, var(--paper)); }
   b { font-weight: 600; overflow-wrap: anywhere; }
+  img { max-width: 100%; max-height: 110px; border: 1px solid var(--rule); border-radius: 2px; display: block; }
   small { color: var(--soft); font-size: 12px; }
   p { margin: 0; color: var(--failure); font-size: 12.5px; }
 `
 
-const added = z.object({ sha256: z.string(), name: z.string(), bytes: z.number(), layers: z.number() })
-const refusal = z.object({ error: z.object({ message: z.string(), remedy: z.string() }) })
+const KINDS = {
+  drawing: { asset: 'vector', endings: ['.svg', '.dxf'], words: 'SVG or DXF, dropped here or chosen. Every colour becomes a layer.' },
+  picture: { asset: 'picture', endings: ['image/png', 'image/jpeg', 'image/webp'], words: 'PNG, JPEG or WebP, dropped here or chosen.' },
+} as const
 
-/** The drawing a Vector file step brings in: chosen or dropped, read by the server, carried by the project. */
-export function VectorControl({ title, stepId, value }: { title: string; stepId: string; value: { sha256: string; name: string } }) {
+/** The drawing or picture a source step brings in: chosen or dropped, read by the server, carried by the project. */
+export function FileControl({
+  title,
+  stepId,
+  kind,
+  value,
+}: {
+  title: string
+  stepId: string
+  kind: keyof typeof KINDS
+  value: { sha256: string; name: string }
+}) {
   const store = useWorkbenchStore()
   const [busy, setBusy] = useState(false)
   const [message, setMessage] = useState('')
+  const { asset, endings, words } = KINDS[kind]
 
   async function take(file: File | undefined) {
     if (!file) return
     setBusy(true)
     setMessage('')
-    try {
-      const response = await fetch('/api/files', { method: 'POST', body: file, headers: { 'x-file-name': encodeURIComponent(file.name) } })
-      const answer: unknown = await response.json()
-      if (response.ok) setAsset(store, stepId, 'file', added.parse(answer), 'vector')
-      else {
-        const { error } = refusal.parse(answer)
-        setMessage(`${file.name}: ${error.message} ${error.remedy}`)
-      }
-    } catch (error) {
-      console.error(error)
-      setMessage('The server does not answer. Try again when it does.')
-    }
+    const sent = await sendFile(file, kind)
+    if ('message' in sent) setMessage(sent.message)
+    else setAsset(store, stepId, 'file', sent, asset)
     setBusy(false)
   }
 
   return (
     <Zone
-      aria-label={`${title}: drop a drawing here`}
+      aria-label={`${title}: drop a ${kind} here`}
       getDropOperation={() => 'copy'}
       onDrop={async (event) => {
         const [item] = event.items
@@ -60,14 +65,15 @@ export function VectorControl({ title, stepId, value }: { title: string; stepId:
       }}
     >
       {value.name && <b>{value.name}</b>}
-      <FileTrigger acceptedFileTypes={['.svg', '.dxf']} onSelect={(files) => take(files?.[0])}>
+      {kind === 'picture' && value.sha256 && <img src={`/api/assets/${value.sha256}`} alt={value.name} />}
+      <FileTrigger acceptedFileTypes={[...endings]} onSelect={(files) => take(files?.[0])}>
         <ActionButton isDisabled={busy}>
           <span style={{ display: 'inline-flex', gap: 7, alignItems: 'center' }}>
-            <FileUp size={14} /> {busy ? 'Reading…' : value.sha256 ? 'Choose another drawing' : 'Choose a drawing'}
+            <FileUp size={14} /> {busy ? 'Reading…' : value.sha256 ? `Choose another ${kind}` : `Choose a ${kind}`}
           </span>
         </ActionButton>
       </FileTrigger>
-      <small>SVG or DXF, dropped here or chosen. Every colour becomes a layer.</small>
+      <small>{words}</small>
       {message && <p role="alert">{message}</p>}
     </Zone>
   )

@@ -1,0 +1,33 @@
+import type { OutlineDrawing } from '@/workers/messages'
+
+/** An outline in the board's millimetres: filled as it will be, or as a thin line to draw over. */
+export function Ghost({ drawing, as }: { drawing: OutlineDrawing | undefined; as: 'filled' | 'line' }) {
+  if (!drawing) return null
+  return (
+    // outlines' pictures have Y downwards, the board upwards
+    <g transform="scale(1 -1)" aria-hidden>
+      {drawing.parts.map((part, i) =>
+        part.open || as === 'line' ? (
+          <path
+            key={i}
+            d={part.path}
+            fill="none"
+            stroke="#20262b"
+            strokeOpacity={as === 'line' ? 0.4 : 0.3}
+            strokeWidth={1}
+            vectorEffect="non-scaling-stroke"
+          />
+        ) : (
+          <path key={i} d={part.path} fill={part.colour ?? '#20262b'} fillOpacity={0.16} />
+        ),
+      )}
+    </g>
+  )
+}
+
+/** The board's box [minX, minY, maxX, maxY] of an outline's picture; undefined when it is empty. */
+export function boxOf(drawing: OutlineDrawing | undefined): readonly [number, number, number, number] | undefined {
+  if (!drawing || drawing.parts.length === 0) return undefined
+  const [x, y, w, h] = drawing.box
+  return [x, -y - h, x + w, -y]
+}

@@ -1,0 +1,47 @@
+'use client'
+import { piecesBehind, type PieceReference } from '@kelvar/core/document/references'
+import { stepKind } from '@kelvar/core/steps/registry'
+import { useMemo } from 'react'
+import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
+import { FieldName, PickInput, PlainButton } from '@/ui/controls'
+
+/** Another piece that a step works with; those that are made with this one themselves are left out. */
+export function PieceControl({
+  title,
+  value,
+  wants,
+  onChange,
+}: {
+  title: string
+  value: PieceReference
+  wants: 'outline' | 'solid'
+  onChange: (value: PieceReference) => void
+}) {
+  const store = useWorkbenchStore()
+  const pieces = useWorkbench((s) => s.document.pieces)
+  const own = useWorkbench((s) => s.pieceId)
+  const fit = useMemo(
+    () =>
+      pieces.filter(
+        (p) => p.id !== own && p.route.some((s) => stepKind(s.kind)?.gives === wants) && !piecesBehind(pieces, p.id).some((behind) => behind.id === own),
+      ),
+    [pieces, own, wants],
+  )
+  if (fit.length === 0) return <FieldName>There is no other piece to combine with yet. Add one at the upper left.</FieldName>
+  const known = fit.some((p) => p.id === value.piece)
+  return (
+    <>
+      <PickInput
+        label={title}
+        value={known ? value.piece : 'none'}
+        options={[...(known ? [] : [{ id: 'none', label: 'Choose a piece' }]), ...fit.map((p) => ({ id: p.id, label: p.name }))]}
+        onChange={(piece) => piece !== 'none' && onChange({ piece })}
+      />
+      {known && (
+        <PlainButton style={{ justifySelf: 'start', marginLeft: -7 }} onPress={() => store.getState().choosePiece(value.piece)}>
+          Go to {fit.find((p) => p.id === value.piece)?.name}
+        </PlainButton>
+      )}
+    </>
+  )
+}
