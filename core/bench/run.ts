@@ -16,6 +16,7 @@ import { transformPath } from '../src/outline/path'
 import { doubleArea, type PolygonSet, regionPolygons, winding } from '../src/outline/polygon'
 import { extrudePolygons } from '../src/solid/extrude'
 import { shippedProfile } from '../src/solid/profile'
+import { benchOutlines } from './outlines'
 import { benchSetting } from './setting'
 import { median, timed } from './timing'
 
@@ -113,3 +114,5 @@ console.log(`from nothing: ${median(whole).toFixed(0)} ms, ${(median(whole) / me
 console.log(`one new letter typed: ${median(added).toFixed(1)} ms, 1/${(median(whole) / median(added)).toFixed(0)} of it`)
 console.log(`one known letter typed: ${median(known).toFixed(1)} ms, 1/${(median(whole) / median(known)).toFixed(0)} of it`)
 await benchSetting()
+console.log()
+await benchOutlines()

@@ -51,6 +51,16 @@ async function readPng(bytes: Uint8Array): Promise<Picture> {
   const png = decode(bytes)
   const { width, height, palette } = png
   const rgba = new Uint8Array(4 * width * height)
+  if (png.depth === 8 && !palette && (png.channels === 4 || png.channels === 3)) {
+    if (png.channels === 4) return { width, height, rgba: Uint8Array.from(png.data) }
+    for (let i = 0, o = 0; o < rgba.length; i += 3, o += 4) {
+      rgba[o] = png.data[i]
+      rgba[o + 1] = png.data[i + 1]
+      rgba[o + 2] = png.data[i + 2]
+      rgba[o + 3] = 255
+    }
+    return { width, height, rgba }
+  }
   const scale = png.depth === 16 ? 1 / 257 : png.depth < 8 ? 255 / (2 ** png.depth - 1) : 1
   const { channels } = png
   // grey and palette pictures of less than a byte a pixel are packed

@@ -1,9 +1,10 @@
+import { hashNumbers } from '../evaluate/hash'
 import { manifold, type SimplePolygon, withScope } from '../kernel/manifold'
 import { Area, clipAreas, unitePaths } from './clip'
 import { fitPath } from './fit'
 import { flattenPath } from './flatten'
 import { type Outline, type Region, regionPaths } from './outline'
-import { controlBounds, type Path, pathArea, reversePath, toSvgPath } from './path'
+import { controlBounds, type Path, pathArea, reversePath } from './path'
 import { doubleArea, toPairs } from './polygon'
 
 /** How near curves are followed when an outline is offset or smoothed, mm; far under what a cutter or printer can show. */
@@ -56,8 +57,11 @@ export function offsetRings(rings: readonly SimplePolygon[], distance: number, j
 
 /** A region of its own key from paths in the outline's coordinates; `letter` −1 for none. */
 export function regionFrom(paths: readonly Path[], letter: number, layer: number): Region {
-  return { key: `area:${toSvgPath(paths, 6)}`, members: [{ letter, paths }], dx: 0, dy: 0, layer }
+  return { key: keyOf('area', paths), members: [{ letter, paths }], dx: 0, dy: 0, layer }
 }
+
+/** A region's key from what its paths are. */
+export const keyOf = (name: string, paths: readonly Path[]): string => `${name}:${hashNumbers(...paths.flatMap((path) => [path.verbs, path.coords]))}`
 
 /** The letter a region belongs to, for what is made of it: the first of its members'. */
 export const letterOf = (region: Region): number => region.members[0]?.letter ?? -1

@@ -4,8 +4,8 @@ import { chordCount } from './flatten'
 import { type Path, PathBuilder, pathArea, segmentsOf } from './path'
 
 /** Curves are clipped as chords this near to them, mm; what comes out is the curves again. */
-const CHORD = 0.0025
-const TURN = 6
+const CHORD = 0.006
+const TURN = 9
 /** How near a clipped corner lies to the chord it is on, mm; the clipper rounds far finer. */
 const NEAR = 1e-5
 /** Sides and areas below these are dust of the clipper, mm and mm². */
@@ -67,16 +67,30 @@ export class Area {
     if (y > box[3]) box[3] = y
   }
 
-  /** The chord that the side from (px, py) to (qx, qy) lies on, `prefer` first; −1 when it lies on none. */
-  chordAlong(px: number, py: number, qx: number, qy: number, prefer: number): number {
-    const { chords, chordOf } = this
+  /** The chord that the side from (px, py) to (qx, qy) lies on, looked for about `last` first; −1 when it lies on none. */
+  chordAlong(px: number, py: number, qx: number, qy: number, last: number): number {
+    const { chordOf } = this
+    // a border mostly goes on to the next chord, one way or the other
+    if (last >= 0)
+      for (let step = 0; step < 3; step++) {
+        const k = last + (step === 0 ? 1 : step === 1 ? -1 : 0)
+        if (k >= 0 && k < chordOf.length && this.holds(k, px, py, qx, qy)) return k
+      }
+    const prefer = last >= 0 ? chordOf[last] : -1
     let found = -1
-    for (const k of this.bucketAt((px + qx) / 2)) {
-      if (distanceTo(chords, k, px, py) > NEAR || distanceTo(chords, k, qx, qy) > NEAR) continue
+    const bucket = this.bucketAt((px + qx) / 2)
+    for (let i = 0; i < bucket.length; i++) {
+      const k = bucket[i]
+      if (!this.holds(k, px, py, qx, qy)) continue
       if (chordOf[k] === prefer) return k
       if (found < 0) found = k
     }
     return found
+  }
+
+  private holds(k: number, px: number, py: number, qx: number, qy: number): boolean {
+    const { chords } = this
+    return liesOn(chords, 6 * k, px, py) && liesOn(chords, 6 * k, qx, qy)
   }
 
   private bucketAt(x: number): Int32Array {
@@ -102,20 +116,29 @@ export class Area {
 
 const EMPTY = new Int32Array(0)
 
-/** Distance of a point to a chord, mm. */
-function distanceTo(chords: Float64Array, k: number, x: number, y: number): number {
-  const [ax, ay] = [chords[6 * k], chords[6 * k + 1]]
-  const [dx, dy] = [chords[6 * k + 2] - ax, chords[6 * k + 3] - ay]
-  const f = Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy)))
-  return Math.hypot(x - ax - f * dx, y - ay - f * dy)
+/** Whether a point lies on the chord at an offset. */
+function liesOn(chords: Float64Array, o: number, x: number, y: number): boolean {
+  const ax = chords[o]
+  const ay = chords[o + 1]
+  const bx = chords[o + 2]
+  const by = chords[o + 3]
+  if ((x < ax - NEAR && x < bx - NEAR) || (x > ax + NEAR && x > bx + NEAR) || (y < ay - NEAR && y < by - NEAR) || (y > ay + NEAR && y > by + NEAR)) return false
+  const dx = bx - ax
+  const dy = by - ay
+  const cross = (x - ax) * dy - (y - ay) * dx
+  return cross * cross <= NEAR * NEAR * (dx * dx + dy * dy)
 }
 
 /** Where a point of a chord lies on its curve. */
 function parameterOn(chords: Float64Array, k: number, x: number, y: number): number {
-  const [ax, ay, bx, by, t0, t1] = chords.subarray(6 * k, 6 * k + 6)
-  const [dx, dy] = [bx - ax, by - ay]
+  const o = 6 * k
+  const ax = chords[o]
+  const ay = chords[o + 1]
+  const t0 = chords[o + 4]
+  const dx = chords[o + 2] - ax
+  const dy = chords[o + 3] - ay
   const f = Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy)))
-  return t0 + (t1 - t0) * f
+  return t0 + (chords[o + 5] - t0) * f
 }
 
 /** A stretch of a result's border: a curve from one parameter to another, or (curve undefined) a plain side. */
@@ -134,7 +157,7 @@ interface Run {
 /**
  * Union, difference, intersection or symmetric difference of two areas as closed paths, outer ones counter-clockwise and
  * holes clockwise. Curves stay the curves they were: they are only cut, at their true crossings, so that parts put together
- * again have the area of the whole. The topology is the clipper's (chords within 0.0025 mm); the crossings are then found
+ * again have the area of the whole. The topology is the clipper's (chords within 0.006 mm); the crossings are then found
  * on the curves themselves by Newton's method. Needs the manifold kernel loaded.
  */
 export function clipAreas(a: Area, b: Area, how: ClipHow): Path[] {
@@ -152,6 +175,13 @@ export function clipAreas(a: Area, b: Area, how: ClipHow): Path[] {
   return polygons.map((ring) => recover(ring, [a, b])).filter((path): path is Path => path !== undefined)
 }
 
+/** Whether two areas overlap by more than dust, without making what they have in common. */
+export function areasOverlap(a: Area, b: Area): boolean {
+  if (a.rings.length === 0 || b.rings.length === 0) return false
+  const { CrossSection } = manifold()
+  return withScope((own) => own(own(new CrossSection(a.rings, 'NonZero')).intersect(own(new CrossSection(b.rings, 'NonZero')))).area() > DUST)
+}
+
 /** The area of paths that may overlap (non-zero rule), as paths that do not. */
 export const unitePaths = (paths: readonly Path[]): Path[] => clipAreas(new Area(paths), NOTHING, 'add')
 
@@ -164,16 +194,16 @@ function recover(source: SimplePolygon, areas: readonly Area[]): Path | undefine
   })
   if (ring.length < 3) return undefined
   const runs: Run[] = []
-  let prefer: { area: Area; segment: number } | undefined
+  let last: { area: Area; chord: number } | undefined
   for (let i = 0; i < ring.length; i++) {
     const [px, py] = ring[i]
     const [qx, qy] = ring[(i + 1) % ring.length]
     let run: Run = { cubic: undefined, straight: true, ofFirst: false, from: 0, to: 1, x: px, y: py }
-    for (const area of prefer?.area === areas[1] ? [areas[1], areas[0]] : areas) {
-      const k = area.chordAlong(px, py, qx, qy, prefer?.area === area ? prefer.segment : -1)
+    for (const area of last?.area === areas[1] ? [areas[1], areas[0]] : areas) {
+      const k = area.chordAlong(px, py, qx, qy, last?.area === area ? last.chord : -1)
       if (k < 0) continue
       const segment = area.chordOf[k]
-      prefer = { area, segment }
+      last = { area, chord: k }
       run = {
         cubic: area.cubics[segment],
         straight: area.straight[segment],
@@ -185,17 +215,17 @@ function recover(source: SimplePolygon, areas: readonly Area[]): Path | undefine
       }
       break
     }
-    const last = runs.at(-1)
-    if (last && goesOn(last, run)) last.to = run.to
+    const before = runs.at(-1)
+    if (before && goesOn(before, run)) before.to = run.to
     else runs.push(run)
   }
   // the ring may begin in the middle of a curve
   const [first] = runs
-  const last = runs[runs.length - 1]
-  if (runs.length > 1 && goesOn(last, first)) {
-    first.from = last.from
-    first.x = last.x
-    first.y = last.y
+  const end = runs[runs.length - 1]
+  if (runs.length > 1 && goesOn(end, first)) {
+    first.from = end.from
+    first.x = end.x
+    first.y = end.y
     runs.pop()
   }
   if (runs.length > 1) for (let i = 0; i < runs.length; i++) meet(runs[(i + runs.length - 1) % runs.length], runs[i])

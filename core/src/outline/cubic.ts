@@ -29,16 +29,25 @@ export function endDirectionOf(c: ArrayLike<number>, end: 0 | 1): [number, numbe
 
 /** The two parts of a curve on either side of t (de Casteljau); new arrays. */
 export function splitCubic(c: ArrayLike<number>, t: number): [Cubic, Cubic] {
-  const p = [0, 1].map((k) => {
+  const first = new Float64Array(8)
+  const second = new Float64Array(8)
+  for (let k = 0; k < 2; k++) {
     const a = c[k] + (c[k + 2] - c[k]) * t
     const b = c[k + 2] + (c[k + 4] - c[k + 2]) * t
     const d = c[k + 4] + (c[k + 6] - c[k + 4]) * t
     const e = a + (b - a) * t
     const f = b + (d - b) * t
-    return [c[k], a, e, e + (f - e) * t, f, d, c[k + 6]]
-  })
-  const pick = (order: readonly number[]) => Float64Array.from(order.flatMap((i) => [p[0][i], p[1][i]]))
-  return [pick([0, 1, 2, 3]), pick([3, 4, 5, 6])]
+    const middle = e + (f - e) * t
+    first[k] = c[k]
+    first[k + 2] = a
+    first[k + 4] = e
+    first[k + 6] = middle
+    second[k] = middle
+    second[k + 2] = f
+    second[k + 4] = d
+    second[k + 6] = c[k + 6]
+  }
+  return [first, second]
 }
 
 /** The part of a curve between two parameters, t0 ≤ t1; a new array. */

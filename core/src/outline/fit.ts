@@ -1,4 +1,3 @@
-import { cubicAt } from './cubic'
 import { type Path, PathBuilder } from './path'
 
 export interface FitOptions {
@@ -106,38 +105,37 @@ function fitSpan(points: Float64Array, start: Vector | undefined, end: Vector | 
 function fitFewest(p: Float64Array, t0: Vector, t1: Vector, tolerance: number, out: PathBuilder): void {
   const n = p.length / 2
   let from = 0
+  let last = 16
   let start = t0
   while (from < n - 1) {
     const attempt = (to: number) => {
       const tangent: Vector = to === n - 1 ? [-t1[0], -t1[1]] : directionAmong(p, to)
       return { to, tangent, curve: fitBetween(p, from, to, start, [-tangent[0], -tangent[1]], tolerance) }
     }
-    let best = attempt(n - 1)
-    if (!best.curve) {
-      let low = from + 1
-      let high = n - 1
-      best = { ...attempt(low), curve: undefined }
-      // reaching out in growing strides first keeps the spans that are tried short
-      for (let stride = 8; ; stride *= 2) {
-        const to = Math.min(high - 1, from + stride)
-        const tried = attempt(to)
-        if (!tried.curve) {
-          high = to
-          break
-        }
+    let best: ReturnType<typeof attempt> = { ...attempt(Math.min(n - 1, from + 1)), curve: undefined }
+    let low = from + 1
+    let high = n
+    // reaching out in growing strides, from what the last curve reached, keeps the spans that are tried short
+    for (let stride = Math.max(8, last >> 1); low < n - 1; stride *= 2) {
+      const to = Math.min(n - 1, from + stride)
+      const tried = attempt(to)
+      if (tried.curve) {
         best = tried
         low = to
-        if (to === high - 1) break
+        continue
       }
-      while (high - low > 1) {
-        const tried = attempt((low + high) >> 1)
-        if (tried.curve) {
-          best = tried
-          low = tried.to
-        } else high = tried.to
-      }
+      high = to
+      break
+    }
+    while (high - low > 1) {
+      const tried = attempt((low + high) >> 1)
+      if (tried.curve) {
+        best = tried
+        low = tried.to
+      } else high = tried.to
     }
     const { to, tangent, curve } = best
+    last = to - from
     if (curve) out.cubicTo(curve[2], curve[3], curve[4], curve[5], p[2 * to], p[2 * to + 1])
     else out.lineTo(p[2 * to], p[2 * to + 1])
     from = to
@@ -156,9 +154,9 @@ function fitBetween(p: Float64Array, from: number, to: number, t0: Vector, t1: V
   const u = chordParameters(p, from, to)
   for (let round = 0; round < ROUNDS; round++) {
     const curve = leastSquares(p, from, to, u, t0, t1)
-    const { error } = largestError(p, from, to, u, curve)
+    const { error } = largestError(p, from, to, u, curve, (round === 0 ? 60 : 30) * tolerance)
     if (error <= tolerance) return curve
-    if (error > 30 * tolerance && round > 0) return undefined
+    if (error > (round === 0 ? 60 : 30) * tolerance) return undefined
     for (let i = from; i <= to; i++) u[i - from] = newton(curve, p[2 * i], p[2 * i + 1], u[i - from])
   }
   return undefined
@@ -274,32 +272,50 @@ function leastSquares(p: Float64Array, from: number, to: number, u: Float64Array
   return Float64Array.of(x0, y0, x0 + t0[0] * a, y0 + t0[1] * a, x3 + t1[0] * b, y3 + t1[1] * b, x3, y3)
 }
 
-/** One step of Newton's method towards the parameter of the point nearest to (x, y). */
+/** One step of Newton's method towards the parameter of the point nearest to (x, y). Plain arithmetic: it runs millions of times. */
 function newton(c: Float64Array, x: number, y: number, t: number): number {
   const s = 1 - t
-  const [px, py] = cubicAt(c, t)
-  const d = (k: number) => 3 * (s * s * (c[k + 2] - c[k]) + 2 * s * t * (c[k + 4] - c[k + 2]) + t * t * (c[k + 6] - c[k + 4]))
-  const e = (k: number) => 6 * (s * (c[k + 4] - 2 * c[k + 2] + c[k]) + t * (c[k + 6] - 2 * c[k + 4] + c[k + 2]))
-  const [dx, dy, ex, ey] = [d(0), d(1), e(0), e(1)]
-  const numerator = (px - x) * dx + (py - y) * dy
+  const [b0, b1, b2, b3] = [s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t]
+  const px = b0 * c[0] + b1 * c[2] + b2 * c[4] + b3 * c[6]
+  const py = b0 * c[1] + b1 * c[3] + b2 * c[5] + b3 * c[7]
+  const dx = 3 * (s * s * (c[2] - c[0]) + 2 * s * t * (c[4] - c[2]) + t * t * (c[6] - c[4]))
+  const dy = 3 * (s * s * (c[3] - c[1]) + 2 * s * t * (c[5] - c[3]) + t * t * (c[7] - c[5]))
+  const ex = 6 * (s * (c[4] - 2 * c[2] + c[0]) + t * (c[6] - 2 * c[4] + c[2]))
+  const ey = 6 * (s * (c[5] - 2 * c[3] + c[1]) + t * (c[7] - 2 * c[5] + c[3]))
   const denominator = dx * dx + dy * dy + (px - x) * ex + (py - y) * ey
   if (Math.abs(denominator) < 1e-18) return t
-  return Math.min(1, Math.max(0, t - numerator / denominator))
+  const next = t - ((px - x) * dx + (py - y) * dy) / denominator
+  return next < 0 ? 0 : next > 1 ? 1 : next
 }
 
-function largestError(p: Float64Array, from: number, to: number, u: Float64Array, c: Float64Array): { error: number; at: number } {
-  let error = 0
+/** The largest distance of the points, and of the middles between them, from a curve; `enough` ends the search once it is passed. */
+function largestError(p: Float64Array, from: number, to: number, u: Float64Array, c: Float64Array, enough = Infinity): { error: number; at: number } {
+  let worst = 0
   let at = (from + to) >> 1
-  const look = (x: number, y: number, t: number, i: number) => {
-    const [px, py] = cubicAt(c, newton(c, x, y, t))
-    const distance = Math.hypot(px - x, py - y)
-    if (distance > error) {
-      error = distance
-      at = i
+  const limit = enough * enough
+  for (let i = from; i < to && worst <= limit; i++) {
+    if (i > from) {
+      const square = squareFrom(c, p[2 * i], p[2 * i + 1], u[i - from])
+      if (square > worst) {
+        worst = square
+        at = i
+      }
+    }
+    const square = squareFrom(c, (p[2 * i] + p[2 * i + 2]) / 2, (p[2 * i + 1] + p[2 * i + 3]) / 2, (u[i - from] + u[i - from + 1]) / 2)
+    if (square > worst) {
+      worst = square
+      at = Math.max(i, from + 1)
     }
   }
-  for (let i = from + 1; i < to; i++) look(p[2 * i], p[2 * i + 1], u[i - from], i)
-  for (let i = from; i < to; i++)
-    look((p[2 * i] + p[2 * i + 2]) / 2, (p[2 * i + 1] + p[2 * i + 3]) / 2, (u[i - from] + u[i - from + 1]) / 2, Math.max(i, from + 1))
-  return { error, at }
+  return { error: Math.sqrt(worst), at }
+}
+
+/** Squared distance of a point from the curve near a parameter. */
+function squareFrom(c: Float64Array, x: number, y: number, guess: number): number {
+  const t = newton(c, x, y, guess)
+  const s = 1 - t
+  const [b0, b1, b2, b3] = [s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t]
+  const dx = b0 * c[0] + b1 * c[2] + b2 * c[4] + b3 * c[6] - x
+  const dy = b0 * c[1] + b1 * c[3] + b2 * c[5] + b3 * c[7] - y
+  return dx * dx + dy * dy
 }

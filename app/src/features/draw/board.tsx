@@ -41,7 +41,7 @@ const Canvas = styled.svg`
   touch-action: none;
   outline: none;
   user-select: none;
-  &:focus-visible { box-shadow: inset 0 0 0 2px var(--action); }
+  &:focus-visible { outline: none; box-shadow: inset 0 0 0 2px var(--action); }
   .ruler { fill: var(--paper); }
   .ruler-line { stroke: var(--rule); }
   .tick { stroke: var(--soft); stroke-width: 1; opacity: 0.55; }

@@ -99,7 +99,7 @@ function LookOnly() {
       tool={{}}
       told={drawing ? 'Choose what to do with the outline' : 'This piece has no outline to draw on'}
       head={<BoardHead tools={[]} options={<p>The outline as it goes into the form. Open a step that is drawn to go on with it.</p>} />}
-      under={<Ghost drawing={drawing} as="filled" />}
+      under={<Ghost drawing={drawing} as="solid" />}
       aside={
         drawing && (
           <Offers role="group" aria-label="What to draw">

@@ -1,7 +1,7 @@
 import type { OutlineDrawing } from '@/workers/messages'
 
-/** An outline in the board's millimetres: filled as it will be, or as a thin line to draw over. */
-export function Ghost({ drawing, as }: { drawing: OutlineDrawing | undefined; as: 'filled' | 'line' }) {
+/** An outline in the board's millimetres: as it is, filled lightly to draw over, or as a thin line. */
+export function Ghost({ drawing, as }: { drawing: OutlineDrawing | undefined; as: 'solid' | 'filled' | 'line' }) {
   if (!drawing) return null
   return (
     // outlines' pictures have Y downwards, the board upwards
@@ -18,7 +18,7 @@ export function Ghost({ drawing, as }: { drawing: OutlineDrawing | undefined; as
             vectorEffect="non-scaling-stroke"
           />
         ) : (
-          <path key={i} d={part.path} fill={part.colour ?? '#20262b'} fillOpacity={0.16} />
+          <path key={i} d={part.path} fill={part.colour ?? '#20262b'} fillOpacity={as === 'solid' ? 0.92 : 0.16} />
         ),
       )}
     </g>

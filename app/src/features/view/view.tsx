@@ -226,7 +226,12 @@ export function View() {
   const store = useWorkbenchStore()
   const source = useWorkbench((s) => currentPiece(s)?.route.find((step) => step.on && step.kind === 'lettering'))
   const picked = useWorkbench((s) => s.picked)
-  const mesh = useWorkbench((s) => s.mesh)
+  const latest = useWorkbench((s) => s.mesh)
+  const hidden = useWorkbench((s) => s.view !== 'Model')
+  // out of sight, under the drawing board, nothing is drawn anew
+  const seen = useRef(latest)
+  if (!hidden || !seen.current) seen.current = latest
+  const mesh = seen.current
   const meshPiece = useWorkbench((s) => s.meshPiece)
   const making = useWorkbench((s) => s.making)
   const news = useWorkbench((s) => s.news)

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { pieceReference } from '../../document/references'
 import { loadManifold } from '../../kernel/manifold'
 import { boxesMeet, connectedShapes, letterOf, orientedPaths, regionArea, regionFrom, uniteAreas } from '../../outline/areas'
-import { Area, clipAreas } from '../../outline/clip'
+import { Area, areasOverlap, clipAreas } from '../../outline/clip'
 import { latticeFor, snap } from '../../outline/lattice'
 import { type Layer, type Member, type Outline, outlineBounds, type Region } from '../../outline/outline'
 import { transformPath } from '../../outline/path'
@@ -140,7 +140,7 @@ function uniteRegions(list: readonly { region: Region; area: Area }[]): Region[]
       const j = order[m]
       if (list[j].area.box[0] > list[i].area.box[2]) break
       if (root(i) === root(j) || !boxesMeet(list[i].area.box, list[j].area.box)) continue
-      if (clipAreas(list[i].area, list[j].area, 'intersect').length > 0) group[Math.max(root(i), root(j))] = Math.min(root(i), root(j))
+      if (areasOverlap(list[i].area, list[j].area)) group[Math.max(root(i), root(j))] = Math.min(root(i), root(j))
     }
   })
   const groups = new Map<number, number[]>()

@@ -1,8 +1,7 @@
 import { z } from 'zod'
-import { hashJson } from '../../evaluate/hash'
 import { loadManifold } from '../../kernel/manifold'
 import { ArcLength } from '../../outline/arc-length'
-import { boxesMeet, connectedShapes, fitRings, offsetRings, orientedPaths, regionArea } from '../../outline/areas'
+import { boxesMeet, connectedShapes, fitRings, keyOf, offsetRings, orientedPaths, regionArea } from '../../outline/areas'
 import { taperedOutlines } from '../../outline/brush'
 import { Area, clipAreas } from '../../outline/clip'
 import { endDirectionOf } from '../../outline/cubic'
@@ -231,7 +230,10 @@ function withLimb(outline: Outline, { line, along }: PlacedLimb, { width, endWid
   ]
   const gone = new Set(touched.map(({ region }) => region))
   const united: Region = {
-    key: `extend:${hashJson([touched.map(({ region }) => [region.key, region.dx, region.dy]), members.slice(-1 - fill.length).map((m) => m.paths.map((p) => [...p.coords]))])}`,
+    key: keyOf(
+      'extend',
+      members.flatMap((m) => m.paths),
+    ),
     members,
     dx: 0,
     dy: 0,

@@ -1,6 +1,5 @@
-import { hashJson } from '../../evaluate/hash'
 import { loadManifold } from '../../kernel/manifold'
-import { nestPaths } from '../../outline/areas'
+import { keyOf, nestPaths } from '../../outline/areas'
 import type { Affine } from '../../outline/affine'
 import { fromPath, type NodePath, toPath } from '../../outline/nodes'
 import { type Member, type Outline, type Region, regionPaths } from '../../outline/outline'
@@ -140,7 +139,16 @@ export function applyEdits(outline: Outline, { of, list }: RedrawParams['edits']
       return [{ letter: member.letter, paths: nestPaths(paths.map((drawn) => transformPath(toPath({ ...drawn, closed: true }), back))) }]
     })
     if (members.length === 0) return []
-    return [{ ...region, members, key: `redraw:${hashJson([region.key, members.map((m) => m.paths.map((p) => [...p.coords]))])}` }]
+    return [
+      {
+        ...region,
+        members,
+        key: `${keyOf(
+          'redraw',
+          members.flatMap((m) => m.paths),
+        )}/${region.key}`,
+      },
+    ]
   })
   return { value: { ...outline, regions }, aside }
 }

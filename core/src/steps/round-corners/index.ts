@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { Region } from '../../outline/outline'
-import { toSvgPath } from '../../outline/path'
+import { keyOf } from '../../outline/areas'
 import { doubleArea } from '../../outline/polygon'
 import { flattenPath } from '../../outline/flatten'
 import { roundCorners } from '../../outline/round'
@@ -42,7 +42,14 @@ export const roundCornersStep = defineStep({
         const area = member.paths.reduce((sum, path) => sum + doubleArea(flattenPath(path, { tolerance: 0.05 }).xy), 0)
         return { ...member, paths: member.paths.map((path) => roundCorners(path, { ...params, side: area < 0 ? -1 : 1 })) }
       })
-      return { ...region, members, key: `round:${members.map((m) => toSvgPath(m.paths)).join('+')}` }
+      return {
+        ...region,
+        members,
+        key: keyOf(
+          'round',
+          members.flatMap((m) => m.paths),
+        ),
+      }
     })
     return { ok: true, value: { ...input, regions }, issues: [] }
   },

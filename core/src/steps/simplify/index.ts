@@ -1,9 +1,10 @@
 import { z } from 'zod'
+import { keyOf } from '../../outline/areas'
 import { fitPath } from '../../outline/fit'
 import { flattenPath } from '../../outline/flatten'
 import { nodeCount } from '../../outline/nodes'
 import type { Region } from '../../outline/outline'
-import { type Path, toSvgPath } from '../../outline/path'
+import type { Path } from '../../outline/path'
 import { meta, plain } from '../meta'
 import { defineStep, failed } from '../step'
 
@@ -47,7 +48,14 @@ export const simplify = defineStep({
     }
     const regions = input.regions.map((region): Region => {
       const members = region.members.map((member) => ({ ...member, paths: member.paths.map(redraw) }))
-      return { ...region, members, key: `simple:${members.map((m) => toSvgPath(m.paths)).join('+')}` }
+      return {
+        ...region,
+        members,
+        key: keyOf(
+          'simple',
+          members.flatMap((m) => m.paths),
+        ),
+      }
     })
     const value = { ...input, regions, strokes: input.strokes.map(redraw) }
     return { ok: true, value, issues: [], told: `${tally.before} → ${tally.after} nodes, at most ${Number(tally.worst.toFixed(3))} mm off` }

@@ -1,4 +1,5 @@
 import { endDirectionOf } from '../../outline/cubic'
+import { flattenPath } from '../../outline/flatten'
 import { type Path, PathBuilder, segmentsOf } from '../../outline/path'
 
 export interface BandOptions {
@@ -26,6 +27,8 @@ export function bandsAcross(
   bands: (near: readonly number[]) => { index: number; path: Path }[]
   /** the cuts themselves, as open paths */
   linesNear: (near: readonly number[]) => Path[]
+  /** which band a part of an area that lies in one of them is of */
+  bandOf: (part: Path) => number
 } {
   const angle = (degrees * Math.PI) / 180
   const [c, s] = [Math.cos(angle), Math.sin(angle)]
@@ -37,6 +40,13 @@ export function bandsAcross(
   const k = (2 * Math.PI) / length
   const height = (i: number) => (cut === 'zigzag' ? amplitude * (i % 2 === 0 ? 1 : -1) : amplitude * Math.sin(k * i * step))
   const slope = (i: number) => amplitude * k * Math.cos(k * i * step)
+  /** a cut's height over its level anywhere */
+  const at = (u: number) => {
+    if (cut === 'straight') return 0
+    const i = Math.floor(u / step)
+    if (cut === 'wave') return amplitude * Math.sin(k * u)
+    return height(i) + (height(i + 1) - height(i)) * (u / step - i)
+  }
   const out = (u: number, v: number): [number, number] => [cx + c * u - s * v, cy + s * u + c * v]
   /** a box as it lies in the cuts' own frame, with room */
   const inFrame = (box: readonly number[]) => {
@@ -83,6 +93,26 @@ export function bandsAcross(
           draw(builder, high, [b, a])
         }
         found.push({ index: i, path: builder.build(true) })
+      }
+      return found
+    },
+    bandOf(part) {
+      // the part's border runs along cuts as well: the place furthest from all of them tells
+      let [clearest, found] = [-1, 0]
+      const { xy } = flattenPath(part, { tolerance: 0.01, maxTurn: 20 })
+      for (let i = 0; i < xy.length; i += 2) {
+        const [x, y] = [(xy[i] + xy[(i + 2) % xy.length]) / 2 - cx, (xy[i + 1] + xy[(i + 3) % xy.length]) / 2 - cy]
+        const [u, v] = [c * x + s * y, -s * x + c * y]
+        const rest = v - at(u)
+        let index = 0
+        let clear = Infinity
+        for (const level of heights) {
+          if (rest < level) index++
+          clear = Math.min(clear, Math.abs(rest - level))
+        }
+        if (clear <= clearest) continue
+        clearest = clear
+        found = index
       }
       return found
     },

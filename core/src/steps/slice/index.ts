@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { loadManifold } from '../../kernel/manifold'
-import { boxesMeet, connectedShapes, letterOf, regionArea, regionFrom } from '../../outline/areas'
+import { connectedShapes, letterOf, regionArea, regionFrom } from '../../outline/areas'
 import { Area, clipAreas } from '../../outline/clip'
 import { nodePath, toPath } from '../../outline/nodes'
 import type { Layer, Region } from '../../outline/outline'
@@ -133,21 +133,28 @@ interface Part {
   readonly paths: Path[]
 }
 
-/** Cuts an area into the bands between even cuts. */
+/** Cuts an area into the bands between even cuts: every other band at once, so that each shape is clipped twice, however many bands there are. */
 function alongBands(box: readonly number[], params: SliceParams): (area: Area) => Part[] {
-  const { bands, linesNear } = bandsAcross(box, { ...params, cut: params.cut as 'straight' | 'wave' | 'zigzag' })
+  const { bands, linesNear, bandOf } = bandsAcross(box, { ...params, cut: params.cut as 'straight' | 'wave' | 'zigzag' })
   return (area) => {
     let whole = area
     if (params.gap > 0) {
       const gaps = strokeOutlines(linesNear(area.box), { width: params.gap, cap: 'flat', join: 'mitre' }, 0.01)
       if (gaps.length > 0) whole = new Area(clipAreas(area, new Area(gaps), 'subtract'))
     }
-    return bands(area.box).flatMap(({ index, path }) => {
-      const band = new Area([path])
-      if (!boxesMeet(band.box, whole.box)) return []
-      const paths = clipAreas(whole, band, 'intersect')
-      return paths.length > 0 ? [{ part: String(index).padStart(3, '0'), paths }] : []
-    })
+    const near = bands(area.box)
+    const parts = new Map<number, Path[]>()
+    for (const odd of [0, 1]) {
+      const every = near.filter(({ index }) => index % 2 === odd)
+      if (every.length === 0) continue
+      for (const path of clipAreas(whole, new Area(every.map((band) => band.path)), 'intersect')) {
+        const index = bandOf(path)
+        const known = parts.get(index)
+        if (known) known.push(path)
+        else parts.set(index, [path])
+      }
+    }
+    return [...parts].map(([index, paths]) => ({ part: String(index).padStart(3, '0'), paths }))
   }
 }
 

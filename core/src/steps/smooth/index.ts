@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { hashJson } from '../../evaluate/hash'
+import { keyOf } from '../../outline/areas'
 import { smoothPathBy } from '../../outline/smooth'
 import { type Region, regionPaths } from '../../outline/outline'
 import { lettersKept } from '../lettering/letters'
@@ -90,7 +90,16 @@ export const smooth = defineStep({
       })
       regions.push(
         changed
-          ? { ...region, members, dx: 0, dy: 0, key: `smooth:${hashJson([amount, corners, members.map((m) => m.paths.map((p) => [...p.coords]))])}` }
+          ? {
+              ...region,
+              members,
+              dx: 0,
+              dy: 0,
+              key: keyOf(
+                'smooth',
+                members.flatMap((m) => m.paths),
+              ),
+            }
           : region,
       )
       await context.breathe()

@@ -33,11 +33,20 @@ const ROUNDS = 6
 /** Colours nearer than this in 8 bit RGB count as one. */
 const SAME = 12
 
+export interface Palette {
+  readonly colours: string[]
+  /** the colour of each pixel, and the one beside it that it is mixed with: its share of that is 0 to 0.5 */
+  readonly labels: Uint8Array
+  readonly others: Uint8Array
+  readonly shares: Float32Array
+  readonly ground: number
+}
+
 /**
  * The colours of a picture (over white), as "#rrggbb", most of them first, and which of them each pixel has. First cut by
  * medians, then moved to the means of their pixels (Lloyd 1982). `ground` is the colour that most of the rim has.
  */
-export function paletteOf(picture: Picture, count: number): { colours: string[]; labels: Uint8Array; ground: number } {
+export function paletteOf(picture: Picture, count: number): Palette {
   const { width, height, rgba } = picture
   const n = width * height
   const rgb = new Float32Array(3 * n)
@@ -99,5 +108,45 @@ export function paletteOf(picture: Picture, count: number): { colours: string[];
           .padStart(2, '0'),
       )
       .join('')}`
-  return { colours: order.map((k) => hex(means[k])), labels: labels.map((k) => place[k]), ground: place[rim.indexOf(Math.max(...rim))] }
+  const { others, shares } = mixedWith(rgb, width, height, labels, means)
+  return {
+    colours: order.map((k) => hex(means[k])),
+    labels: labels.map((k) => place[k]),
+    others: others.map((k) => place[k]),
+    shares,
+    ground: place[rim.indexOf(Math.max(...rim))],
+  }
+}
+
+/** At the border of two colours a pixel is a mixture: how much of which neighbouring colour it has, nearest on the line between the two. */
+function mixedWith(rgb: Float32Array, width: number, height: number, labels: Uint8Array, means: readonly number[][]): Pick<Palette, 'others' | 'shares'> {
+  const others = labels.slice()
+  const shares = new Float32Array(labels.length)
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x
+      const a = labels[i]
+      let least = Infinity
+      for (let v = Math.max(0, y - 1); v <= Math.min(height - 1, y + 1); v++) {
+        for (let u = Math.max(0, x - 1); u <= Math.min(width - 1, x + 1); u++) {
+          const b = labels[v * width + u]
+          if (b === a) continue
+          const [p, q] = [means[a], means[b]]
+          let [dot, square] = [0, 0]
+          for (let c = 0; c < 3; c++) {
+            dot += (rgb[3 * i + c] - p[c]) * (q[c] - p[c])
+            square += (q[c] - p[c]) ** 2
+          }
+          const t = Math.max(0, Math.min(0.5, dot / square))
+          let distance = 0
+          for (let c = 0; c < 3; c++) distance += (rgb[3 * i + c] - p[c] - t * (q[c] - p[c])) ** 2
+          if (distance >= least) continue
+          least = distance
+          others[i] = b
+          shares[i] = t
+        }
+      }
+    }
+  }
+  return { others, shares }
 }

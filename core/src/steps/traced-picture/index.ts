@@ -145,16 +145,18 @@ async function byColours(
   progress: (done: number) => void,
 ): Promise<{ layers: Layer[]; regions: Region[] }> {
   const { width, height } = picture
-  const { colours, labels, ground } = paletteOf(picture, params.colours)
+  const { colours, labels, others, shares, ground } = paletteOf(picture, params.colours)
   const layers: Layer[] = []
   const regions: Region[] = []
   for (let k = 0; k < colours.length; k++) {
     await breathe()
     progress(k / colours.length)
     if (k === ground && params.ground === 'leave') continue
-    const field: Field = { width, height, values: Float32Array.from(labels, (l) => (l === k ? 1 : 0)) }
+    const values = new Float32Array(labels.length)
+    for (let i = 0; i < values.length; i++) values[i] = labels[i] === k ? 1 - shares[i] : others[i] === k ? shares[i] : 0
+    const field: Field = { width, height, values }
     // the share of a colour about each pixel: two neighbours' borders at one half fall on the same line
-    const rings = levelRings(blurred(field, 0.6 + 0.9 * (params.smoothness / 100)), 0.5)
+    const rings = levelRings(blurred(field, 0.45 + 0.9 * (params.smoothness / 100)), 0.5)
     const own = shapes(traceRings(rings, optionsOf(picture, params)), layers.length)
     if (own.length === 0) continue
     regions.push(...own)

@@ -1,11 +1,12 @@
 import { z } from 'zod'
 import { ArcLength } from '../../outline/arc-length'
+import { keyOf } from '../../outline/areas'
 import { fitPath } from '../../outline/fit'
 import { flattenPath } from '../../outline/flatten'
 import { latticeFor } from '../../outline/lattice'
 import { outlineBounds, type Region, regionPaths } from '../../outline/outline'
 import { nodePath, toPath } from '../../outline/nodes'
-import { type Path, toSvgPath, transformPath } from '../../outline/path'
+import { type Path, transformPath } from '../../outline/path'
 import { meta, plain } from '../meta'
 import { defineStep, failed, type StepIssue } from '../step'
 
@@ -108,7 +109,16 @@ export const warp = defineStep({
     }
     const regions = input.regions.map((region): Region => {
       const members = region.members.map((member) => ({ ...member, paths: regionPaths({ ...region, members: [member] }).map(bend) }))
-      return { ...region, members, dx: 0, dy: 0, key: `warp:${members.map((m) => toSvgPath(m.paths)).join('+')}` }
+      return {
+        ...region,
+        members,
+        dx: 0,
+        dy: 0,
+        key: keyOf(
+          'warp',
+          members.flatMap((m) => m.paths),
+        ),
+      }
     })
     const value = { ...input, regions, strokes: input.strokes.map(bend) }
     return { ok: true, value: { ...value, lattice: latticeFor(Math.max(...outlineBounds(value).map(Math.abs))) }, issues }
