@@ -80,7 +80,7 @@ test('a shape is drawn with pen and pencil over a picture that is given its scal
   await sound(page)
   // the pencil: a line with a width of its own
   await page.getByRole('radio', { name: 'Pencil' }).click()
-  await page.getByRole('textbox', { name: 'Line width' }).fill('6')
+  await page.getByRole('textbox', { name: 'New lines' }).fill('6')
   await page.keyboard.press('Enter')
   await press(page, 0.58, 0.6, [0.72, 0.45])
   await thereAndBack(page, drawing, '1 shape drawn', '2 shapes drawn')

@@ -69,6 +69,7 @@ export async function benchOutlines(): Promise<void> {
   // two hundred overlapping discs, each a layer
   const discs = await outlineOf([
     step('drawing', {
+      overlaps: 'keep',
       layers: Array.from({ length: 200 }, (_, i) => ({ id: `l${i}`, name: `L${i}` })),
       shapes: Array.from({ length: 200 }, (_, i) => {
         const [x, y, r] = [(i % 20) * 7, Math.floor(i / 20) * 7, 5]

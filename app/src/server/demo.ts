@@ -168,6 +168,186 @@ export function stallSigns(): ProjectDocument {
   }
 }
 
+const at = (x: number, y: number, bend?: { in?: [number, number]; out?: [number, number] }) => ({
+  x,
+  y,
+  ...bend,
+  kind: bend?.in && bend.out ? 'smooth' : 'corner',
+})
+const outline = (id: string, layer: string, ...nodes: ReturnType<typeof at>[]) => ({ id, layer, width: 0, closed: true, nodes })
+
+/** A lantern drawn with the pen, half of it mirrored. */
+function lanternShapes() {
+  const mirrored = (id: string, layer: string, ...half: ReturnType<typeof at>[]) =>
+    outline(
+      id,
+      layer,
+      ...half,
+      ...half
+        .slice()
+        .reverse()
+        .map(({ x, y, in: arriving, out }) =>
+          at(-x, y, { ...(out ? { in: [-out[0], out[1]] } : {}), ...(arriving ? { out: [-arriving[0], arriving[1]] } : {}) }),
+        ),
+    )
+  return [
+    mirrored('body', 'frame', at(14, 0), at(26, 14, { in: [-2, -10], out: [3, 16] }), at(22, 62, { in: [7, -18], out: [-4, 10] }), at(12, 74)),
+    mirrored('glass', 'glass', at(11, 10), at(19, 20, { in: [-1, -6], out: [2, 12] }), at(16, 56, { in: [5, -13], out: [-2, 5] }), at(11, 62)),
+    mirrored('roof', 'roof', at(17, 75), at(20, 79), at(6, 92, { in: [2, -9] }), at(6, 96)),
+    mirrored('foot', 'roof', at(18, -6), at(16, -1)),
+    {
+      id: 'ring',
+      layer: 'roof',
+      width: 3,
+      closed: true,
+      nodes: [
+        at(0, 97, { in: [-6, 0], out: [6, 0] }),
+        at(7, 104, { in: [0, -4], out: [0, 4] }),
+        at(0, 111, { in: [4, 0], out: [-4, 0] }),
+        at(-7, 104, { in: [0, 4], out: [0, -4] }),
+      ],
+    },
+    {
+      id: 'flame',
+      layer: 'flame',
+      width: 0,
+      closed: true,
+      nodes: [at(0, 22, { in: [-7, 0], out: [7, 0] }), at(7, 34, { in: [0, -6], out: [0, 9] }), at(0, 52), at(-7, 34, { in: [0, 9], out: [0, -6] })],
+    },
+  ]
+}
+
+/** What is drawn for the fair: a tied word, a lantern in layers, a plate with words cut out, a word in waves. */
+export function drawnThings(): ProjectDocument {
+  const word = 'Harbour'
+  return {
+    format: 'kelvar',
+    version: DOCUMENT_VERSION,
+    name: 'Lantern Fair · drawn by hand',
+    pieces: [
+      {
+        id: 'harbour',
+        name: 'Harbour',
+        route: [
+          words(word, 'kaushan-script', 42),
+          {
+            id: 'extend-1',
+            kind: 'extend',
+            on: true,
+            params: {
+              limbs: {
+                of: word,
+                list: [
+                  {
+                    from: { at: 6, contour: 0, share: 0.6818 },
+                    to: { at: 0, contour: 0, share: 0.2016 },
+                    line: {
+                      closed: false,
+                      nodes: [at(100.44, 12.71, { out: [16, -30] }), at(12, -21, { in: [58, -3], out: [-46, 2.4] }), at(-86.7, -0.82, { in: [12, -17] })],
+                    },
+                    width: 3,
+                    endWidth: 6,
+                    blend: 2.5,
+                  },
+                ],
+              },
+            },
+          },
+          extrude(10, 'round', 1.8, 2.2),
+          dress('#1f6f68', '#e8c98a', '#123f3c', 0.3),
+        ],
+      },
+      {
+        id: 'lantern',
+        name: 'Lantern',
+        route: [
+          {
+            id: 'drawing-1',
+            kind: 'drawing',
+            on: true,
+            params: {
+              layers: [
+                { id: 'frame', name: 'Frame', colour: '#163c3a' },
+                { id: 'glass', name: 'Glass', colour: '#f2c14e' },
+                { id: 'roof', name: 'Roof', colour: '#a63d2f' },
+                { id: 'flame', name: 'Flame', colour: '#fbf3dc' },
+              ],
+              shapes: lanternShapes(),
+            },
+          },
+          {
+            id: 'layers-1',
+            kind: 'layers',
+            on: true,
+            params: {
+              table: [
+                { layer: 'glass', depth: 2, lift: 4 },
+                { layer: 'roof', depth: 7 },
+                { layer: 'flame', depth: 2, lift: 6 },
+              ],
+            },
+          },
+          { id: 'extrude-1', kind: 'extrude', on: true, params: { depth: 4, front: { profile: 'round', inset: 0.8, height: 0.8 } } },
+          { id: 'dress-1', kind: 'dress', on: true, params: { layerColours: 'all' } },
+        ],
+      },
+      {
+        id: 'stall-words',
+        name: 'Tea & cake',
+        route: [words('TEA\n& CAKE', 'jost-bold', 20, { leading: 92 }), extrude(5, 'chamfer', 0.6, 0.6), dress('#20262b', '#c9a25a', '#101418')],
+      },
+      {
+        id: 'stall-plate',
+        name: 'Stall plate',
+        route: [
+          {
+            id: 'drawing-1',
+            kind: 'drawing',
+            on: true,
+            params: {
+              shapes: [
+                outline(
+                  'plate',
+                  'drawing',
+                  at(-66, -34),
+                  at(66, -34),
+                  at(74, 0, { in: [2, -16], out: [2, 16] }),
+                  at(66, 34),
+                  at(0, 42, { in: [34, 6], out: [-34, 6] }),
+                  at(-66, 34),
+                  at(-74, 0, { in: [-2, 16], out: [-2, -16] }),
+                ),
+              ],
+            },
+          },
+          { id: 'combine-1', kind: 'combine', on: true, params: { how: 'cut-out', other: { piece: 'stall-words' } } },
+          extrude(4, 'round', 1, 1),
+          dress('#a8703a', '#d9a665', '#5c3a1e', 0.45),
+        ],
+      },
+      {
+        id: 'tide',
+        name: 'Tide',
+        route: [
+          words('High Tide', 'archivo-bold', 40, { tracking: 10 }),
+          { id: 'slice-1', kind: 'slice', on: true, params: { cut: 'wave', count: 3, amplitude: 2.6, length: 46, gap: 1.2 } },
+          {
+            id: 'layers-1',
+            kind: 'layers',
+            on: true,
+            params: {
+              table: ['#bfe0dc', '#7fb9b4', '#3b8e88', '#163c3a'].map((colour, i) => ({ layer: `lettering · ${i + 1}`, colour, depth: 6 + 2 * i })),
+            },
+          },
+          { id: 'extrude-1', kind: 'extrude', on: true, params: { depth: 10, front: { profile: 'round', inset: 0.9, height: 1 } } },
+          { id: 'dress-1', kind: 'dress', on: true, params: { layerColours: 'all' } },
+        ],
+      },
+    ],
+    assets: assetsOf('kaushan-script', 'jost-bold', 'archivo-bold'),
+  }
+}
+
 function assetsOf(...ids: string[]): ProjectDocument['assets'] {
   return ids.map((id) => {
     const { sha256, name, bytes } = face(id)
@@ -178,6 +358,7 @@ function assetsOf(...ids: string[]): ProjectDocument['assets'] {
 /** Adds the demo projects that are not there; those a person has changed are left alone. Returns how many were added. */
 export async function seedDemo(em: EntityManager): Promise<number> {
   const demos: [string, ProjectDocument, string][] = [
+    ['7e51a0de-0000-4000-8000-000000000003', drawnThings(), 'drawn-things.png'],
     ['7e51a0de-0000-4000-8000-000000000002', stallSigns(), 'stall-signs.png'],
     ['7e51a0de-0000-4000-8000-000000000001', gateSign(), 'gate-sign.png'],
   ]

@@ -92,6 +92,19 @@ describe('Drawing', () => {
     expect(await issuesOf([step('drawing', { shapes: [{ ...line, width: 0 }] })])).toMatchObject([{ code: 'open-strokes' }])
     const wide = await outlineOf([step('drawing', { shapes: [{ ...line, width: 4 }] })])
     expect(areaOf(wide)).toBeCloseTo(120 + Math.PI * 4, 0)
+    // lines that cross each other and an outline are one area with it
+    const cross = {
+      ...line,
+      id: 'c',
+      width: 3,
+      nodes: [
+        { x: 5, y: -10 },
+        { x: 12, y: 12 },
+      ],
+    }
+    const all = [step('drawing', { shapes: [{ ...line, width: 4 }, cross, ring(28, 0, 9, 'r')] })]
+    expect((await outlineOf(all)).regions.length).toBe(1)
+    expect(await isSound(all)).toBe(true)
     expect(await issuesOf([step('drawing', {})])).toMatchObject([{ code: 'nothing-drawn' }])
   })
 })
@@ -336,7 +349,10 @@ describe('Combine', () => {
       { id: 'one', name: 'One' },
       { id: 'two', name: 'Two' },
     ]
-    const source = step('drawing', { layers, shapes: [ring(0, 0, 20, 'a', 'one'), ring(15, 0, 20, 'b', 'two')] })
+    const source = step('drawing', { layers, overlaps: 'keep', shapes: [ring(0, 0, 20, 'a', 'one'), ring(15, 0, 20, 'b', 'two')] })
+    // cut to what is seen, the two cover what their union covers, and none of it twice
+    const seen = await outlineOf([{ ...source, params: { ...source.params, overlaps: 'visible', gap: 0 } }])
+    expect(seen.regions.reduce((sum, r) => sum + areaOf({ ...seen, regions: [r] }), 0)).toBeCloseTo(areaOf(seen), 4)
     const own = (how: string) => outlineOf([source, step('combine', { how, with: 'layers' })])
     const disc = areaOf(await outlineOf([step('drawing', { layers, shapes: [ring(0, 0, 20, 'a', 'one')] })]))
     const both = areaOf(await own('overlap'))

@@ -92,7 +92,7 @@ export function DrawingMode({ step }: { step: RouteStep }) {
           options={
             <>
               {tool === 'pencil' && <NumberInput label="Within" unit="mm" value={tolerance} min={0.02} max={5} step={0.05} onChange={setTolerance} />}
-              {tool !== 'nodes' && <NumberInput label="Line width" unit="mm" value={width} min={0} max={200} step={0.5} onChange={setWidth} />}
+              {tool !== 'nodes' && <NumberInput label="New lines" unit="mm" value={width} min={0} max={200} step={0.5} onChange={setWidth} />}
               {layers.length > 1 && tool !== 'nodes' && (
                 <PickInput bare label="Layer to draw on" value={currentLayer} onChange={setLayer} options={layers.map((l) => ({ id: l.id, label: l.name }))} />
               )}

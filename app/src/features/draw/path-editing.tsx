@@ -125,7 +125,8 @@ export function usePathEditing<S extends EditedShape>({
 
   const change = (next: readonly S[], label: string, key?: string) => {
     current.current = next
-    onChange(next, label, key)
+    // each thing done is a step of undo of its own, however quickly the next one follows
+    onChange(next, label, key ?? `drag:${performance.now()}`)
   }
   const put = (id: string, path: NodePath | undefined, label: string, key?: string) =>
     change(

@@ -75,7 +75,8 @@ export function UnderlayControl({ onMove, onMeasure }: { onMove: () => void; onM
       `underlay/${Object.keys(patch).join()}`,
     )
   async function take(file: File | undefined) {
-    if (!file) return
+    // the button is not switched off meanwhile: it would lose the focus, and the keyboard its place
+    if (!file || busy) return
     setBusy(true)
     const sent = await sendFile(file, 'picture')
     setBusy(false)
@@ -110,7 +111,7 @@ export function UnderlayControl({ onMove, onMeasure }: { onMove: () => void; onM
               <h2>Picture underneath</h2>
               <p>{picture ? picture.name : 'Lay a photograph or sketch under the board and draw over it. It is never part of the result.'}</p>
               <FileTrigger acceptedFileTypes={['image/png', 'image/jpeg', 'image/webp']} onSelect={(files) => take(files?.[0])}>
-                <ActionButton isDisabled={busy} style={{ justifySelf: 'start' }}>
+                <ActionButton style={{ justifySelf: 'start' }}>
                   <span style={{ display: 'inline-flex', gap: 7, alignItems: 'center' }}>
                     <ImagePlus size={14} /> {busy ? 'Reading…' : picture ? 'Choose another picture' : 'Choose a picture'}
                   </span>

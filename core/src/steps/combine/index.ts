@@ -1,11 +1,12 @@
 import { z } from 'zod'
 import { pieceReference } from '../../document/references'
 import { loadManifold } from '../../kernel/manifold'
-import { boxesMeet, connectedShapes, letterOf, orientedPaths, regionArea, regionFrom, uniteAreas } from '../../outline/areas'
-import { Area, areasOverlap, clipAreas } from '../../outline/clip'
+import { boxesMeet, connectedShapes, letterOf, regionArea, regionFrom, uniteAreas } from '../../outline/areas'
+import { Area, clipAreas } from '../../outline/clip'
 import { latticeFor, snap } from '../../outline/lattice'
-import { type Layer, type Member, type Outline, outlineBounds, type Region } from '../../outline/outline'
+import { type Layer, type Outline, outlineBounds, type Region } from '../../outline/outline'
 import { transformPath } from '../../outline/path'
+import { uniteRegions } from '../../outline/unite'
 import { meta, plain } from '../meta'
 import { defineStep, failed } from '../step'
 
@@ -128,39 +129,4 @@ export function combineOutlines(a: Outline, b: Outline, how: 'union' | 'cut-out'
   if (how === 'cut-out') return { ...base, regions: cut(ours, theirs, 'subtract') }
   if (how === 'overlap') return { ...base, regions: cut(ours, theirs, 'intersect') }
   return { ...base, regions: [...cut(ours, theirs, 'subtract'), ...cut(theirs, ours, 'subtract')] }
-}
-
-/** Regions that overlap become one, in the layer of the first; its members keep their letters and their exact curves. */
-function uniteRegions(list: readonly { region: Region; area: Area }[]): Region[] {
-  const group = list.map((_, i) => i)
-  const root = (i: number): number => (group[i] === i ? i : (group[i] = root(group[i])))
-  const order = list.map((_, i) => i).sort((i, j) => list[i].area.box[0] - list[j].area.box[0])
-  order.forEach((i, k) => {
-    for (let m = k + 1; m < order.length; m++) {
-      const j = order[m]
-      if (list[j].area.box[0] > list[i].area.box[2]) break
-      if (root(i) === root(j) || !boxesMeet(list[i].area.box, list[j].area.box)) continue
-      if (areasOverlap(list[i].area, list[j].area)) group[Math.max(root(i), root(j))] = Math.min(root(i), root(j))
-    }
-  })
-  const groups = new Map<number, number[]>()
-  list.forEach((_, i) => {
-    const known = groups.get(root(i))
-    if (known) known.push(i)
-    else groups.set(root(i), [i])
-  })
-  return [...groups.values()].map((indices) => {
-    const [first] = indices
-    if (indices.length === 1) return list[first].region
-    const members = indices.flatMap((i): Member[] =>
-      list[i].region.members.map((member) => ({ letter: member.letter, paths: orientedPaths({ ...list[i].region, members: [member] }) })),
-    )
-    return {
-      key: `union:${indices.map((i) => `${list[i].region.key}@${list[i].region.dx},${list[i].region.dy}`).join('+')}`,
-      members,
-      dx: 0,
-      dy: 0,
-      layer: list[first].region.layer,
-    }
-  })
 }

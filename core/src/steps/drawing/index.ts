@@ -1,10 +1,12 @@
 import { loadManifold } from '../../kernel/manifold'
-import { boxesMeet, nestPaths, regionFrom } from '../../outline/areas'
+import { boxesMeet, nestPaths, regionArea, regionFrom } from '../../outline/areas'
 import { brushOutlines } from '../../outline/brush'
 import { latticeFor } from '../../outline/lattice'
 import { toPath } from '../../outline/nodes'
 import { type Outline, outlineBounds, type Region } from '../../outline/outline'
 import { controlBounds, type Path, pathArea } from '../../outline/path'
+import { uniteRegions } from '../../outline/unite'
+import { cutToVisible } from '../../outline/visible'
 import { defineStep, failed, type StepIssue } from '../step'
 import { drawingParams } from './schema'
 
@@ -25,21 +27,24 @@ export const drawing = defineStep({
     return words.length > 0 ? `${words.join(', ')} drawn` : 'Nothing drawn yet'
   },
 
-  async evaluate(_input, { shapes, layers }) {
+  async evaluate(_input, { shapes, layers, overlaps, gap }) {
     if (shapes.length === 0)
       return failed('nothing-drawn', 'Nothing has been drawn yet.', 'Open the Draw view and draw a line with the pen or the pencil.', 'shapes')
     await loadManifold()
-    const regions: Region[] = []
+    let regions: Region[] = []
     const strokes: Path[] = []
     layers.forEach((layer, number) => {
+      const own: Region[] = []
       const areas: Path[] = []
       for (const shape of shapes) {
         if (shape.layer !== layer.id || shape.nodes.length < 2) continue
-        if (shape.width > 0) regions.push(regionFrom(brushOutlines(shape, shape.width), -1, number))
+        if (shape.width > 0) own.push(regionFrom(brushOutlines(shape, shape.width), -1, number))
         else if (shape.closed) areas.push(toPath(shape))
         else strokes.push(toPath(shape))
       }
-      for (const paths of groupsOf(nestPaths(areas.filter((path) => Math.abs(pathArea(path)) > 1e-4)))) regions.push(regionFrom(paths, -1, number))
+      for (const paths of groupsOf(nestPaths(areas.filter((path) => Math.abs(pathArea(path)) > 1e-4)))) own.push(regionFrom(paths, -1, number))
+      // what overlaps on one layer is one area: a brushed line over an outline, lines that cross
+      regions = [...regions, ...uniteRegions(own.map((region) => ({ region, area: regionArea(region) })))]
     })
     if (regions.length === 0 && strokes.length === 0)
       return failed('nothing-drawn', 'What is drawn has no extent yet.', 'Draw on: a line needs two nodes, an outline three.', 'shapes')
@@ -63,7 +68,8 @@ export const drawing = defineStep({
             },
           ]
         : []
-    return { ok: true, value: { ...value, lattice: latticeFor(Math.max(...outlineBounds(value).map(Math.abs))) }, issues }
+    const shown = overlaps === 'visible' && new Set(regions.map((r) => r.layer)).size > 1 ? cutToVisible(value, gap) : value
+    return { ok: true, value: { ...shown, lattice: latticeFor(Math.max(...outlineBounds(value).map(Math.abs))) }, issues }
   },
 })
 

@@ -36,6 +36,30 @@ export const drawingParams = z.object({
     .max(200)
     .default([{ id: 'drawing', name: 'Drawing' }])
     .meta(meta({ title: 'Layers', control: 'hidden' })),
+  overlaps: z
+    .enum(['visible', 'keep'])
+    .default('visible')
+    .meta(
+      meta({
+        title: 'Overlaps',
+        labels: ['Cut to what is seen', 'Keep whole'],
+        description: 'What lies under another layer is cut away, or stays for a relief in layers.',
+      }),
+    ),
+  gap: z
+    .number('The gap must be a number.')
+    .min(0)
+    .max(50)
+    .default(0.06)
+    .meta(
+      meta({
+        title: 'Gap',
+        unit: 'mm',
+        step: 0.02,
+        description: 'Air between neighbouring layers, so that their solids do not share walls.',
+        when: { field: 'overlaps', is: ['visible'] },
+      }),
+    ),
 })
 
 export type DrawnShape = z.infer<typeof drawnShape>

@@ -1,8 +1,8 @@
 import { FormatError } from '../../format/mesh-data'
 import { loadManifold } from '../../kernel/manifold'
-import { boxesMeet, curveBounds, fitRings, letterOf, offsetRings, regionArea, regionFrom, regionRings } from '../../outline/areas'
+import { curveBounds } from '../../outline/areas'
 import type { Affine } from '../../outline/affine'
-import { Area, clipAreas } from '../../outline/clip'
+import { cutToVisible } from '../../outline/visible'
 import { latticeFor } from '../../outline/lattice'
 import { type Outline, outlineBounds, placedPaths, type Region, regionPaths } from '../../outline/outline'
 import { transformPath } from '../../outline/path'
@@ -97,19 +97,4 @@ function place(outline: Outline, scale: number): Outline {
   const strokes = outline.strokes.map((path) => transformPath(path, map))
   const reach = Math.max(...outlineBounds({ ...outline, regions, strokes }).map(Math.abs))
   return { ...outline, regions, strokes, lattice: latticeFor(reach) }
-}
-
-/** Every area without what lies over it; curves that nothing cuts stay exact. */
-function cutToVisible(outline: Outline, gap: number): Outline {
-  const regions: Region[] = []
-  const above: Area[] = []
-  for (const region of outline.regions.slice().reverse()) {
-    const own = regionArea(region)
-    let left = own
-    for (const cover of above) if (boxesMeet(left.box, cover.box)) left = new Area(clipAreas(left, cover, 'subtract'))
-    if (left === own) regions.push(region)
-    else if (left.paths.length > 0) regions.push(regionFrom(left.paths, letterOf(region), region.layer))
-    above.push(gap > 0 ? new Area(fitRings(offsetRings(regionRings(region), gap, 'mitre'))) : own)
-  }
-  return { ...outline, regions: regions.reverse() }
 }

@@ -1,0 +1,41 @@
+import { boxesMeet, orientedPaths } from './areas'
+import { type Area, areasOverlap } from './clip'
+import type { Member, Region } from './outline'
+
+/**
+ * Regions that overlap become one, in the layer of the first; its members keep their letters and their exact curves. Others stay
+ * the objects they were. Needs the manifold kernel loaded.
+ */
+export function uniteRegions(list: readonly { region: Region; area: Area }[]): Region[] {
+  const group = list.map((_, i) => i)
+  const root = (i: number): number => (group[i] === i ? i : (group[i] = root(group[i])))
+  const order = list.map((_, i) => i).sort((i, j) => list[i].area.box[0] - list[j].area.box[0])
+  order.forEach((i, k) => {
+    for (let m = k + 1; m < order.length; m++) {
+      const j = order[m]
+      if (list[j].area.box[0] > list[i].area.box[2]) break
+      if (root(i) === root(j) || !boxesMeet(list[i].area.box, list[j].area.box)) continue
+      if (areasOverlap(list[i].area, list[j].area)) group[Math.max(root(i), root(j))] = Math.min(root(i), root(j))
+    }
+  })
+  const groups = new Map<number, number[]>()
+  list.forEach((_, i) => {
+    const known = groups.get(root(i))
+    if (known) known.push(i)
+    else groups.set(root(i), [i])
+  })
+  return [...groups.values()].map((indices) => {
+    const [first] = indices
+    if (indices.length === 1) return list[first].region
+    const members = indices.flatMap((i): Member[] =>
+      list[i].region.members.map((member) => ({ letter: member.letter, paths: orientedPaths({ ...list[i].region, members: [member] }) })),
+    )
+    return {
+      key: `union:${indices.map((i) => `${list[i].region.key}@${list[i].region.dx},${list[i].region.dy}`).join('+')}`,
+      members,
+      dx: 0,
+      dy: 0,
+      layer: list[first].region.layer,
+    }
+  })
+}
