@@ -294,7 +294,7 @@ export function drawnThings(): ProjectDocument {
       {
         id: 'stall-words',
         name: 'Tea & cake',
-        route: [words('TEA\n& CAKE', 'jost-bold', 20, { leading: 92 }), extrude(5, 'chamfer', 0.6, 0.6), dress('#20262b', '#c9a25a', '#101418')],
+        route: [words('TEA\n& CAKE', 'jost-bold', 20, { leading: 62 }), extrude(5, 'chamfer', 0.6, 0.6), dress('#20262b', '#c9a25a', '#101418')],
       },
       {
         id: 'stall-plate',
@@ -311,11 +311,11 @@ export function drawnThings(): ProjectDocument {
                   'drawing',
                   at(-66, -34),
                   at(66, -34),
-                  at(74, 0, { in: [2, -16], out: [2, 16] }),
+                  at(74, 0, { in: [0, -16], out: [0, 16] }),
                   at(66, 34),
-                  at(0, 42, { in: [34, 6], out: [-34, 6] }),
+                  at(0, 44, { in: [34, 0], out: [-34, 0] }),
                   at(-66, 34),
-                  at(-74, 0, { in: [-2, 16], out: [-2, -16] }),
+                  at(-74, 0, { in: [0, 16], out: [0, -16] }),
                 ),
               ],
             },

@@ -148,6 +148,7 @@ type SnapName = (typeof SNAPS)[number][0]
 export function Board({
   content,
   contentKey,
+  steady = false,
   typeLines,
   tool,
   told,
@@ -159,6 +160,8 @@ export function Board({
   /** what is to be in sight at first: minX, minY, maxX, maxY in mm */
   content: Box | undefined
   contentKey: string
+  /** an empty board stays where it is when the first thing is drawn on it */
+  steady?: boolean
   typeLines: readonly { readonly name: string; readonly y: number }[]
   tool: BoardTool
   /** one line of help or figures at the foot */
@@ -205,8 +208,8 @@ export function Board({
     if (fitted.current === key || size.width < 50) return
     const grownFromNothing = fitted.current === `${contentKey}/empty/true`
     fitted.current = key
-    if (!grownFromNothing) fit()
-  }, [contentKey, content, size, fit])
+    if (!(steady && grownFromNothing)) fit()
+  }, [contentKey, content, size, fit, steady])
 
   const { scale } = stand
   const unit = 1 / scale

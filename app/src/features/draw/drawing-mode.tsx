@@ -78,6 +78,7 @@ export function DrawingMode({ step }: { step: RouteStep }) {
     <Board
       content={content}
       contentKey={step.id}
+      steady
       typeLines={RULED}
       tool={underlay.tool ?? editing.tool}
       told={underlay.told || editing.told}

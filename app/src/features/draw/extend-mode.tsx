@@ -73,7 +73,8 @@ export function ExtendMode({ step }: { step: RouteStep }) {
     tolerance: 0.4,
   })
   const [chosen] = editing.chosen
-  const index = chosen === undefined ? -1 : Number(chosen.slice('limb-'.length))
+  // of one limb alone there is no doubt which is meant
+  const index = chosen !== undefined ? Number(chosen.slice('limb-'.length)) : limbs.list.length === 1 && tool === 'nodes' ? 0 : -1
   const limb = limbs.list[index]
   const change = (patch: Partial<Pick<Limb, 'width' | 'endWidth' | 'blend'>>, label: string) => {
     setSizes((s) => ({ ...s, ...patch }))

@@ -3,7 +3,7 @@ import { loadManifold } from '../../kernel/manifold'
 import { ArcLength } from '../../outline/arc-length'
 import { boxesMeet, connectedShapes, fitRings, keyOf, offsetRings, orientedPaths, regionArea } from '../../outline/areas'
 import { taperedOutlines } from '../../outline/brush'
-import { Area, clipAreas } from '../../outline/clip'
+import { Area, areasOverlap, clipAreas } from '../../outline/clip'
 import { endDirectionOf } from '../../outline/cubic'
 import { flattenPath } from '../../outline/flatten'
 import { type NodePath, nodePath, toPath } from '../../outline/nodes'
@@ -203,7 +203,7 @@ function withLimb(outline: Outline, { line, along }: PlacedLimb, { width, endWid
   const reaching = flat.length > 0 ? new Area(clipAreas(rounded, new Area(flat), 'subtract')) : rounded
   const touched = outline.regions
     .map((region) => ({ region, area: regionArea(region) }))
-    .filter(({ area }) => boxesMeet(area.box, reaching.box) && clipAreas(area, reaching, 'intersect').length > 0)
+    .filter(({ area }) => boxesMeet(area.box, reaching.box) && areasOverlap(area, reaching))
   let solid = reaching.paths
   const letters = new Area(touched.flatMap(({ area }) => area.paths))
   if (touched.length > 0) {
@@ -220,7 +220,10 @@ function withLimb(outline: Outline, { line, along }: PlacedLimb, { width, endWid
     const spikes = outside.filter((shape) => clipAreas(new Area(shape), bare, 'intersect').reduce((sum, p) => sum + pathArea(p), 0) < DUST)
     if (spikes.length > 0) solid = clipAreas(reaching, new Area(spikes.flat()), 'subtract')
   }
-  const fill = blend > 0 && touched.length > 0 ? fillets(letters, new Area(solid), blend) : []
+  const places = ends.flatMap((end, i) =>
+    end.along ? [{ x: path.coords[i === 0 ? 0 : path.coords.length - 2], y: path.coords[i === 0 ? 1 : path.coords.length - 1], width: end.width }] : [],
+  )
+  const fill = blend > 0 && touched.length > 0 ? places.flatMap((place) => fillets(letters, new Area(solid), blend, place)) : []
   const [first] = touched
   const letter = first?.region.members[0]?.letter ?? -1
   const members: Member[] = [
@@ -262,9 +265,13 @@ function capOf(x: number, y: number, [dx, dy]: readonly number[], width: number)
   return builder.build(true)
 }
 
-/** What rounds the hollow corners between letters and limb off: the closing by a disc, as far as it touches both. */
-function fillets(letters: Area, body: Area, blend: number): Path[][] {
-  const union = clipAreas(letters, body, 'add')
+/** What rounds the hollow corners between letters and limb off at one of its ends: the closing by a disc, as far as it touches both. */
+function fillets(letters: Area, body: Area, blend: number, end: { x: number; y: number; width: number }): Path[][] {
+  // a window about the end is enough, and a fraction of the work
+  const reach = 2 * end.width + 6 * blend + 2
+  const window = new Area([squareAt(end.x, end.y, reach)])
+  const [near, limb] = [new Area(clipAreas(letters, window, 'intersect')), new Area(clipAreas(body, window, 'intersect'))]
+  const union = clipAreas(near, limb, 'add')
   const rings = union.map((path) => toPairs(flattenPath(path, { tolerance: 0.003, maxTurn: 5 }).xy)).filter((ring) => ring.length >= 3)
   const closed = new Area(fitRings(offsetRings(offsetRings(rings, blend, 'round'), -blend, 'round')))
   const grow = (area: Area) =>
@@ -277,20 +284,31 @@ function fillets(letters: Area, body: Area, blend: number): Path[][] {
         ),
       ),
     )
-  const [nearBody, nearLetters] = [grow(body), grow(letters)]
+  const [nearBody, nearLetters] = [grow(limb), grow(near)]
   return connectedShapes(clipAreas(closed, new Area(union), 'subtract'))
     .filter((shape) => {
       if (shape.reduce((sum, p) => sum + pathArea(p), 0) < 0.01) return false
       const area = new Area(shape)
-      return clipAreas(area, nearBody, 'intersect').length > 0 && clipAreas(area, nearLetters, 'intersect').length > 0
+      // what reaches the window's border was hollow only because of it
+      if (Math.max(end.x - area.box[0], area.box[2] - end.x, end.y - area.box[1], area.box[3] - end.y) > reach - 0.05) return false
+      return areasOverlap(area, nearBody) && areasOverlap(area, nearLetters)
     })
-    .map((shape) => {
+    .map((shape) =>
       // grown by a hair so that it overlaps what it fills the corner of
-      const rings = offsetRings(
-        shape.map((path) => toPairs(flattenPath(path, { tolerance: 0.003, maxTurn: 5 }).xy)),
-        0.015,
-        'mitre',
-      )
-      return fitRings(rings)
-    })
+      fitRings(
+        offsetRings(
+          shape.map((path) => toPairs(flattenPath(path, { tolerance: 0.003, maxTurn: 5 }).xy)),
+          0.015,
+          'mitre',
+        ),
+      ),
+    )
+}
+
+function squareAt(x: number, y: number, half: number): Path {
+  const builder = new PathBuilder(x - half, y - half)
+  builder.lineTo(x + half, y - half)
+  builder.lineTo(x + half, y + half)
+  builder.lineTo(x - half, y + half)
+  return builder.build(true)
 }
