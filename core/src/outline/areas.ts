@@ -5,10 +5,10 @@ import { fitPath } from './fit'
 import { flattenPath } from './flatten'
 import { type Outline, type Region, regionPaths } from './outline'
 import { controlBounds, type Path, pathArea, reversePath } from './path'
-import { doubleArea, toPairs } from './polygon'
+import { toPairs } from './polygon'
 
 /** How near curves are followed when an outline is offset or smoothed, mm; far under what a cutter or printer can show. */
-export const CURVE_TOLERANCE = 0.01
+const CURVE_TOLERANCE = 0.01
 /** A turn sharper than this in a fine polyline is a corner, degrees. */
 const CORNER = 14
 
@@ -36,9 +36,6 @@ export function regionRings(region: Region, tolerance = CURVE_TOLERANCE): Simple
   const { CrossSection } = manifold()
   return withScope((own) => own(new CrossSection(rings, 'NonZero')).toPolygons())
 }
-
-/** Area within rings, mm². */
-export const ringsArea = (rings: readonly SimplePolygon[]): number => rings.reduce((sum, ring) => sum + doubleArea(ring.flat()) / 2, 0)
 
 /** Rings as closed paths of fitted curves. */
 export const fitRings = (rings: readonly SimplePolygon[], tolerance = CURVE_TOLERANCE): Path[] =>

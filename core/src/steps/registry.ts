@@ -6,6 +6,8 @@ import { extrude } from './extrude'
 import { layers } from './layers'
 import { lettering } from './lettering'
 import { offset } from './offset'
+import { plate } from './plate'
+import { prismatic } from './prismatic'
 import { redraw } from './redraw'
 import { roundCornersStep } from './round-corners'
 import { simplify } from './simplify'
@@ -23,6 +25,7 @@ export const STEPS: readonly StepKind[] = [
   drawing,
   vectorFile,
   tracedPicture,
+  plate,
   layers,
   redraw,
   extend,
@@ -35,6 +38,7 @@ export const STEPS: readonly StepKind[] = [
   warp,
   simplify,
   extrude,
+  prismatic,
   dress,
 ] as readonly StepKind[]
 

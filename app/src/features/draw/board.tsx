@@ -402,7 +402,7 @@ export function Board({
                 <line key={y} className="tick" y1={px(0, y)[1]} y2={px(0, y)[1]} x1={isMultiple(y, label) ? 8 : 16} x2={RULER} />
               ))}
               {marks(bottom, top, label).map((y) => (
-                <text key={y} className="figure" transform={`translate(11 ${px(0, y)[1] - 3}) rotate(-90)`}>
+                <text key={y} className="figure" transform={`matrix(0 -1 1 0 11 ${px(0, y)[1] - 3})`}>
                   {y}
                 </text>
               ))}

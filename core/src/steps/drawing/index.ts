@@ -37,9 +37,10 @@ export const drawing = defineStep({
       const own: Region[] = []
       const areas: Path[] = []
       for (const shape of shapes) {
-        if (shape.layer !== layer.id || shape.nodes.length < 2) continue
-        if (shape.width > 0) own.push(regionFrom(brushOutlines(shape, shape.width), -1, number))
-        else if (shape.closed) areas.push(toPath(shape))
+        const { layer: on, nodes, width, closed } = shape
+        if (on !== layer.id || nodes.length < 2) continue
+        if (width > 0) own.push(regionFrom(brushOutlines(shape, width), -1, number))
+        else if (closed) areas.push(toPath(shape))
         else strokes.push(toPath(shape))
       }
       for (const paths of groupsOf(nestPaths(areas.filter((path) => Math.abs(pathArea(path)) > 1e-4)))) own.push(regionFrom(paths, -1, number))

@@ -113,7 +113,7 @@ function extrudeRegion(region: Region, params: ExtrudeParams, lattice: number, f
 }
 
 /** Which member of a region a point of the plane belongs to: the first whose area holds it. */
-function letterFinder(region: Region, tolerance: number, lattice: number): (x: number, y: number) => number {
+export function letterFinder(region: Region, tolerance: number, lattice: number): (x: number, y: number) => number {
   if (region.members.length === 1) return () => 0
   const areas = region.members.map((member) => flattenMember(member, tolerance, lattice))
   return (x, y) => {
@@ -122,7 +122,8 @@ function letterFinder(region: Region, tolerance: number, lattice: number): (x: n
   }
 }
 
-const lettersOf = (region: Region, letters: readonly { text: string }[]) => region.members.map((m) => letters[m.letter]?.text ?? 'shape').join('')
+/** The letters a region holds, for what is said of it. */
+export const lettersOf = (region: Region, letters: readonly { text: string }[]) => region.members.map((m) => letters[m.letter]?.text ?? 'shape').join('')
 
 function reportIssues(regions: readonly Region[], results: readonly ExtrudeResult[], params: ExtrudeParams, name: (r: Region) => string): StepIssue[] {
   const issues: StepIssue[] = []

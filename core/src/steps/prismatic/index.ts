@@ -1,0 +1,169 @@
+import { z } from 'zod'
+import { loadManifold } from '../../kernel/manifold'
+import { snap } from '../../outline/lattice'
+import type { Region } from '../../outline/outline'
+import { controlBounds } from '../../outline/path'
+import { regionPolygons } from '../../outline/polygon'
+import { edgeSurface } from '../../solid/edge-surface'
+import { type ExtrudeResult, extrudePolygons } from '../../solid/extrude'
+import { shippedProfile } from '../../solid/profile'
+import { joinPlaced, type Placed, type Solid, triangleCount } from '../../solid/solid'
+import { letterFinder, lettersOf } from '../extrude'
+import { meta, plain } from '../meta'
+import { defineStep, failed, type StepIssue } from '../step'
+
+const prismaticParams = z.object({
+  by: z
+    .enum(['angle', 'height'])
+    .default('angle')
+    .meta(meta({ title: 'Ridges by', labels: ['Angle', 'Height'] })),
+  angle: z
+    .number('The angle must be a number.')
+    .min(5, 'The slopes must rise by 5° at least.')
+    .max(80, 'The slopes can rise by 80° at most.')
+    .default(40)
+    .meta(meta({ title: 'Slope', unit: '°', step: 1, description: 'Of the slopes from the plane of the letters.', when: { field: 'by', is: ['angle'] } })),
+  height: z
+    .number('The height must be a number.')
+    .min(0.1, 'The ridges must be at least 0.1 mm high.')
+    .max(1000)
+    .default(6)
+    .meta(meta({ title: 'Height', unit: 'mm', step: 0.5, description: 'Of the highest ridge over the walls.', when: { field: 'by', is: ['height'] } })),
+  slope: z
+    .enum(['chamfer', 'round', 'cove', 'ogee'])
+    .default('chamfer')
+    .meta(meta({ title: 'Slopes', labels: ['Straight', 'Swelling', 'Hollow', 'Double curve'] })),
+  walls: z
+    .number('The walls must be a number.')
+    .min(0.1, 'The walls must be at least 0.1 mm high.')
+    .max(1000)
+    .default(3)
+    .meta(meta({ title: 'Walls', unit: 'mm', step: 0.5, description: 'Upright part under the slopes.' })),
+  way: z
+    .enum(['raised', 'sunk'])
+    .default('raised')
+    .meta(meta({ title: 'Way', labels: ['Raised', 'Sunk'], description: 'Sunk is the section that a carver cuts: its ridges point down.' })),
+  tolerance: z
+    .number('The tolerance must be a number.')
+    .min(0.002)
+    .max(5)
+    .default(0.02)
+    .meta(meta({ title: 'Curves within', unit: 'mm', step: 0.01, advanced: true })),
+})
+
+export const prismatic = defineStep({
+  kind: 'prismatic',
+  version: 1,
+  family: 'Form',
+  title: 'Prismatic',
+  summary: 'Ridged letters, as a carver cuts them: slopes from every side that meet along the middle.',
+  takes: 'outline',
+  gives: 'solid',
+  params: prismaticParams,
+  describe: ({ by, angle, height, walls, way }) =>
+    `${way === 'raised' ? 'Ridges' : 'Sunk ridges'} ${by === 'angle' ? `at ${plain(angle)}°` : `${plain(height)} mm high`}, walls ${plain(walls)} mm`,
+
+  async evaluate(input, params, context) {
+    if (input?.kind !== 'outline') return failed('no-outline', 'Prismatic needs an outline to work on.', 'Put a source such as Lettering before it.')
+    if (input.regions.length === 0) return failed('no-areas', 'The outline has no closed shapes to form.', 'Close the strokes, or set some words.')
+    await loadManifold()
+    // every letter's slopes rise alike, so the widest stroke decides how far they reach
+    let widest = 0
+    for (const region of input.regions) {
+      widest = Math.max(
+        widest,
+        context.memo.get(`ridge-inset:${region.key}:${params.tolerance}:${input.lattice}`, () => ridgeInset(region, params.tolerance, input.lattice)),
+      )
+      await context.breathe()
+    }
+    const rise = params.by === 'angle' ? Math.tan((params.angle * Math.PI) / 180) : params.height / widest
+    // a little further than the middle, so that the last ridge closes
+    const inset = widest * 1.001 + 0.002
+    const front = shippedProfile(params.slope, inset, inset * rise)
+    const key = JSON.stringify([params.slope, inset, rise, params.walls, params.tolerance, input.lattice])
+    const placed: Placed[] = []
+    const results: ExtrudeResult[] = []
+    for (const region of input.regions) {
+      const known = context.memo.peek<ExtrudeResult>(`prismatic:${region.key}:${key}`)
+      if (!known) await context.breathe()
+      const result =
+        known ??
+        context.memo.get(`prismatic:${region.key}:${key}`, () =>
+          extrudePolygons(regionPolygons(region, params.tolerance, input.lattice), {
+            depth: params.walls + inset * rise,
+            front,
+            tolerance: params.tolerance,
+            letterAt: letterFinder(region, params.tolerance, input.lattice),
+          }),
+        )
+      results.push(result)
+      const lift = input.layers[region.layer]?.lift ?? 0
+      placed.push({
+        solid: result.solid,
+        dx: region.dx,
+        dy: region.dy,
+        dz: snap(lift, input.lattice),
+        letters: region.members.map((m) => m.letter),
+        layer: region.layer,
+      })
+      context.progress(results.length / input.regions.length)
+    }
+    const raised = joinPlaced(
+      placed.filter((p) => p.solid.indices.length > 0),
+      input.letters.map((l) => l.text),
+      input.lattice,
+      input.layers.map(({ name, colour }) => ({ name, ...(colour ? { colour } : {}) })),
+    )
+    if (raised.indices.length === 0) return failed('vanished', 'The shapes are too small to form a solid at this size.', 'Raise the cap height.', 'walls')
+    const rough = input.regions.filter((_, i) => results[i].approximate)
+    const issues: StepIssue[] =
+      rough.length > 0
+        ? [
+            {
+              code: 'approximate-edge',
+              severity: 'warning',
+              message: `The ridges of ${rough
+                .slice(0, 6)
+                .map((r) => `“${lettersOf(r, input.letters)}”`)
+                .join(', ')} are approximated: they are cut flat.`,
+              remedy: 'The solid is sound. Another size of the letters may give exact ridges.',
+            },
+          ]
+        : []
+    return {
+      ok: true,
+      value: params.way === 'sunk' ? turnedOver(raised) : raised,
+      issues,
+      told: params.by === 'angle' ? `highest ${plain(widest * rise)} mm` : `slopes of ${plain((Math.atan(rise) * 180) / Math.PI)}°`,
+    }
+  },
+})
+
+/** How far a region's ridges lie from its border at most, mm: half of its widest stroke, as the straight skeleton measures it. */
+function ridgeInset(region: Region, tolerance: number, lattice: number): number {
+  const set = regionPolygons(region, tolerance, lattice)
+  const box = controlBounds(region.members.flatMap((m) => m.paths))
+  // no point lies further from the border than half of the shorter side
+  const beyond = snap(Math.min(box[2] - box[0], box[3] - box[1]) / 2 + 1, lattice)
+  return edgeSurface(set, [beyond]).surface.inset.reduce((most, inset) => Math.max(most, inset), 0)
+}
+
+/** The solid mirrored in the plane of the letters, its highest point now its lowest at the same height 0; still closed and oriented. */
+function turnedOver(solid: Solid): Solid {
+  const positions = solid.positions.slice()
+  let top = -Infinity
+  for (let i = 2; i < positions.length; i += 3) top = Math.max(top, positions[i])
+  for (let i = 2; i < positions.length; i += 3) positions[i] = top - positions[i]
+  const n = triangleCount(solid)
+  const indices = solid.indices.slice()
+  const normals = solid.normals.slice()
+  const uvs = solid.uvs.slice()
+  for (let t = 0; t < n; t++) {
+    indices.set([solid.indices[3 * t], solid.indices[3 * t + 2], solid.indices[3 * t + 1]], 3 * t)
+    ;[0, 2, 1].forEach((from, to) => {
+      for (let k = 0; k < 3; k++) normals[9 * t + 3 * to + k] = solid.normals[9 * t + 3 * from + k] * (k === 2 ? -1 : 1)
+      for (let k = 0; k < 2; k++) uvs[6 * t + 2 * to + k] = solid.uvs[6 * t + 2 * from + k]
+    })
+  }
+  return { ...solid, positions, indices, normals, uvs }
+}
