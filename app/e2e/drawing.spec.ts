@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { expect, type Page, test } from '@playwright/test'
-import { kept, newProject, row, sound } from './helpers'
+import { chooseStep, kept, newProject, row, sound } from './helpers'
 
 const mark = readFileSync(fileURLToPath(new URL('../../core/test/mark.svg', import.meta.url)))
 
@@ -58,7 +58,7 @@ test('words are sliced into waves, each band a layer, and stay words', async ({ 
   await page.keyboard.press('Escape')
   await row(page, 'lettering').hover()
   await page.getByRole('button', { name: 'Insert a step after 1' }).click({ force: true })
-  await page.getByRole('option', { name: /Slice/ }).click()
+  await chooseStep(page, 'Slice')
   await row(page, 'slice').getByRole('button', { name: /Cuts/ }).click()
   await page.getByRole('option', { name: 'Waves' }).click()
   await page.getByRole('textbox', { name: 'How many' }).fill('3')

@@ -14,3 +14,12 @@ export async function newProject(page: Page): Promise<void> {
   await page.waitForURL(/\/project\//)
   await sound(page)
 }
+
+/** Chooses a step in the open finder by its name. */
+export async function chooseStep(page: Page, name: string): Promise<void> {
+  await page.getByRole('searchbox', { name: 'Search steps' }).fill(name)
+  await page
+    .getByRole('option', { name: new RegExp(name) })
+    .first()
+    .click()
+}

@@ -7,8 +7,40 @@ import { type Path, PathBuilder } from '../outline/path'
  */
 export type Profile = Path
 
-/** Kelvar's own profiles on the unit square; width and height are applied by `scaledProfile`. */
-export const PROFILE_NAMES = ['square', 'chamfer', 'round', 'cove', 'ogee', 'stepped'] as const
+/**
+ * The shipped profiles, drawn on the unit square; width and height are applied by `scaledProfile`. The words are those of
+ * joiners, plasterers and stone cutters. The first six are the everyday ones.
+ */
+export const PROFILE_NAMES = [
+  'square',
+  'chamfer',
+  'round',
+  'cove',
+  'ogee',
+  'stepped',
+  'ovolo',
+  'cavetto',
+  'reverse-ogee',
+  'scotia',
+  'bead',
+  'astragal',
+  'reeds',
+  'flute',
+  'thumb',
+  'bullnose',
+  'knife',
+  'double-chamfer',
+  'quirk',
+  'two-steps',
+  'three-steps',
+  'two-rounds',
+  'two-coves',
+  'step-and-round',
+  'step-and-cove',
+  'rim',
+  'sunk',
+  'keel',
+] as const
 export type ProfileName = (typeof PROFILE_NAMES)[number]
 
 /** Distance of a cubic's handles that draws a quarter circle within 0.03 % (the usual 4/3·(√2 − 1)). */
@@ -20,6 +52,64 @@ const unitProfiles: Record<Exclude<ProfileName, 'square'>, () => Path> = {
   cove: () => curve(0, 0, [QUARTER, 0, 1, 1 - QUARTER, 1, 1]),
   ogee: () => curve(0, 0, [0.29, 0, 0.5, 0.21, 0.5, 0.5], [0.5, 0.79, 0.71, 1, 1, 1]),
   stepped: () => lines([0, 0, 0, 0.5, 0.5, 0.5, 0.5, 1, 1, 1]),
+  // a quarter round, or a quarter hollow, between two narrow fillets
+  ovolo: () => drawn(0, 0).line(0.16, 0).quarter(0.84, 0.84, 'round').line(0.84, 1).line(1, 1).path(),
+  cavetto: () => drawn(0, 0).line(0, 0.16).line(0.1, 0.16).quarter(0.9, 0.9, 'hollow').line(0.9, 1).line(1, 1).path(),
+  'reverse-ogee': () => curve(0, 0, [0, 0.29, 0.21, 0.5, 0.5, 0.5], [0.79, 0.5, 1, 0.71, 1, 1]),
+  // a hollow deeper below than above
+  scotia: () => drawn(0, 0).line(0.08, 0).cubic(0.5, -0.1, 0.86, 0.34, 0.88, 0.86).line(0.88, 1).line(1, 1).path(),
+  bead: () => drawn(0, 0).line(0, 0.2).halfRound(1, 0.8).path(),
+  astragal: () => drawn(0, 0).line(0, 0.3).line(0.14, 0.3).halfRound(0.86, 0.7).line(1, 0.3).path(),
+  reeds: () => drawn(0, 0).line(0, 0.4).halfRound(0.34, 0.6).halfRound(0.67, 0.6).halfRound(1, 0.6).path(),
+  flute: () => drawn(0, 0).line(0, 1).line(0.18, 1).halfRound(0.82, -0.6).line(1, 1).path(),
+  thumb: () => drawn(0, 0).line(0, 0.3).cubic(0.02, 0.72, 0.4, 1, 0.86, 1).line(1, 1).path(),
+  bullnose: () => curve(0, 0, [0, 0.8, 0.2, 1, 1, 1]),
+  knife: () => lines([0, 0, 0.3, 0.82, 1, 1]),
+  'double-chamfer': () => lines([0, 0, 0.62, 0.34, 1, 1]),
+  // a narrow channel that sets the slope off from the wall
+  quirk: () => lines([0, 0, 0, 0.62, 0.2, 0.62, 0.2, 0.34, 0.36, 0.34, 1, 1]),
+  'two-steps': () => lines([0, 0, 0, 0.34, 0.33, 0.34, 0.33, 0.67, 0.67, 0.67, 0.67, 1, 1, 1]),
+  'three-steps': () => lines([0, 0, 0, 0.25, 0.25, 0.25, 0.25, 0.5, 0.5, 0.5, 0.5, 0.75, 0.75, 0.75, 0.75, 1, 1, 1]),
+  'two-rounds': () => drawn(0, 0).quarter(0.5, 0.5, 'round').quarter(1, 1, 'round').path(),
+  'two-coves': () => drawn(0, 0).quarter(0.5, 0.5, 'hollow').quarter(1, 1, 'hollow').path(),
+  'step-and-round': () => drawn(0, 0).line(0, 0.34).line(0.26, 0.34).quarter(1, 1, 'round').path(),
+  'step-and-cove': () => drawn(0, 0).line(0, 0.34).line(0.26, 0.34).quarter(1, 1, 'hollow').path(),
+  // the face lies lower than its rim
+  rim: () => lines([0, 0, 0, 1, 0.6, 1, 0.6, 0.3, 1, 0.3]),
+  sunk: () => drawn(0, 0).line(0, 1).line(0.4, 1).cubic(0.4, 0.5, 0.6, 0.2, 1, 0.2).path(),
+  keel: () => curve(0, 0, [0.36, 0.04, 0.5, 0.34, 0.5, 0.6], [0.56, 0.6, 0.78, 0.66, 1, 1]),
+}
+
+/** Draws a profile piece by piece, each from where the last one ended. */
+function drawn(x: number, y: number) {
+  const path = new PathBuilder(x, y)
+  const pen = {
+    line(u: number, v: number) {
+      path.lineTo(u, v)
+      return pen
+    },
+    cubic(...c: [number, number, number, number, number, number]) {
+      path.cubicTo(...c)
+      return pen
+    },
+    /** a quarter of an ellipse: "round" leaves upright and arrives level, "hollow" the other way */
+    quarter(u: number, v: number, way: 'round' | 'hollow') {
+      const [dx, dy] = [u - path.x, v - path.y]
+      if (way === 'round') path.cubicTo(path.x, path.y + QUARTER * dy, u - QUARTER * dx, v, u, v)
+      else path.cubicTo(path.x + QUARTER * dx, path.y, u, v - QUARTER * dy, u, v)
+      return pen
+    },
+    /** half an ellipse that ends at the height it began at; below zero a hollow */
+    halfRound(u: number, height: number) {
+      const [x0, y0] = [path.x, path.y]
+      const r = (u - x0) / 2
+      path.cubicTo(x0, y0 + QUARTER * height, x0 + r * (1 - QUARTER), y0 + height, x0 + r, y0 + height)
+      path.cubicTo(x0 + r * (1 + QUARTER), y0 + height, u, y0 + QUARTER * height, u, y0)
+      return pen
+    },
+    path: () => path.build(false),
+  }
+  return pen
 }
 
 function lines(points: number[]): Path {

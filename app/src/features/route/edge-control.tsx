@@ -6,7 +6,7 @@ import { Link2, Link2Off } from 'lucide-react'
 import { useState } from 'react'
 import { ToggleButton, ToggleButtonGroup } from 'react-aria-components'
 import styled from 'styled-components'
-import { NumberInput } from '@/ui/controls'
+import { NumberInput, PlainButton } from '@/ui/controls'
 
 const Box = styled.fieldset`
   border: 0;
@@ -30,9 +30,12 @@ const Tile = styled(ToggleButton)`
   padding: 4px 0 3px;
   font-size: 10px;
   letter-spacing: -0.01em;
-  line-height: 1.2;
+  line-height: 1.15;
+  overflow-wrap: break-word;
+  min-width: 0;
   cursor: pointer;
   color: var(--soft);
+  vertical-align: top;
   svg { display: block; margin: 0 auto 2px; width: 34px; height: 28px; }
   path.solid { fill: color-mix(in srgb, var(--ink) 16%, transparent); stroke: none; }
   path.line { fill: none; stroke: var(--ink); stroke-width: 0.07; stroke-linejoin: round; }
@@ -63,19 +66,27 @@ const Lock = styled(ToggleButton)`
 function ProfileDrawing({ name }: { name: ProfileName }) {
   const profile = shippedProfile(name, 1, 1)
   const line = profile ? toSvgPath([profile], 3, true) : 'M0 -1'
+  // the face goes on from where the profile ends
+  const face = profile ? profile.coords[profile.coords.length - 1] : 1
   return (
     <svg viewBox="-0.12 -1.12 1.75 1.5" aria-hidden>
-      <path className="solid" d={profile ? `M0 .38L0 0${line.replace(/^M/, 'L')}L1.63 -1L1.63 .38Z` : 'M0 .38L0 -1L1.63 -1L1.63 .38Z'} />
-      <path className="line" d={profile ? `M0 .38L0 0${line.replace(/^M/, 'L')}L1.63 -1` : 'M0 .38L0 -1L1.63 -1'} />
+      <path className="solid" d={profile ? `M0 .38L0 0${line.replace(/^M/, 'L')}L1.63 ${-face}L1.63 .38Z` : 'M0 .38L0 -1L1.63 -1L1.63 .38Z'} />
+      <path className="line" d={profile ? `M0 .38L0 0${line.replace(/^M/, 'L')}L1.63 ${-face}` : 'M0 .38L0 -1L1.63 -1'} />
     </svg>
   )
 }
 
-const names: Record<ProfileName, string> = { square: 'Square', chamfer: 'Chamfer', round: 'Round', cove: 'Cove', ogee: 'Ogee', stepped: 'Stepped' }
+/** "step-and-round" as people read it. */
+const nameOf = (name: string) => name.charAt(0).toUpperCase() + name.slice(1).replaceAll('-', ' ')
+
+/** Profiles that are always in sight; the others unfold. */
+const EVERYDAY = 6
 
 /** The shape and size of one edge. Inset and height move together while locked. */
 export function EdgeControl({ title, value, onChange }: { title: string; value: EdgeParams; onChange: (edge: EdgeParams) => void }) {
   const [locked, setLocked] = useState(value.inset === value.height)
+  const [all, setAll] = useState(false)
+  const shown = PROFILE_NAMES.filter((name, i) => all || i < EVERYDAY || name === value.profile)
   const resize = (key: 'inset' | 'height', size: number) => {
     if (!locked) return onChange({ ...value, [key]: size })
     const other = key === 'inset' ? 'height' : 'inset'
@@ -92,13 +103,16 @@ export function EdgeControl({ title, value, onChange }: { title: string; value: 
         selectedKeys={[value.profile]}
         onSelectionChange={(keys) => onChange({ ...value, profile: [...keys][0] as EdgeParams['profile'] })}
       >
-        {PROFILE_NAMES.map((name) => (
+        {shown.map((name) => (
           <Tile key={name} id={name}>
             <ProfileDrawing name={name} />
-            {names[name]}
+            {nameOf(name)}
           </Tile>
         ))}
       </Tiles>
+      <PlainButton style={{ justifySelf: 'start', marginLeft: -7, fontSize: 12.5 }} onPress={() => setAll(!all)} aria-expanded={all}>
+        {all ? 'Fewer profiles' : `All ${PROFILE_NAMES.length} profiles`}
+      </PlainButton>
       {value.profile !== 'square' && (
         <Sizes>
           <div>

@@ -31,6 +31,9 @@ const Body = styled(Dialog)`
 const Steps = styled(ListBox)`
   padding: 0 8px 12px;
   outline: none;
+  max-height: calc(100dvh - 96px - 140px);
+  overflow-y: auto;
+  scrollbar-width: thin;
 `
 const Step = styled(ListBoxItem)`
   display: grid;

@@ -22,7 +22,7 @@ export const extrude = defineStep({
 
   describe(params) {
     const edge = ({ profile, inset, height }: EdgeParams) =>
-      `${profile === 'points' ? 'own profile' : profile} ${inset === height ? plain(inset) : `${plain(inset)} × ${plain(height)}`} mm`
+      `${profile === 'points' ? 'own profile' : profile.replaceAll('-', ' ')} ${inset === height ? plain(inset) : `${plain(inset)} × ${plain(height)}`} mm`
     const { front, back } = params
     const words = [`${plain(params.depth)} mm deep`]
     if (front.profile !== 'square') words.push(`${edge(front)} in front`)
