@@ -55,3 +55,31 @@ describe('drawings', () => {
     }
   })
 })
+
+describe('pictures', () => {
+  it('are read for real, whatever their name says, and served as what their bytes are', async () => {
+    const webp = new Uint8Array(await readFile(new URL('../../core/test/ring.webp', import.meta.url)))
+    const { status, answer } = await add(webp, 'ring.svg')
+    expect(status).toBe(201)
+    expect(answer).toMatchObject({ name: 'ring.svg', width: 160, height: 120 })
+    const served = await getAsset(new Request('http://127.0.0.1:3717/', { headers: { host: '127.0.0.1:3717' } }), {
+      params: Promise.resolve({ sha256: answer.sha256 }),
+    })
+    expect(served.headers.get('content-type')).toBe('image/webp')
+    expect(new Uint8Array(await served.arrayBuffer())).toEqual(webp)
+  })
+
+  it('that are damaged or far too large in pixels are refused with the reason, and not kept', async () => {
+    const webp = new Uint8Array(await readFile(new URL('../../core/test/ring.webp', import.meta.url)))
+    const cut = await add(webp.slice(0, 400), 'ring.webp')
+    expect(cut.status).toBe(422)
+    expect(cut.answer.error.message).toMatch(/damaged/)
+    // a header that promises 30,000 × 30,000 pixels
+    const bomb = Uint8Array.from([
+      0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10, 0, 0, 0, 13, 0x49, 0x48, 0x44, 0x52, 0, 0, 0x75, 0x30, 0, 0, 0x75, 0x30, 8, 6, 0, 0, 0, 0, 0, 0, 0,
+    ])
+    const refused = await add(bomb, 'bomb.png')
+    expect(refused.status).toBe(422)
+    expect(refused.answer.error.message).toMatch(/30000 × 30000 pixels/)
+  })
+})

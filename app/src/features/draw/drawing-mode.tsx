@@ -5,7 +5,7 @@ import { newId } from '@kelvar/core/document/ids'
 import { MousePointer2, Pencil, PenTool } from 'lucide-react'
 import { useState } from 'react'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { setParam, setParams } from '@/features/workbench/store'
+import { currentPiece, setParam, setParams, type WorkbenchStore } from '@/features/workbench/store'
 import { ColourInput, NumberInput, PickInput, PlainButton } from '@/ui/controls'
 import { Board } from './board'
 import { boxOf, Ghost } from './ghost'
@@ -48,15 +48,7 @@ export function DrawingMode({ step }: { step: RouteStep }) {
     tool,
     make: (drawn) => ({
       ...drawn,
-      id: newId(
-        'shape',
-        (
-          ((store
-            .getState()
-            .document.pieces.flatMap((p) => p.route)
-            .find((s) => s.id === step.id)?.params.shapes as DrawnShape[] | undefined) ?? shapes) as DrawnShape[]
-        ).map((s) => s.id),
-      ),
+      id: newId('shape', shapesNow(store, step.id)),
       layer: currentLayer,
       width: drawn.closed ? 0 : width,
     }),
@@ -163,22 +155,15 @@ export function DrawingMode({ step }: { step: RouteStep }) {
                 )}
                 <PlainButton
                   style={{ marginLeft: -7 }}
-                  onPress={() =>
-                    setParam(
-                      store,
-                      step.id,
-                      'shapes',
-                      [
-                        ...shapes,
-                        ...chosen.map((s, i) => ({
-                          ...s,
-                          id: newId('shape', [...shapes.map((o) => o.id), ...chosen.slice(0, i).map((o) => `${o.id}-copy`)]).concat(i > 0 ? `-${i}` : ''),
-                          nodes: s.nodes.map((n) => ({ ...n, x: n.x + 5, y: n.y - 5 })),
-                        })),
-                      ],
-                      'Copy shapes',
-                    )
-                  }
+                  onPress={() => {
+                    const ids = shapes.map((s) => s.id)
+                    const copies = chosen.map((s) => {
+                      const id = newId('shape', ids)
+                      ids.push(id)
+                      return { ...s, id, nodes: s.nodes.map((n) => ({ ...n, x: n.x + 5, y: n.y - 5 })) }
+                    })
+                    setParam(store, step.id, 'shapes', [...shapes, ...copies], 'Copy shapes')
+                  }}
                 >
                   Copy
                 </PlainButton>
@@ -191,4 +176,11 @@ export function DrawingMode({ step }: { step: RouteStep }) {
       {underlay.tool ? underlay.overlay : editing.overlay}
     </Board>
   )
+}
+
+/** The ids of the shapes as the document has them at this moment: a line can be begun before the page has drawn the last one. */
+function shapesNow(store: WorkbenchStore, stepId: string): string[] {
+  const step = currentPiece(store.getState())?.route.find((s) => s.id === stepId)
+  const list = step?.params.shapes
+  return Array.isArray(list) ? (list as DrawnShape[]).map((s) => s.id) : []
 }

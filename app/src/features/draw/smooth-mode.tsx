@@ -7,7 +7,7 @@ import { smoothParams } from '@kelvar/core/steps/smooth/index'
 import { Brush } from 'lucide-react'
 import { useMemo, useRef, useState } from 'react'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { setParam, setParams } from '@/features/workbench/store'
+import { currentPiece, setParam, setParams } from '@/features/workbench/store'
 import { lettersKept } from '@kelvar/core/steps/lettering/letters'
 import { NumberInput, PlainButton } from '@/ui/controls'
 import { Board, type BoardPoint, type BoardTool, useScale } from './board'
@@ -57,12 +57,7 @@ export function SmoothMode({ step }: { step: RouteStep }) {
     const round = (v: number) => Math.round(v * 1000) / 1000
     const [lowX, lowY] = onLetter ? shape.low : [0, 0]
     const mark = { at: onLetter ? shape.at : -1, x: round(x - lowX), y: round(y - lowY), r: radius }
-    const { touches } = smoothParams.parse(
-      store
-        .getState()
-        .document.pieces.flatMap((p) => p.route)
-        .find((s) => s.id === step.id && s.kind === 'smooth')?.params ?? {},
-    )
+    const { touches } = smoothParams.parse(currentPiece(store.getState())?.route.find((s) => s.id === step.id)?.params ?? {})
     const list = touches.of === ground.text ? touches.list : carried(touches, ground.text)
     setStep({ touches: { of: ground.text, list: [...list, mark].slice(-5000) } }, 'Brush over a part', key)
   }
