@@ -19,7 +19,7 @@ import type { NodePath } from '../outline/nodes'
 import { type Outline, placedPaths } from '../outline/outline'
 import { type Path, pathArea } from '../outline/path'
 import type { Solid } from '../solid/solid'
-import { anchorAt } from './extend'
+import { anchorAt, GONE } from './extend'
 import { editableShapes, textOf } from './redraw'
 
 beforeAll(async () => {
@@ -153,6 +153,11 @@ describe('Redraw', () => {
     expect(await issuesOf([wordRoute('Tern', 'abril-fatface')[0], step('redraw', { edits })])).toMatchObject([
       { code: 'set-aside', message: expect.stringContaining('“n” (it has another shape now)') },
     ])
+    // one that waits without a place is not laid on another letter of its kind by itself
+    const waiting = { ...edits, list: edits.list.map((e) => ({ ...e, at: -1 })) }
+    const unused = [wordRoute('Tern', 'archivo-bold')[0], step('redraw', { edits: waiting })]
+    expect(await issuesOf(unused)).toMatchObject([{ code: 'set-aside' }])
+    expect(tallest(await outlineOf(unused))).toBe(await plainTop('Tern'))
     expect(await issuesOf([wordRoute('Te', 'archivo-bold')[0], step('redraw', { edits })])).toMatchObject([
       { code: 'set-aside', message: expect.stringContaining('“n” (the letter is gone)') },
     ])
@@ -218,6 +223,9 @@ describe('Extend', () => {
     expect((await outlineOf(moved)).regions.length).toBeLessThan(3)
     expect(await isSound(moved)).toBe(true)
     expect(await issuesOf([wordRoute('H', 'archivo-bold')[0], step('extend', { limbs })])).toMatchObject([{ code: 'set-aside' }])
+    // an end whose letter was gone when the list was written anew stays aside, and is not taken for one in the plane
+    const lost = { of: 'H', list: limbs.list.map((l) => ({ ...l, to: { ...l.to, at: GONE } })) }
+    expect(await issuesOf([wordRoute('H', 'archivo-bold')[0], step('extend', { limbs: lost })])).toMatchObject([{ code: 'set-aside' }])
   })
 
   it('finds the nearest place on a letter’s outline', async () => {

@@ -1,7 +1,7 @@
 'use client'
 import type { RouteStep } from '@kelvar/core/document/schema'
 import type { NodePath } from '@kelvar/core/outline/nodes'
-import { anchorAt, extendParams, type Limb } from '@kelvar/core/steps/extend/index'
+import { anchorAt, extendParams, GONE, type Limb } from '@kelvar/core/steps/extend/index'
 import { lettersKept } from '@kelvar/core/steps/lettering/letters'
 import { MousePointer2, Pencil, PenTool } from 'lucide-react'
 import { useState } from 'react'
@@ -53,7 +53,7 @@ export function ExtendMode({ step }: { step: RouteStep }) {
       if (!ground) return
       const kept = lettersKept(limbs.of, ground.text)
       const onText = (limb: Limb): Limb => {
-        const carry = (a: Limb['from']) => (a.at < 0 ? a : { ...a, at: kept.get(a.at) ?? -1 })
+        const carry = (a: Limb['from']) => (a.at < 0 ? a : { ...a, at: kept.get(a.at) ?? GONE })
         return { ...limb, from: carry(limb.from), to: carry(limb.to) }
       }
       put(

@@ -80,16 +80,27 @@ export function RedrawMode({ step }: { step: RouteStep }) {
   const at = (x: number, y: number) =>
     (rings.find((r) => r.rings.some((ring) => windsAbout(ring, x, y))) ?? rings.find(({ box }) => x > box[0] && y > box[1] && x < box[2] && y < box[3]))?.id
 
-  const save = (drawable: Drawable, paths: readonly NodePath[] | undefined, label: string, gesture?: string) => {
+  const save = (drawable: Drawable, paths: readonly NodePath[] | undefined, label: string, gesture?: string, dropped?: RedrawnLetter) => {
     if (!ground) return
     const kept = lettersKept(edits.of, ground.text)
     // the list is written for the text as it is now; what has no place in it is kept without one
-    const list = edits.list.flatMap((e, k): RedrawnLetter[] => (k === drawable.edit ? [] : [{ ...e, at: e.at < 0 ? -1 : (kept.get(e.at) ?? -1) }]))
+    const list = edits.list.flatMap((e, k): RedrawnLetter[] =>
+      k === drawable.edit || e === dropped ? [] : [{ ...e, at: e.at < 0 ? -1 : (kept.get(e.at) ?? -1) }],
+    )
     const mine: RedrawnLetter[] = paths
       ? [{ at: drawable.shape.at, text: drawable.shape.text, base: drawable.shape.paths as NodePath[], paths: paths as NodePath[] }]
       : []
     setParam(store, step.id, 'edits', { of: ground.text, list: [...list, ...mine] }, label, gesture)
   }
+  // what was drawn for such a letter elsewhere, as it would stand here
+  const spare = useMemo(() => {
+    if (!inHand || inHand.edit !== undefined) return undefined
+    for (const edit of aside) {
+      const map = edit.text === inHand.shape.text ? mapBetween(edit.base, inHand.shape.paths) : undefined
+      if (map) return { edit, paths: edit.paths.map((p) => fromPath(transformPath(toPath(p), map))) }
+    }
+    return undefined
+  }, [inHand, aside])
   const shapes: EditedShape[] = inHand?.paths.map((path, i) => ({ ...path, id: `path-${i}` })) ?? []
   const editing = usePathEditing<EditedShape>({
     shapes,
@@ -102,7 +113,7 @@ export function RedrawMode({ step }: { step: RouteStep }) {
         gesture,
       ),
     tool,
-    ...(inHand ? { make: (drawn: NodePath) => ({ ...drawn, id: `path-${shapes.length}-${drawn.nodes.length}` }) } : {}),
+    ...(inHand ? { make: (drawn: NodePath) => ({ ...drawn, id: `path-${shapes.length}` }) } : {}),
     closing: true,
     tolerance: 0.2,
   })
@@ -149,6 +160,11 @@ export function RedrawMode({ step }: { step: RouteStep }) {
           }
           right={
             <>
+              {inHand && spare && (
+                <PlainButton onPress={() => save(inHand, spare.paths, `Use what was set aside for “${inHand.shape.text}”`, undefined, spare.edit)}>
+                  Use the one set aside
+                </PlainButton>
+              )}
               {inHand?.edit !== undefined && (
                 <PlainButton onPress={() => save(inHand, undefined, `Give ${inHand.shape.text ? `“${inHand.shape.text}”` : 'the shape'} its own outline back`)}>
                   Own outline back

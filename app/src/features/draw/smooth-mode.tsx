@@ -3,7 +3,7 @@ import type { RouteStep } from '@kelvar/core/document/schema'
 import { toPath } from '@kelvar/core/outline/nodes'
 import { flattenPath } from '@kelvar/core/outline/flatten'
 import { lowerLeft } from '@kelvar/core/steps/redraw/index'
-import { smoothParams } from '@kelvar/core/steps/smooth/index'
+import { GONE, smoothParams } from '@kelvar/core/steps/smooth/index'
 import { Brush } from 'lucide-react'
 import { useMemo, useRef, useState } from 'react'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
@@ -83,7 +83,7 @@ export function SmoothMode({ step }: { step: RouteStep }) {
   }
   const kept = ground ? lettersKept(params.touches.of, ground.text) : new Map<number, number>()
   const marks = params.touches.list.flatMap(({ at, x, y, r }) => {
-    if (at < 0) return [{ x, y, r }]
+    if (at === -1) return [{ x, y, r }]
     const low = shapes.find((s) => s.at === kept.get(at))?.low
     return low ? [{ x: x + low[0], y: y + low[1], r }] : []
   })
@@ -126,7 +126,7 @@ export function SmoothMode({ step }: { step: RouteStep }) {
 
 function carried(touches: { of: string; list: readonly { at: number; x: number; y: number; r: number }[] }, text: string) {
   const kept = lettersKept(touches.of, text)
-  return touches.list.flatMap((t) => (t.at < 0 ? [t] : kept.has(t.at) ? [{ ...t, at: kept.get(t.at) as number }] : []))
+  return touches.list.map((t) => (t.at < 0 ? t : { ...t, at: kept.get(t.at) ?? GONE }))
 }
 
 function BrushRing({ at, radius }: { at: BoardPoint; radius: number }) {

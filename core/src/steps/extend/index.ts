@@ -15,8 +15,11 @@ import { meta } from '../meta'
 import { type EditableShape, editableShapes, textOf } from '../redraw'
 import { defineStep, failed, type StepIssue } from '../step'
 
+/** A letter that an anchor was on and that is gone. */
+export const GONE = -2
+
 /** A place on an outline: a share 0 to 1 of the length of one of a letter's contours; `at` −1 for a place in the plane. */
-const anchor = z.object({ at: z.number().int().min(-1).max(100_000), contour: z.number().int().min(0).max(10_000), share: z.number().min(0).max(1) })
+const anchor = z.object({ at: z.number().int().min(GONE).max(100_000), contour: z.number().int().min(0).max(10_000), share: z.number().min(0).max(1) })
 
 export const limb = z.object({
   from: anchor,
@@ -141,6 +144,7 @@ function lineOf(outline: Outline, { from, to, line }: Limb, kept: ReadonlyMap<nu
   const { nodes } = line
   const along: [Direction | undefined, Direction | undefined] = [undefined, undefined]
   const placeOf = (a: Anchor, node: { x: number; y: number }, end: 0 | 1): [number, number] | undefined => {
+    if (a.at === GONE) return undefined
     if (a.at < 0) return [node.x, node.y]
     const at = kept.get(a.at)
     const path = at === undefined ? undefined : contoursOf(outline, at)[a.contour]

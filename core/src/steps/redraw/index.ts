@@ -35,7 +35,7 @@ export const redraw = defineStep({
         code: 'set-aside',
         severity: 'warning',
         message: `Set aside: ${aside.map(({ edit, why }) => `${edit.text ? `“${edit.text}”` : 'a shape'} (${why})`).join(', ')}.`,
-        remedy: 'They are kept, and used again when such a letter comes back. Redraw the letter as it is now, if you like.',
+        remedy: 'They are kept: they come back with their letter, or can be used for another one on the board.',
         field: 'edits',
       })
     return { ok: true, value, issues, told: `${edits.list.length - aside.length} of ${edits.list.length} in use` }
@@ -103,14 +103,10 @@ export function applyEdits(outline: Outline, { of, list }: RedrawParams['edits']
   const kept = lettersKept(of, textOf(outline))
   const aside: { edit: RedrawnLetter; why: string }[] = []
   const used = new Map<EditableShape, NodePath[]>()
-  // letters that have their place first, so that one that lost its own cannot take it
-  const order = [...list].sort((a, b) => Number(a.at < 0) - Number(b.at < 0))
-  for (const edit of order) {
+  for (const edit of list) {
     const isLetter = edit.text !== ''
     const at = edit.at < 0 ? undefined : kept.get(edit.at)
-    const found = isLetter
-      ? shapes.filter((s) => !used.has(s) && s.text === edit.text && (at === undefined ? edit.at < 0 : s.at === at))
-      : shapes.filter((s) => !used.has(s) && s.at < 0)
+    const found = isLetter ? shapes.filter((s) => !used.has(s) && s.text === edit.text && s.at === at) : shapes.filter((s) => !used.has(s) && s.at < 0)
     let best: { shape: EditableShape; map: Affine; moved: number } | undefined
     for (const shape of found) {
       const map = mapBetween(edit.base, shape.paths)

@@ -4,7 +4,7 @@ import { meta } from '../meta'
 
 /** Outlines drawn anew for one letter (or, `at` −1, one shape that is no letter), beside what they were drawn over. */
 export const redrawnLetter = z.object({
-  /** UTF-16 offset of the letter in `of`; −1 for a shape that is no letter or a letter that is gone */
+  /** UTF-16 offset of the letter in `of`; −1 for a shape that is no letter, and for a letter that is gone: it waits to be used for another */
   at: z.number().int().min(-1).max(100_000),
   text: z.string().max(64),
   /** the outlines as they came */

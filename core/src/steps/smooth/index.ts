@@ -7,9 +7,12 @@ import { meta, plain } from '../meta'
 import { editableShapes, lowerLeft, textOf } from '../redraw'
 import { defineStep, failed, type StepIssue } from '../step'
 
+/** A letter that a touch was on and that is gone. */
+export const GONE = -2
+
 /** A touch of the smoothing brush: where its middle lies, measured from the lower left of its letter when it is on one. */
 const touch = z.object({
-  at: z.number().int().min(-1).max(100_000),
+  at: z.number().int().min(GONE).max(100_000),
   x: z.number().min(-100_000).max(100_000),
   y: z.number().min(-100_000).max(100_000),
   r: z.number().min(0.05).max(1000),
@@ -65,7 +68,7 @@ export const smooth = defineStep({
     const corner = new Map(editableShapes(input).map((shape) => [shape.at, lowerLeft(shape)]))
     let lost = 0
     const discs = touches.list.flatMap(({ at, x, y, r }) => {
-      if (at < 0) return [{ x, y, r, letter: -1 }]
+      if (at === -1) return [{ x, y, r, letter: -1 }]
       const now = kept.get(at)
       const low = now === undefined ? undefined : corner.get(now)
       if (!low || now === undefined) {
