@@ -142,7 +142,7 @@ describe('nodes', () => {
         expect(apart(toPath(shut), toPath(opened))).toBeLessThan(0.01)
         expect(pathArea(toPath(closeNodes(opened)))).toBeCloseTo(pathArea(toPath(shut)), 3)
       }),
-      { numRuns: 80 },
+      { numRuns: 30 },
     )
   })
 
