@@ -128,7 +128,10 @@ test('the view turns, shows the standard views, and rests when nothing changes',
 
 test('STL, GLB and SVG are written out and are what they claim to be', async ({ page }, info) => {
   await newProject(page)
+  const before = await triangles(page)
   await words(page).fill('Böe &')
+  // the readout of the words before stands for a moment
+  await expect.poll(() => triangles(page)).not.toBe(before)
   await sound(page)
   const count = await triangles(page)
   const take = async (name: RegExp, ending: string) => {
