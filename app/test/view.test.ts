@@ -66,8 +66,22 @@ describe('standFor', () => {
 describe('the finder', () => {
   it('offers a step just where its input is what comes before, and else says why not', () => {
     const fits = (before: 'outline' | 'solid' | undefined) => STEPS.filter((s) => misfit(s, before) === undefined).map((s) => s.kind)
-    expect(fits(undefined)).toEqual(['lettering', 'vector-file'])
-    expect(fits('outline')).toEqual(['layers', 'stroke-to-outline', 'offset', 'round-corners', 'slice', 'warp', 'simplify', 'extrude'])
+    expect(fits(undefined)).toEqual(['lettering', 'drawing', 'vector-file', 'traced-picture', 'plate'])
+    expect(fits('outline')).toEqual([
+      'layers',
+      'redraw',
+      'extend',
+      'combine',
+      'stroke-to-outline',
+      'offset',
+      'round-corners',
+      'smooth',
+      'slice',
+      'warp',
+      'simplify',
+      'extrude',
+      'prismatic',
+    ])
     expect(fits('solid')).toEqual(['dress'])
     for (const step of STEPS) for (const before of ['outline', 'solid', undefined] as const) expect(misfit(step, before) ?? 'fits.').toMatch(/\.$/)
   })
