@@ -1,6 +1,6 @@
 import { hashNumbers } from '../evaluate/hash'
 import { manifold, type SimplePolygon, withScope } from '../kernel/manifold'
-import { Area, clipAreas, unitePaths } from './clip'
+import { Area, unitePaths } from './clip'
 import { fitPath } from './fit'
 import { flattenPath } from './flatten'
 import { type Outline, type Region, regionPaths } from './outline'
@@ -120,21 +120,6 @@ export function windsAbout(ring: ArrayLike<number>, x: number, y: number): boole
   return winding !== 0
 }
 
-/** The union of many areas; those whose boxes lie apart are not clipped with one another. */
-export function uniteAreas(areas: readonly Area[]): Path[] {
-  let left = areas.filter((area) => area.rings.length > 0)
-  if (left.length === 1) return clipAreas(left[0], new Area([]), 'add')
-  // neighbours in x first, two by two, so that each is clipped few times
-  left = left.slice().sort((a, b) => a.box[0] - b.box[0])
-  let paths: Path[][] = []
-  while (left.length > 1) {
-    paths = []
-    for (let i = 0; i < left.length; i += 2) paths.push(i + 1 < left.length ? clipAreas(left[i], left[i + 1], 'add') : clipAreas(left[i], new Area([]), 'add'))
-    left = paths.map((p) => new Area(p))
-  }
-  return paths[0] ?? []
-}
-
 /** Whether two boxes [minX, minY, maxX, maxY] come within `gap` of each other. */
 export const boxesMeet = (a: readonly number[], b: readonly number[], gap = 0): boolean =>
   a[0] <= b[2] + gap && a[2] >= b[0] - gap && a[1] <= b[3] + gap && a[3] >= b[1] - gap
@@ -143,5 +128,3 @@ export const boxesMeet = (a: readonly number[], b: readonly number[], gap = 0): 
 export function curveBounds(paths: readonly Path[]): [number, number, number, number] {
   return controlBounds(paths.map((path) => ({ verbs: new Uint8Array(), coords: flattenPath(path, { tolerance: 0.01 }).xy, closed: path.closed })))
 }
-
-export { unitePaths }

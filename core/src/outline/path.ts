@@ -26,6 +26,11 @@ export class PathBuilder {
     this.push(x, y)
   }
 
+  /** where it begins */
+  get start(): readonly [number, number] {
+    return [this.coords[0], this.coords[1]]
+  }
+
   get x(): number {
     return this.coords[this.coords.length - 2]
   }
@@ -52,6 +57,18 @@ export class PathBuilder {
   cubicTo(c1x: number, c1y: number, c2x: number, c2y: number, x: number, y: number): void {
     this.verbs.push(CUBIC)
     this.push(c1x, c1y, c2x, c2y, x, y)
+  }
+
+  /** Goes along the segments of a path that begins here. */
+  follow({ verbs, coords }: Path): void {
+    let o = 2
+    for (const verb of verbs) {
+      const c = coords.subarray(o, o + 2 * verb)
+      if (verb === LINE) this.lineTo(c[0], c[1])
+      else if (verb === QUADRATIC) this.quadraticTo(c[0], c[1], c[2], c[3])
+      else this.cubicTo(c[0], c[1], c[2], c[3], c[4], c[5])
+      o += 2 * verb
+    }
   }
 
   build(closed: boolean): Path {

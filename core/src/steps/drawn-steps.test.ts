@@ -13,13 +13,15 @@ import { evaluateRoute } from '../evaluate/route'
 import { FormatError } from '../format/mesh-data'
 import { readPicture } from '../format/picture'
 import { loadManifold } from '../kernel/manifold'
-import { bordersOf, curveBounds, regionArea, uniteAreas, windsAbout } from '../outline/areas'
+import { unitePaths } from '../outline/clip'
+import { bordersOf, curveBounds, orientedPaths, windsAbout } from '../outline/areas'
 import { flattenPath } from '../outline/flatten'
 import type { NodePath } from '../outline/nodes'
 import { type Outline, placedPaths } from '../outline/outline'
 import { type Path, pathArea } from '../outline/path'
 import type { Solid } from '../solid/solid'
-import { anchorAt, GONE } from './extend'
+import { anchorAt } from './extend'
+import { GONE } from './lettering/letters'
 import { editableShapes, textOf } from './redraw'
 
 beforeAll(async () => {
@@ -28,7 +30,7 @@ beforeAll(async () => {
 
 const step = (kind: string, params: Record<string, unknown>) => ({ id: `${kind}-1`, kind, on: true, params })
 const sizeOf = (paths: readonly Path[]) => paths.reduce((sum, path) => sum + pathArea(path), 0)
-const areaOf = (o: Outline) => sizeOf(uniteAreas(o.regions.map(regionArea)))
+const areaOf = (o: Outline) => sizeOf(unitePaths(o.regions.flatMap(orientedPaths)))
 const run = (route: Parameters<typeof evaluateRoute>[0], more: Partial<Parameters<typeof evaluateRoute>[1]> = {}) => evaluateRoute(route, { assets, ...more })
 async function outlineOf(...args: Parameters<typeof run>): Promise<Outline> {
   const report = await run(...args)

@@ -7,8 +7,8 @@ import { checkMesh } from '../check/check'
 import { hashBytes } from '../evaluate/hash'
 import { evaluateRoute } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
-import { curveBounds, regionArea, uniteAreas } from '../outline/areas'
-import { Area, clipAreas } from '../outline/clip'
+import { curveBounds, orientedPaths, regionArea } from '../outline/areas'
+import { Area, clipAreas, unitePaths } from '../outline/clip'
 import { ArcLength } from '../outline/arc-length'
 import { type Outline, outlineBounds, placedPaths } from '../outline/outline'
 import { type Path, PathBuilder, pathArea } from '../outline/path'
@@ -17,7 +17,7 @@ import { type Solid, surfacesOf } from '../solid/solid'
 beforeAll(() => loadManifold())
 
 const sizeOf = (paths: readonly Path[]) => paths.reduce((sum, path) => sum + pathArea(path), 0)
-const areaOf = (o: Outline) => o.regions.reduce((sum, region) => sum + sizeOf(uniteAreas([regionArea(region)])), 0)
+const areaOf = (o: Outline) => o.regions.reduce((sum, region) => sum + sizeOf(unitePaths(orientedPaths(region))), 0)
 const step = (kind: string, params: Record<string, unknown>) => ({ id: `${kind}-1`, kind, on: true, params })
 
 async function through(text: string, font: string, ...steps: ReturnType<typeof step>[]) {
@@ -186,7 +186,7 @@ describe('Vector file and Layers', () => {
   it('cuts to what is seen: no two areas overlap, and together they cover what the drawing covers', async () => {
     const outline = (await evaluateRoute([step('vector-file', { file: mark, gap: 0 })], { assets: withMark })).value as Outline
     const whole = (await evaluateRoute([step('vector-file', { file: mark, overlaps: 'keep' })], { assets: withMark })).value as Outline
-    const union = sizeOf(uniteAreas(whole.regions.map(regionArea)))
+    const union = sizeOf(unitePaths(whole.regions.flatMap(orientedPaths)))
     expect(Math.abs(areaOf(outline) - union) / union).toBeLessThan(1e-6)
     expect(areaOf(whole)).toBeGreaterThan(areaOf(outline) * 1.2)
   })

@@ -4,7 +4,8 @@ import { checkMesh } from '../check/check'
 import type { Piece } from '../document/schema'
 import { evaluateRoute } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
-import { curveBounds, regionArea, uniteAreas } from '../outline/areas'
+import { unitePaths } from '../outline/clip'
+import { curveBounds, orientedPaths } from '../outline/areas'
 import { type Outline, placedPaths } from '../outline/outline'
 import { pathArea } from '../outline/path'
 import { type Solid, solidBounds } from '../solid/solid'
@@ -16,7 +17,7 @@ beforeAll(async () => {
 const step = (kind: string, params: Record<string, unknown>) => ({ id: `${kind}-1`, kind, on: true, params })
 const words: Piece = { id: 'words', name: 'Words', route: wordRoute('Quay', 'archivo-bold').slice(0, 1) }
 const made = async (route: ReturnType<typeof step>[]) => evaluateRoute(route, { assets, pieces: [words], piece: 'plate' })
-const areaOf = (o: Outline) => uniteAreas(o.regions.map(regionArea)).reduce((sum, path) => sum + pathArea(path), 0)
+const areaOf = (o: Outline) => unitePaths(o.regions.flatMap(orientedPaths)).reduce((sum, path) => sum + pathArea(path), 0)
 const boxOf = (o: Outline) => curveBounds(placedPaths(o))
 
 describe('Plate', () => {

@@ -342,6 +342,10 @@ export function Board({
             onPointerDown={onPointerDown}
             onPointerMove={onPointerMove}
             onPointerUp={onPointerUp}
+            onPointerCancel={onPointerUp}
+            onBlur={() => {
+              space.current = false
+            }}
             onPointerLeave={() => {
               setAt(undefined)
               if (!held.current) tool.hover?.(undefined)

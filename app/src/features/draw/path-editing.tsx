@@ -47,6 +47,16 @@ interface Spot {
   readonly node: number
 }
 const nameOf = ({ shape, node }: Spot) => `${shape}/${node}`
+const spotOf = (name: string): Spot => {
+  const cut = name.lastIndexOf('/')
+  return { shape: name.slice(0, cut), node: Number(name.slice(cut + 1)) }
+}
+/** The nodes of each shape among spots. */
+function byShape(spots: readonly Spot[]): Map<string, number[]> {
+  const nodes = new Map<string, number[]>()
+  for (const { shape, node } of spots) nodes.set(shape, [...(nodes.get(shape) ?? []), node])
+  return nodes
+}
 
 type Drag =
   | { kind: 'nodes'; from: readonly EditedShape[]; x: number; y: number; spots: readonly Spot[]; anchor: { x: number; y: number } }
@@ -94,7 +104,6 @@ export function usePathEditing<S extends EditedShape>({
   /** shapes of which something is chosen */
   chosen: ReadonlySet<string>
   told: string
-  choose: (shape: string | undefined) => void
 } {
   const [picked, setPicked] = useState<ReadonlySet<string>>(new Set())
   const [pen, setPen] = useState<string>()
@@ -111,9 +120,8 @@ export function usePathEditing<S extends EditedShape>({
   const spots: Spot[] = useMemo(
     () =>
       [...picked].flatMap((name) => {
-        const cut = name.lastIndexOf('/')
-        const [shape, node] = [name.slice(0, cut), Number(name.slice(cut + 1))]
-        return node < (byId.get(shape)?.nodes.length ?? 0) ? [{ shape, node }] : []
+        const spot = spotOf(name)
+        return spot.node < (byId.get(spot.shape)?.nodes.length ?? 0) ? [spot] : []
       }),
     [picked, byId],
   )
@@ -240,7 +248,7 @@ export function usePathEditing<S extends EditedShape>({
       setPicked(next)
       dragKey()
       const at = byId.get(node.shape)?.nodes[node.node] as PathNode
-      const list = [...next].map((n) => ({ shape: n.slice(0, n.lastIndexOf('/')), node: Number(n.slice(n.lastIndexOf('/') + 1)) }))
+      const list = [...next].map(spotOf)
       drag.current = { kind: 'nodes', from: current.current, x: p.rawX, y: p.rawY, spots: list, anchor: at }
       return
     }
@@ -266,8 +274,7 @@ export function usePathEditing<S extends EditedShape>({
         // the node that is held goes to where it is held by; the others go along
         const [dx, dy] = [p.x - d.anchor.x - (p.to.length > 0 ? 0 : d.x - d.anchor.x), p.y - d.anchor.y - (p.to.length > 0 ? 0 : d.y - d.anchor.y)]
         if (Math.hypot(p.rawX - d.x, p.rawY - d.y) < 2 * unit.current && current.current === d.from) return
-        const moved = new Map<string, number[]>()
-        for (const { shape, node } of d.spots) moved.set(shape, [...(moved.get(shape) ?? []), node])
+        const moved = byShape(d.spots)
         change(
           (d.from as readonly S[]).map((s) => (moved.has(s.id) ? { ...s, nodes: moveNodes(s, moved.get(s.id) as number[], dx, dy).nodes } : s)),
           'Move nodes',
@@ -293,13 +300,12 @@ export function usePathEditing<S extends EditedShape>({
         // the device's own points between two frames count too
         const native = p.event.nativeEvent
         const parts = typeof native.getCoalescedEvents === 'function' ? native.getCoalescedEvents() : []
-        const box = p.event.currentTarget.getBoundingClientRect()
         const toMm = (e: globalThis.PointerEvent) => ({
           x: p.rawX + (e.clientX - p.event.clientX) * unit.current,
           y: p.rawY - (e.clientY - p.event.clientY) * unit.current,
           ...(e.pointerType === 'pen' ? { pressure: e.pressure } : {}),
         })
-        if (parts.length > 1 && box) d.points.push(...parts.map(toMm))
+        if (parts.length > 1) d.points.push(...parts.map(toMm))
         else d.points.push(penPoint(p))
         setHand(fitStroke(d.points, tolerance, false))
         return
@@ -337,8 +343,7 @@ export function usePathEditing<S extends EditedShape>({
   }
 
   const removePicked = () => {
-    const gone = new Map<string, number[]>()
-    for (const { shape, node } of spots) gone.set(shape, [...(gone.get(shape) ?? []), node])
+    const gone = byShape(spots)
     if (gone.size === 0) return
     change(
       current.current.flatMap((s): S[] => {
@@ -353,8 +358,7 @@ export function usePathEditing<S extends EditedShape>({
     setPen(undefined)
   }
   const nudge = (dx: number, dy: number) => {
-    const moved = new Map<string, number[]>()
-    for (const { shape, node } of spots) moved.set(shape, [...(moved.get(shape) ?? []), node])
+    const moved = byShape(spots)
     change(
       current.current.map((s) => (moved.has(s.id) ? { ...s, nodes: moveNodes(s, moved.get(s.id) as number[], dx, dy).nodes } : s)),
       'Move nodes',
@@ -515,10 +519,6 @@ export function usePathEditing<S extends EditedShape>({
     tool: boardTool,
     chosen,
     told,
-    choose: (id) => {
-      const found = id === undefined ? undefined : current.current.find((s) => s.id === id)
-      setPicked(new Set(found?.nodes.map((_, i) => nameOf({ shape: found.id, node: i })) ?? []))
-    },
     panel,
     overlay: (
       <Overlay

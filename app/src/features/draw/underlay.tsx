@@ -5,7 +5,7 @@ import { useEffect, useState } from 'react'
 import { Button, Dialog, DialogTrigger, FileTrigger } from 'react-aria-components'
 import styled from 'styled-components'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { currentPiece, setBoard } from '@/features/workbench/store'
+import { carryAsset, currentPiece, setBoard } from '@/features/workbench/store'
 import { sendFile } from '@/features/route/vector/send-file'
 import { ActionButton, NumberInput, PlainButton, PopoverPaper, SliderInput } from '@/ui/controls'
 import type { BoardPoint, BoardTool } from './board'
@@ -96,7 +96,7 @@ export function UnderlayControl({ onMove, onMeasure }: { onMove: () => void; onM
         width: last?.width ?? 120,
         opacity: last?.opacity ?? 0.5,
       }
-      if (!draft.assets.some((a) => a.sha256 === sent.sha256)) draft.assets.push({ sha256: sent.sha256, name: sent.name, type: 'picture', bytes: sent.bytes })
+      carryAsset(draft, sent, 'picture')
     })
   }
   return (

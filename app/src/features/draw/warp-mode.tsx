@@ -6,6 +6,7 @@ import { MousePointer2 } from 'lucide-react'
 import { useRef, useState } from 'react'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
 import { setParam } from '@/features/workbench/store'
+import type { BoardGround } from '@/workers/messages'
 import { Board, type BoardTool, NEAR_PX, useScale } from './board'
 import { boxOf, Ghost } from './ghost'
 import { useGround } from './ground'
@@ -23,17 +24,28 @@ export function WarpMode({ step }: { step: RouteStep }) {
   if (!box)
     return <Board content={undefined} contentKey={step.id} typeLines={[]} tool={{}} told="There is no outline to warp yet" head={<BoardHead tools={[]} />} />
   return params.shape === 'envelope' ? (
-    <LinesMode step={step} box={box} top={params.top} bottom={params.bottom} />
+    <LinesMode step={step} ground={ground} box={box} top={params.top} bottom={params.bottom} />
   ) : (
-    <CornersMode step={step} box={box} corners={params.corners} />
+    <CornersMode step={step} ground={ground} box={box} corners={params.corners} />
   )
 }
 
 const TOOLS = [{ id: 'nodes', label: 'Nodes', icon: MousePointer2 }] as const
 
-function LinesMode({ step, box: [x0, y0, x1, y1], top, bottom }: { step: RouteStep; box: Box; top: NodePath; bottom: NodePath }) {
+function LinesMode({
+  step,
+  ground,
+  box: [x0, y0, x1, y1],
+  top,
+  bottom,
+}: {
+  step: RouteStep
+  ground: BoardGround | undefined
+  box: Box
+  top: NodePath
+  bottom: NodePath
+}) {
   const store = useWorkbenchStore()
-  const ground = useGround(step.id)
   const drawing = useWorkbench((s) => s.news?.steps.find((n) => n.id === step.id)?.drawing)
   const [w, h] = [x1 - x0, y1 - y0]
   const scaled = (line: NodePath, place: (n: PathNode) => PathNode): NodePath => ({ closed: false, nodes: line.nodes.map(place) })
@@ -95,9 +107,18 @@ function LinesMode({ step, box: [x0, y0, x1, y1], top, bottom }: { step: RouteSt
 
 const CORNER_NAMES = ['lower left', 'lower right', 'upper right', 'upper left']
 
-function CornersMode({ step, box: [x0, y0, x1, y1], corners }: { step: RouteStep; box: Box; corners: readonly (readonly [number, number])[] }) {
+function CornersMode({
+  step,
+  ground,
+  box: [x0, y0, x1, y1],
+  corners,
+}: {
+  step: RouteStep
+  ground: BoardGround | undefined
+  box: Box
+  corners: readonly (readonly [number, number])[]
+}) {
   const store = useWorkbenchStore()
-  const ground = useGround(step.id)
   const drawing = useWorkbench((s) => s.news?.steps.find((n) => n.id === step.id)?.drawing)
   const points = corners.map(([u, v]): [number, number] => [x0 + u * (x1 - x0), y0 + v * (y1 - y0)])
   const [held, setHeld] = useState(-1)

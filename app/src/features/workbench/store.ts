@@ -280,15 +280,20 @@ export function setFace(store: WorkbenchStore, stepId: string, face: CarriedFile
   setAsset(store, stepId, 'font', face, 'font')
 }
 
+/** Makes sure that the project carries a file. */
+export function carryAsset(draft: ProjectDocument, { sha256, name, bytes }: CarriedFile, type: Asset['type']): void {
+  if (!draft.assets.some((a) => a.sha256 === sha256)) draft.assets.push({ sha256, name, type, bytes })
+}
+
 /** Points a parameter of a step to a file and makes sure that the project carries it. */
 export function setAsset(store: WorkbenchStore, stepId: string, param: string, file: CarriedFile, type: Asset['type']): void {
   const { edit, pieceId } = store.getState()
-  const { sha256, name, bytes } = file
+  const { sha256, name } = file
   edit(`Choose ${name}`, (draft) => {
     const step = routeIn(draft, pieceId).find((s) => s.id === stepId)
     if (!step) return
     step.params[param] = { sha256, name }
-    if (!draft.assets.some((a) => a.sha256 === sha256)) draft.assets.push({ sha256, name, type, bytes })
+    carryAsset(draft, file, type)
   })
 }
 

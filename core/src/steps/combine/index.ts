@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { pieceReference } from '../../document/references'
 import { loadManifold } from '../../kernel/manifold'
-import { boxesMeet, connectedShapes, letterOf, regionArea, regionFrom, uniteAreas } from '../../outline/areas'
+import { boxesMeet, connectedShapes, letterOf, regionArea, regionFrom } from '../../outline/areas'
 import { Area, clipAreas } from '../../outline/clip'
 import { latticeFor, snap } from '../../outline/lattice'
 import { type Layer, type Outline, outlineBounds, type Region } from '../../outline/outline'
@@ -122,8 +122,8 @@ export function combineOutlines(a: Outline, b: Outline, how: 'union' | 'cut-out'
     mine.flatMap(({ region, area }): Region[] => {
       const near = others.filter((other) => boxesMeet(area.box, other.area.box))
       if (near.length === 0) return keep === 'subtract' ? [region] : []
-      const cutter = near.length === 1 ? near[0].area : new Area(uniteAreas(near.map((n) => n.area)))
-      const left = clipAreas(area, cutter, keep)
+      // turned paths together bound the union of their areas (non-zero rule): nothing need be united before
+      const left = clipAreas(area, new Area(near.flatMap((other) => other.area.paths)), keep)
       return connectedShapes(left).map((paths) => regionFrom(paths, letterOf(region), region.layer))
     })
   if (how === 'cut-out') return { ...base, regions: cut(ours, theirs, 'subtract') }

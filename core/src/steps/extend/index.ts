@@ -10,13 +10,10 @@ import { type NodePath, nodePath, toPath } from '../../outline/nodes'
 import type { Member, Outline, Region } from '../../outline/outline'
 import { type Path, PathBuilder, pathArea, segmentsOf } from '../../outline/path'
 import { toPairs } from '../../outline/polygon'
-import { lettersKept } from '../lettering/letters'
+import { GONE, lettersKept } from '../lettering/letters'
 import { meta } from '../meta'
 import { type EditableShape, editableShapes, textOf } from '../redraw'
 import { defineStep, failed, type StepIssue } from '../step'
-
-/** A letter that an anchor was on and that is gone. */
-export const GONE = -2
 
 /** A place on an outline: a share 0 to 1 of the length of one of a letter's contours; `at` −1 for a place in the plane. */
 const anchor = z.object({ at: z.number().int().min(GONE).max(100_000), contour: z.number().int().min(0).max(10_000), share: z.number().min(0).max(1) })
@@ -59,10 +56,11 @@ export const extend = defineStep({
     if (limbs.list.length === 0) return { ok: true, value: input, issues: [] }
     await loadManifold()
     const kept = lettersKept(limbs.of, textOf(input))
+    const contours = new Map(editableShapes(input).map((shape) => [shape.at, shape.paths.map(toPath)]))
     let value: Outline = input
     let aside = 0
     for (const one of limbs.list) {
-      const line = lineOf(input, one, kept)
+      const line = lineOf(contours, one, kept)
       if (!line) aside++
       else value = withLimb(value, line, one)
       await context.breathe()
@@ -82,12 +80,6 @@ export const extend = defineStep({
     return { ok: true, value, issues }
   },
 })
-
-/** The contours that anchors count, letter by letter, placed. */
-function contoursOf(outline: Outline, at: number): Path[] {
-  const shape = editableShapes(outline).find((s) => s.at === at)
-  return shape ? shape.paths.map(toPath) : []
-}
 
 /** The place on letters' contours that lies nearest to a point, within `reach` mm; in the plane when there is none. */
 export function anchorAt(
@@ -139,15 +131,15 @@ interface PlacedLimb {
 }
 type Direction = readonly [number, number]
 
-/** The limb's line where its letters stand now; undefined when one of them is gone. */
-function lineOf(outline: Outline, { from, to, line }: Limb, kept: ReadonlyMap<number, number>): PlacedLimb | undefined {
+/** The limb's line where its letters stand now, `contours` being theirs by offset; undefined when one of them is gone. */
+function lineOf(contours: ReadonlyMap<number, readonly Path[]>, { from, to, line }: Limb, kept: ReadonlyMap<number, number>): PlacedLimb | undefined {
   const { nodes } = line
   const along: [Direction | undefined, Direction | undefined] = [undefined, undefined]
   const placeOf = (a: Anchor, node: { x: number; y: number }, end: 0 | 1): [number, number] | undefined => {
     if (a.at === GONE) return undefined
     if (a.at < 0) return [node.x, node.y]
     const at = kept.get(a.at)
-    const path = at === undefined ? undefined : contoursOf(outline, at)[a.contour]
+    const path = at === undefined ? undefined : contours.get(at)?.[a.contour]
     if (!path) return undefined
     const length = new ArcLength(path)
     const p = length.at(a.share * length.length)
@@ -186,10 +178,7 @@ function withLimb(outline: Outline, { line, along }: PlacedLimb, { width, endWid
   ].map((end) => ({ ...end, reach: end.along ? depthInto(end.towards, end.along, end.width) : 0 }))
   const whole = new PathBuilder(path.coords[0] + ends[0].towards[0] * ends[0].reach, path.coords[1] + ends[0].towards[1] * ends[0].reach)
   whole.lineTo(path.coords[0], path.coords[1])
-  for (const { cubic: c, straight } of segments) {
-    if (straight) whole.lineTo(c[6], c[7])
-    else whole.cubicTo(c[2], c[3], c[4], c[5], c[6], c[7])
-  }
+  whole.follow(path)
   whole.lineTo(whole.x + ends[1].towards[0] * ends[1].reach, whole.y + ends[1].towards[1] * ends[1].reach)
   const body = new ArcLength(path).length
   const total = body + ends[0].reach + ends[1].reach

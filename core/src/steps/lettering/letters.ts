@@ -8,6 +8,9 @@ export interface TextLetter {
   readonly at: number
 }
 
+/** Stands for the place of a letter that is gone, in lists of what was drawn on letters. */
+export const GONE = -2
+
 const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' })
 
 export function graphemes(text: string): TextLetter[] {

@@ -1,8 +1,8 @@
 import { z } from 'zod'
 import { pieceReference } from '../../document/references'
 import { loadManifold } from '../../kernel/manifold'
-import { connectedShapes, curveBounds, fitRings, offsetRings, regionFrom, regionRings, uniteAreas } from '../../outline/areas'
-import { Area } from '../../outline/clip'
+import { connectedShapes, curveBounds, fitRings, offsetRings, regionFrom, regionRings } from '../../outline/areas'
+import { unitePaths } from '../../outline/clip'
 import { latticeFor } from '../../outline/lattice'
 import { type Outline, outlineBounds, placedPaths } from '../../outline/outline'
 import { type Path, PathBuilder, pathArea } from '../../outline/path'
@@ -124,8 +124,7 @@ function roomFor(shape: PlateParams['shape'], w: number, h: number): [number, nu
 }
 
 function hugging(words: Outline, margin: number, holes: PlateParams['holes']): Path[] {
-  const grown = words.regions.map((region) => new Area(fitRings(offsetRings(regionRings(region), margin, 'round'))))
-  const paths = uniteAreas(grown)
+  const paths = unitePaths(words.regions.flatMap((region) => fitRings(offsetRings(regionRings(region), margin, 'round'))))
   return holes === 'filled' ? paths.filter((path) => pathArea(path) > 0) : paths
 }
 

@@ -130,8 +130,8 @@ export function bandsAcross(
   }
 }
 
-/** What lies to the left of an open line that is carried on straight beyond its ends, as a closed path about a box. */
-export function leftOf(line: Path, [x0, y0, x1, y1]: readonly number[]): Path {
+/** An open line carried on straight beyond its ends, to a circle well outside a box; and that circle. */
+function carriedOn(line: Path, [x0, y0, x1, y1]: readonly number[]): { builder: PathBuilder; cx: number; cy: number; reach: number } {
   const segments = segmentsOf(line)
   const { coords } = line
   const [sx, sy, ex, ey] = [coords[0], coords[1], coords[coords.length - 2], coords[coords.length - 1]]
@@ -145,21 +145,22 @@ export function leftOf(line: Path, [x0, y0, x1, y1]: readonly number[]): Path {
   }
   const start = segments.length > 0 ? endDirectionOf(segments[0].cubic, 0) : [1, 0]
   const end = segments.length > 0 ? endDirectionOf(segments[segments.length - 1].cubic, 1) : [1, 0]
-  const from = onCircle(sx, sy, -start[0], -start[1])
-  const to = onCircle(ex, ey, end[0], end[1])
-  const builder = new PathBuilder(...from)
+  const builder = new PathBuilder(...onCircle(sx, sy, -start[0], -start[1]))
   builder.lineTo(sx, sy)
-  let o = 2
-  for (const verb of line.verbs) {
-    const c = coords.subarray(o, o + 2 * verb)
-    if (verb === 1) builder.lineTo(c[0], c[1])
-    else if (verb === 2) builder.quadraticTo(c[0], c[1], c[2], c[3])
-    else builder.cubicTo(c[0], c[1], c[2], c[3], c[4], c[5])
-    o += 2 * verb
-  }
-  builder.lineTo(...to)
-  const a = Math.atan2(to[1] - cy, to[0] - cx)
-  let sweep = Math.atan2(from[1] - cy, from[0] - cx) - a
+  builder.follow(line)
+  builder.lineTo(...onCircle(ex, ey, end[0], end[1]))
+  return { builder, cx, cy, reach }
+}
+
+/** An open line with straight ends that reach beyond a box [minX, minY, maxX, maxY]. */
+export const extended = (line: Path, box: readonly number[]): Path => carriedOn(line, box).builder.build(false)
+
+/** What lies to the left of an open line that is carried on straight beyond its ends, as a closed path about a box. */
+export function leftOf(line: Path, box: readonly number[]): Path {
+  const { builder, cx, cy, reach } = carriedOn(line, box)
+  const [fromX, fromY] = builder.start
+  const a = Math.atan2(builder.y - cy, builder.x - cx)
+  let sweep = Math.atan2(fromY - cy, fromX - cx) - a
   while (sweep <= 0) sweep += 2 * Math.PI
   const steps = Math.ceil(sweep / (Math.PI / 6))
   for (let i = 1; i < steps; i++) builder.lineTo(cx + reach * Math.cos(a + (sweep * i) / steps), cy + reach * Math.sin(a + (sweep * i) / steps))

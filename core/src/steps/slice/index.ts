@@ -4,9 +4,9 @@ import { connectedShapes, letterOf, regionArea, regionFrom } from '../../outline
 import { Area, clipAreas } from '../../outline/clip'
 import { nodePath, toPath } from '../../outline/nodes'
 import type { Layer, Region } from '../../outline/outline'
-import { type Path, PathBuilder } from '../../outline/path'
+import type { Path } from '../../outline/path'
 import { strokeOutlines } from '../../outline/stroker'
-import { bandsAcross, leftOf } from './bands'
+import { bandsAcross, extended, leftOf } from './bands'
 import { meta, plain } from '../meta'
 import { defineStep, failed } from '../step'
 
@@ -183,21 +183,4 @@ function alongLines(lines: readonly Path[], box: readonly number[], gap: number)
     }
     return parts.map(({ part, area: rest }) => ({ part, paths: rest.paths.slice() }))
   }
-}
-
-/** An open line with straight ends that reach beyond a box. */
-function extended(line: Path, box: readonly number[]): Path {
-  const whole = leftOf(line, box)
-  // the line's own segments and the two straight ends are the first of that border
-  const builder = new PathBuilder(whole.coords[0], whole.coords[1])
-  let o = 2
-  for (let i = 0; i < line.verbs.length + 2; i++) {
-    const verb = whole.verbs[i]
-    const c = whole.coords.subarray(o, o + 2 * verb)
-    if (verb === 1) builder.lineTo(c[0], c[1])
-    else if (verb === 2) builder.quadraticTo(c[0], c[1], c[2], c[3])
-    else builder.cubicTo(c[0], c[1], c[2], c[3], c[4], c[5])
-    o += 2 * verb
-  }
-  return builder.build(false)
 }

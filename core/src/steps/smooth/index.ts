@@ -2,13 +2,10 @@ import { z } from 'zod'
 import { keyOf } from '../../outline/areas'
 import { smoothPathBy } from '../../outline/smooth'
 import { type Region, regionPaths } from '../../outline/outline'
-import { lettersKept } from '../lettering/letters'
+import { GONE, lettersKept } from '../lettering/letters'
 import { meta, plain } from '../meta'
 import { editableShapes, lowerLeft, textOf } from '../redraw'
 import { defineStep, failed, type StepIssue } from '../step'
-
-/** A letter that a touch was on and that is gone. */
-export const GONE = -2
 
 /** A touch of the smoothing brush: where its middle lies, measured from the lower left of its letter when it is on one. */
 const touch = z.object({
