@@ -108,8 +108,10 @@ test('one letter takes an alternate and a place of its own, and keeps both throu
 test('letters are picked in the view and in the text', async ({ page }) => {
   await newProject(page)
   await words(page).fill('HIH')
+  await expect(page.getByRole('listbox', { name: 'Letters' }).getByRole('option')).toHaveCount(3)
   await sound(page)
   await page.getByRole('radio', { name: 'Front' }).click()
+  await expect(page.getByRole('radio', { name: 'Front' })).toBeChecked()
   const view = page.locator('canvas').first()
   const box = (await view.boundingBox()) as { x: number; y: number; width: number; height: number }
   // the I stands in the middle

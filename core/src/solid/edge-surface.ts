@@ -2,7 +2,9 @@ import { manifold, withScope } from '../kernel/manifold'
 import { latticeKey, snap } from '../outline/lattice'
 import { doubleArea, type PolygonSet, toPairs } from '../outline/polygon'
 import { earClip } from './ear-clip'
-import { type Skeleton, straightSkeleton } from './skeleton'
+import { type CornerStyle, type Skeleton, straightSkeleton } from './skeleton'
+
+export type { CornerStyle }
 
 /** strip number of the triangles inside the last inset */
 export const CAP = -1
@@ -66,11 +68,11 @@ const ATTEMPTS: readonly { readonly jitter: number; readonly shift: number }[] =
  * a little off when the certificate fails; at last by nested insets, which never fail but flatten ridges.
  * `stepped` says at which levels the profile rises straight up. Needs the manifold kernel loaded.
  */
-export function edgeSurface(set: PolygonSet, levels: readonly number[], stepped: readonly boolean[] = []): EdgeSurfaceResult {
+export function edgeSurface(set: PolygonSet, levels: readonly number[], stepped: readonly boolean[] = [], corners: CornerStyle = 'mitre'): EdgeSurfaceResult {
   if (levels.length === 0) return { surface: flatSurface(set), attempts: 1 }
   for (let i = 0; i < ATTEMPTS.length; i++) {
     const { jitter, shift } = ATTEMPTS[i]
-    const surface = skeletonSurface(jittered(set, jitter, i), set, shifted(levels, shift), stepped)
+    const surface = skeletonSurface(jittered(set, jitter, i), set, shifted(levels, shift), stepped, corners)
     if (surface) return { surface: { ...surface, inset: moveLevels(surface.inset, shifted(levels, shift), levels) }, attempts: i + 1 }
   }
   return { surface: nestedSurface(set, levels), attempts: ATTEMPTS.length + 1 }
@@ -140,7 +142,7 @@ function consecutiveLoops(rings: PolygonSet['rings']): number[][] {
 }
 
 /** Triangulates loops of vertex ids (outer counter-clockwise, holes clockwise); keeps every vertex. */
-function triangulateLoops(loops: number[][], x: ArrayLike<number>, y: ArrayLike<number>): number[] {
+export function triangulateLoops(loops: number[][], x: ArrayLike<number>, y: ArrayLike<number>): number[] {
   if (loops.length === 0) return []
   if (loops.length === 1) {
     const loop = loops[0]
@@ -171,8 +173,8 @@ function jittered(set: PolygonSet, amount: number, seed: number): PolygonSet {
   return { ...set, rings: set.rings.map((ring) => ({ ...ring, xy: ring.xy.map((v) => v + 2 * amount * random()) })) }
 }
 
-function skeletonSurface(moving: PolygonSet, set: PolygonSet, levels: readonly number[], stepped: readonly boolean[]): EdgeSurface | undefined {
-  const skeleton = straightSkeleton(moving, { limit: levels[levels.length - 1] })
+function skeletonSurface(moving: PolygonSet, set: PolygonSet, levels: readonly number[], stepped: readonly boolean[], corners: CornerStyle): EdgeSurface | undefined {
+  const skeleton = straightSkeleton(moving, { limit: levels[levels.length - 1], corners })
   if (skeleton.unresolved.length > 0) return undefined
   const faces = assembleFaces(skeleton)
   if (!faces) return undefined

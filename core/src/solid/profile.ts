@@ -1,5 +1,6 @@
+import { cubicAt, cubicPart } from '../outline/cubic'
 import { flattenPath } from '../outline/flatten'
-import { type Path, PathBuilder } from '../outline/path'
+import { type Path, PathBuilder, segmentsOf } from '../outline/path'
 
 /**
  * A profile shapes the edge: a curve of inset from the outline (mm, never decreasing) against height (mm) over the wall's
@@ -173,6 +174,24 @@ export interface ProfileSegment {
   /** distance along the profile from its start, mm */
   readonly run0: number
   readonly run1: number
+  /** number of the band it belongs to, 1 for the first; 0 for none */
+  readonly band: number
+}
+
+/** A part of the edge with a name of its own, by its insets, mm. */
+export interface Band {
+  readonly name: string
+  readonly from: number
+  readonly to: number
+}
+
+export interface CutOptions {
+  /** heights are multiplied by this; 1 when left out */
+  readonly heightScale?: number
+  /** where the profile is cut besides, so that every piece lies in one band or in none; the first that holds a piece has it */
+  readonly bands?: readonly Band[]
+  /** no piece is longer than this, mm */
+  readonly longest?: number
 }
 
 /** A profile cut into pieces on the lattice: `levels[k]` ends strip k, `strips[k]` is its sloping piece. */
@@ -191,7 +210,8 @@ export interface ProfileCut {
 }
 
 /** Flattens a profile to `tolerance` and rounds it to the lattice; levels differ by at least four lattice steps. */
-export function cutProfile(profile: Profile | undefined, tolerance: number, lattice: number, heightScale = 1): ProfileCut {
+export function cutProfile(profile: Profile | undefined, tolerance: number, lattice: number, options: CutOptions = {}): ProfileCut {
+  const { heightScale = 1, bands = [], longest = Infinity } = options
   const levels: number[] = []
   const strips: ProfileSegment[] = []
   const risers: ProfileSegment[][] = [[]]
@@ -199,36 +219,79 @@ export function cutProfile(profile: Profile | undefined, tolerance: number, latt
   const flat = flattenPath(scaledProfile(profile, 1, heightScale), { tolerance, maxTurn: 12 })
   const coarse = 4 * lattice
   const n = flat.xy.length / 2
-  const inset = (i: number) => Math.round(flat.xy[2 * i] / coarse) * coarse
+  const onLevel = (inset: number) => Math.round(inset / coarse) * coarse
   const height = (i: number) => Math.round(flat.xy[2 * i + 1] / lattice) * lattice
+  const borders = bands.flatMap(({ from, to }) => [onLevel(from), onLevel(to)])
+  const bandAt = (inset: number) => bands.findIndex(({ from, to }) => inset >= onLevel(from) && inset < onLevel(to)) + 1
   let run = 0
   let maxHeight = height(0)
   let minHeight = height(0)
   for (let i = 0; i + 1 < n; i++) {
-    const [i0, i1, h0, h1] = [inset(i), inset(i + 1), height(i), height(i + 1)]
+    const [i0, i1, h0, h1] = [onLevel(flat.xy[2 * i]), onLevel(flat.xy[2 * i + 2]), height(i), height(i + 1)]
     const length = Math.hypot(i1 - i0, h1 - h0)
     if (length === 0) continue
     const t = flat.tangents
-    const segment: ProfileSegment = {
-      inset0: i0,
-      inset1: i1,
-      height0: h0,
-      height1: h1,
-      n0: [t[4 * i + 3], t[4 * i + 2]],
-      n1: [t[4 * i + 5], t[4 * i + 4]],
-      run0: run,
-      run1: run + length,
+    const pieces = Math.min(64, Math.max(1, Math.ceil(length / longest - 1e-9)))
+    const cuts = new Set([0, 1])
+    for (let k = 1; k < pieces; k++) cuts.add(i1 > i0 ? (onLevel(i0 + ((i1 - i0) * k) / pieces) - i0) / (i1 - i0) : k / pieces)
+    for (const border of borders) if (border > i0 && border < i1) cuts.add((border - i0) / (i1 - i0))
+    const shares = [...cuts].sort((a, b) => a - b)
+    const normalAt = (f: number): [number, number] => [
+      t[4 * i + 3] * (1 - f) + t[4 * i + 5] * f,
+      t[4 * i + 2] * (1 - f) + t[4 * i + 4] * f,
+    ]
+    for (let k = 0; k + 1 < shares.length; k++) {
+      const [f0, f1] = [shares[k], shares[k + 1]]
+      const segment: ProfileSegment = {
+        inset0: f0 === 0 ? i0 : onLevel(i0 + (i1 - i0) * f0),
+        inset1: f1 === 1 ? i1 : onLevel(i0 + (i1 - i0) * f1),
+        height0: f0 === 0 ? h0 : Math.round((h0 + (h1 - h0) * f0) / lattice) * lattice,
+        height1: f1 === 1 ? h1 : Math.round((h0 + (h1 - h0) * f1) / lattice) * lattice,
+        n0: normalAt(f0),
+        n1: normalAt(f1),
+        run0: run + length * f0,
+        run1: run + length * f1,
+        band: bandAt(i0 + ((i1 - i0) * (f0 + f1)) / 2),
+      }
+      if (segment.inset1 > segment.inset0) {
+        strips.push(segment)
+        levels.push(segment.inset1)
+        risers.push([])
+      } else if (segment.height1 !== segment.height0) risers[risers.length - 1].push(segment)
     }
     run += length
     maxHeight = Math.max(maxHeight, h1)
     minHeight = Math.min(minHeight, h1)
-    if (i1 > i0) {
-      strips.push(segment)
-      levels.push(i1)
-      risers.push([])
-    } else risers[risers.length - 1].push(segment)
   }
   return { levels, strips, risers, faceHeight: height(n - 1), maxHeight, minHeight }
+}
+
+/**
+ * The part of a profile up to an inset, mm; the whole when it does not reach that far. It ends where the curve first gets there, so
+ * that the face lies at the height reached.
+ */
+export function profileUpTo(profile: Profile, inset: number): Profile {
+  const { coords } = profile
+  if (coords[coords.length - 2] <= inset) return profile
+  const path = new PathBuilder(coords[0], coords[1])
+  for (const { cubic, straight } of segmentsOf(profile)) {
+    const beyond = cubic[6] > inset
+    let piece: ArrayLike<number> = cubic
+    if (beyond) {
+      let [low, high] = [0, 1]
+      for (let i = 0; i < 50; i++) {
+        const t = (low + high) / 2
+        if (cubicAt(cubic, t)[0] < inset) low = t
+        else high = t
+      }
+      if (high < 1e-12) break
+      piece = cubicPart(cubic, 0, high)
+    }
+    if (straight) path.lineTo(beyond ? inset : piece[6], piece[7])
+    else path.cubicTo(piece[2], piece[3], piece[4], piece[5], beyond ? inset : piece[6], piece[7])
+    if (beyond) break
+  }
+  return path.build(false)
 }
 
 /** Height at an inset within strip k. */

@@ -107,11 +107,20 @@ class EventHeap {
   }
 }
 
+export const CORNER_STYLES = ['mitre', 'round', 'flat'] as const
+/** How the wavefront goes round a concave corner: carried on to a mitre with a cap, in an arc, or cut across. */
+export type CornerStyle = (typeof CORNER_STYLES)[number]
+
+/** Turns under this stay as they are when corners are rounded or cut, degrees: the facets of a curve are no corners. */
+const CORNER_FROM = 20
+
 export interface SkeletonOptions {
   /** the inset at which to stop, mm; Infinity runs until all has closed */
   readonly limit: number
   /** concave turns beyond this many degrees get extra edges, so that mitres stay short. Default 150. */
   readonly mitreTurn?: number
+  /** default 'mitre' */
+  readonly corners?: CornerStyle
 }
 
 /** Propagates the wavefront of a clean polygon set. Never throws for geometry: see `unresolved`. */
@@ -158,7 +167,10 @@ class Wavefront {
 
   constructor(set: PolygonSet, options: SkeletonOptions) {
     this.limit = options.limit
-    const mitreTurn = ((options.mitreTurn ?? 150) * Math.PI) / 180
+    const { corners = 'mitre' } = options
+    const mitreTurn = ((corners === 'mitre' ? (options.mitreTurn ?? 150) : CORNER_FROM) * Math.PI) / 180
+    // the turn that one extra edge takes
+    const share = corners === 'round' ? Math.PI / 12 : Math.PI / 2
     const dx: number[] = []
     const dy: number[] = []
     const start: number[] = []
@@ -184,7 +196,7 @@ class Wavefront {
         const turn = Math.atan2(ux[p] * uy[i] - uy[p] * ux[i], ux[p] * ux[i] + uy[p] * uy[i])
         if (turn < -mitreTurn) {
           const from = Math.atan2(uy[p], ux[p])
-          const parts = Math.ceil(-turn / (Math.PI / 2) - 1e-9)
+          const parts = Math.max(2, Math.ceil(-turn / share - 1e-9))
           for (let k = 1; k < parts; k++) {
             const angle = from + (turn * k) / parts
             ring.push(dx.length)

@@ -41,6 +41,9 @@ export interface Solid {
   readonly letter: Uint16Array
   /** layer per triangle (index into `layers`) */
   readonly layer: Uint16Array
+  /** named band of the edge per triangle, 1 for the first of `bands`, 0 for none; left out where there are no bands */
+  readonly band?: Uint8Array
+  readonly bands?: readonly string[]
   /** connected part per triangle, numbered from 0 */
   readonly part: Uint16Array
   /** unit shading normal per corner, creased where the surface is; 9·triangles long */
@@ -117,8 +120,10 @@ export function joinPlaced(parts: readonly Placed[], letters: readonly string[],
     vertices += solid.positions.length / 3
     triangles += triangleCount(solid)
   }
+  const bands = parts.find((p) => p.solid.bands)?.solid.bands
   const out = {
     kind: 'solid' as const,
+    ...(bands ? { band: new Uint8Array(triangles), bands } : {}),
     positions: new Float64Array(3 * vertices),
     indices: new Uint32Array(3 * triangles),
     group: new Uint8Array(triangles),
@@ -143,6 +148,7 @@ export function joinPlaced(parts: readonly Placed[], letters: readonly string[],
     }
     for (let i = 0; i < solid.indices.length; i++) out.indices[3 * t + i] = solid.indices[i] + v
     out.group.set(solid.group, t)
+    if (solid.band) out.band?.set(solid.band, t)
     out.layer.fill(layer, t, t + triangleCount(solid))
     let maxPart = -1
     for (let i = 0; i < solid.letter.length; i++) {

@@ -187,6 +187,8 @@ function Camera({
       }
       controls.current?.target.copy(framing.centre)
       controls.current?.update()
+      // what is picked before the next frame is drawn is picked from where the camera now stands
+      camera.updateMatrixWorld()
       invalidate()
     },
     [camera, size, invalidate],

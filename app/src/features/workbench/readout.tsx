@@ -40,6 +40,8 @@ export function Readout() {
   const check = report && report.key === news?.key ? report.check : undefined
   const triangles = news?.steps.findLast((s) => s.triangles !== undefined)?.triangles
   const current = mesh && news?.complete && news.key === meshKey
+  // a verdict stands only for what is shown: not while something newer is being made
+  const verdict = current && !making ? check : undefined
   return (
     <Bar aria-label="Readout">
       {mesh && (
@@ -57,7 +59,7 @@ export function Readout() {
           <b>{(check.volume / 1000).toFixed(1)}</b> cm³
         </span>
       )}
-      <span role="status" className={fault ? 'unsound' : check ? (check.sound ? 'sound' : 'unsound') : ''}>
+      <span role="status" className={fault ? 'unsound' : verdict ? (verdict.sound ? 'sound' : 'unsound') : ''}>
         {fault ? (
           <b>{fault}</b>
         ) : news && !news.complete && mesh ? (
@@ -66,14 +68,14 @@ export function Readout() {
           </>
         ) : making ? (
           'making…'
-        ) : current && check ? (
-          check.sound ? (
+        ) : verdict ? (
+          verdict.sound ? (
             <>
               <b>Sound</b> <span className="plain">closed, no crossings</span>
             </>
           ) : (
             <>
-              <b>Not sound</b> {check.findings.map((f) => f.message).join(' ')}
+              <b>Not sound</b> {verdict.findings.map((f) => f.message).join(' ')}
             </>
           )
         ) : current ? (
