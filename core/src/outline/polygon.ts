@@ -113,6 +113,33 @@ export function cleanPolygons(flats: readonly Flat[], lattice: number): PolygonS
   return { rings: rings.map((ring) => withTangents(ring, index)), lattice }
 }
 
+/**
+ * The set with sides longer than `longest` mm cut into equal parts, on the lattice; the set itself where that would make rings
+ * touch. New points take the side's own direction.
+ */
+export function divideRings(set: PolygonSet, longest: number): PolygonSet {
+  const { lattice } = set
+  const rings = set.rings.map(({ xy, tangents, closed }): Flat => {
+    const points: number[] = []
+    const directions: number[] = []
+    const n = xy.length / 2
+    for (let i = 0; i < n; i++) {
+      const j = (i + 1) % n
+      points.push(xy[2 * i], xy[2 * i + 1])
+      directions.push(...tangents.subarray(4 * i, 4 * i + 4))
+      const [dx, dy] = [xy[2 * j] - xy[2 * i], xy[2 * j + 1] - xy[2 * i + 1]]
+      const length = Math.hypot(dx, dy)
+      const parts = Math.ceil(length / longest - 1e-9)
+      for (let k = 1; k < parts; k++) {
+        points.push(snap(xy[2 * i] + (dx * k) / parts, lattice), snap(xy[2 * i + 1] + (dy * k) / parts, lattice))
+        directions.push(dx / length, dy / length, dx / length, dy / length)
+      }
+    }
+    return { xy: Float64Array.from(points), tangents: Float64Array.from(directions), closed }
+  })
+  return areSimple(rings.map((ring) => ring.xy)) ? { rings, lattice } : set
+}
+
 function unite(rings: number[][], rule: 'NonZero' | 'Positive', lattice: number): number[][] {
   if (rings.length === 0) return []
   const { CrossSection } = manifold()

@@ -35,7 +35,7 @@ export function evenCaps(surface: EdgeSurface, { pattern, edge: asked }: Divisio
   }
   const border = loops.flat()
   const ids = [...border, ...Array.from({ length: x.length - first }, (_, i) => first + i)]
-  const found = constrainedTriangles(loops, ids, x, y)
+  const found = constrainedTriangles(loops, ids, x, y, lattice)
   if (!found) return surface
   const out = { triangles: [] as number[], strip: [] as number[], edge: [] as number[] }
   for (let i = 0; i < strip.length; i++) {
@@ -166,8 +166,8 @@ function innerPoints(loops: number[][], x: number[], y: number[], spacing: numbe
  * The triangles of a constrained Delaunay triangulation inside the loops, counter-clockwise, with every point used; undefined
  * when the border could not be kept or a triangle has no area.
  */
-function constrainedTriangles(loops: number[][], ids: number[], x: number[], y: number[]): number[] | undefined {
-  const places = new Set(ids.map((v) => latticeKey(x[v], y[v], 2 ** -20)))
+function constrainedTriangles(loops: number[][], ids: number[], x: number[], y: number[], lattice: number): number[] | undefined {
+  const places = new Set(ids.map((v) => latticeKey(x[v], y[v], lattice)))
   if (places.size !== ids.length) return undefined
   const coords = Float64Array.from(ids.flatMap((v) => [x[v], y[v]]))
   const constraints: [number, number][] = []

@@ -91,7 +91,7 @@ function fittingScale(options: ExtrudeOptions, depth: number, lattice: number): 
 }
 
 /** Turns edge surfaces into the front and back of a solid. */
-class SideBuilder {
+export class SideBuilder {
   readonly mesh: SolidBuilder
   readonly frame: OutlineFrame
   private readonly lattice: number
@@ -107,7 +107,7 @@ class SideBuilder {
   }
 
   /** One side's edge and face. `base` is z at profile height 0; `up` is 1 for the front, −1 for the back. */
-  side(surface: EdgeSurface, cut: ProfileCut, base: number, up: 1 | -1): void {
+  side(surface: EdgeSurface, cut: ProfileCut, base: number, up: 1 | -1, capGroup: number = up === 1 ? FACE : BACK): void {
     const { x, y, inset, triangles, strip, edge } = surface
     const { capLevel } = surface
     const { mesh, frame } = this
@@ -136,7 +136,7 @@ class SideBuilder {
           mesh.setNormal(j, 0, 0, up)
           mesh.setUv(j, x[v], y[v])
         }
-        mesh.triangle(corner[0], corner[1], corner[2], up === 1 ? FACE : BACK, letter, up)
+        mesh.triangle(corner[0], corner[1], corner[2], capGroup, letter, up)
       } else {
         const segment = cut.strips[k]
         const point = surface.frames.point[e]

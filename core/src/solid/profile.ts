@@ -163,6 +163,19 @@ export function profileFromPoints(points: readonly (readonly [number, number])[]
   return path.build(false)
 }
 
+/** The profile itself when its inset never falls, else what is wrong and where. */
+export function monotoneProfile(profile: Profile): Profile | ProfileProblem {
+  const { xy } = flattenPath(profile, { tolerance: 0.005, maxTurn: 6 })
+  for (let i = 2; i < xy.length; i += 2) {
+    if (xy[i] < xy[i - 2] - 0.002)
+      return {
+        message: `The profile runs backwards at ${Number(xy[i - 2].toFixed(2))} mm of inset, ${Number(xy[i - 1].toFixed(2))} mm of height.`,
+        remedy: 'Let the inset stay or grow along the curve: an edge has no undercuts.',
+      }
+  }
+  return profile
+}
+
 /** One straight piece of a flattened profile. Normals are (outward, upward) unit pairs of the exact curve at both ends. */
 export interface ProfileSegment {
   readonly inset0: number
@@ -224,10 +237,15 @@ export function cutProfile(profile: Profile | undefined, tolerance: number, latt
   const borders = bands.flatMap(({ from, to }) => [onLevel(from), onLevel(to)])
   const bandAt = (inset: number) => bands.findIndex(({ from, to }) => inset >= onLevel(from) && inset < onLevel(to)) + 1
   let run = 0
+  let reached = onLevel(flat.xy[0])
   let maxHeight = height(0)
   let minHeight = height(0)
   for (let i = 0; i + 1 < n; i++) {
-    const [i0, i1, h0, h1] = [onLevel(flat.xy[2 * i]), onLevel(flat.xy[2 * i + 2]), height(i), height(i + 1)]
+    // a drawn curve may fall back by less than can be seen
+    const i0 = reached
+    const i1 = Math.max(reached, onLevel(flat.xy[2 * i + 2]))
+    reached = i1
+    const [h0, h1] = [height(i), height(i + 1)]
     const length = Math.hypot(i1 - i0, h1 - h0)
     if (length === 0) continue
     const t = flat.tangents

@@ -26,6 +26,8 @@ export interface FieldMeta {
     | 'slider'
     | 'edge'
     | 'material'
+    | 'bands'
+    | 'rules'
   /** what kind of value the piece control offers */
   readonly wants?: 'outline' | 'solid'
   /** the right end of a slider, where the largest value allowed lies far beyond what one mostly wants */

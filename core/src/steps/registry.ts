@@ -1,14 +1,17 @@
+import { block } from './block'
 import { combine } from './combine'
 import { drawing } from './drawing'
 import { dress } from './dress'
 import { extend } from './extend'
 import { extrude } from './extrude'
+import { inflate } from './inflate'
 import { layers } from './layers'
 import { lettering } from './lettering'
 import { offset } from './offset'
 import { plate } from './plate'
 import { prismatic } from './prismatic'
 import { redraw } from './redraw'
+import { relief } from './relief'
 import { roundCornersStep } from './round-corners'
 import { simplify } from './simplify'
 import { slice } from './slice'
@@ -16,6 +19,7 @@ import { smooth } from './smooth'
 import type { StepKind } from './step'
 import { strokeToOutline } from './stroke-to-outline'
 import { tracedPicture } from './traced-picture'
+import { tube } from './tube'
 import { vectorFile } from './vector-file'
 import { warp } from './warp'
 
@@ -26,6 +30,7 @@ export const STEPS: readonly StepKind[] = [
   vectorFile,
   tracedPicture,
   plate,
+  block,
   layers,
   redraw,
   extend,
@@ -39,6 +44,9 @@ export const STEPS: readonly StepKind[] = [
   simplify,
   extrude,
   prismatic,
+  inflate,
+  tube,
+  relief,
   dress,
 ] as readonly StepKind[]
 

@@ -1,16 +1,14 @@
 import { z } from 'zod'
 import { loadManifold } from '../../kernel/manifold'
-import { snap } from '../../outline/lattice'
-import type { Region } from '../../outline/outline'
-import { controlBounds } from '../../outline/path'
 import { regionPolygons } from '../../outline/polygon'
-import { edgeSurface } from '../../solid/edge-surface'
 import { type ExtrudeResult, extrudePolygons } from '../../solid/extrude'
 import { shippedProfile } from '../../solid/profile'
-import { joinPlaced, type Placed, type Solid, triangleCount } from '../../solid/solid'
-import { letterFinder, lettersOf } from '../extrude'
+import { widestInset } from '../../solid/ridge'
+import { type Solid, triangleCount } from '../../solid/solid'
+import { curvesWithin } from '../extrude/schema'
+import { approximateIssue, formRegions, letterFinder } from '../forming'
 import { meta, plain } from '../meta'
-import { defineStep, failed, type StepIssue } from '../step'
+import { defineStep, failed } from '../step'
 
 const prismaticParams = z.object({
   by: z
@@ -43,12 +41,7 @@ const prismaticParams = z.object({
     .enum(['raised', 'sunk'])
     .default('raised')
     .meta(meta({ title: 'Way', labels: ['Raised', 'Sunk'], description: 'Sunk is the section that a carver cuts: its ridges point down.' })),
-  tolerance: z
-    .number('The tolerance must be a number.')
-    .min(0.002)
-    .max(5)
-    .default(0.02)
-    .meta(meta({ title: 'Curves within', unit: 'mm', step: 0.01, advanced: true })),
+  tolerance: curvesWithin,
 })
 
 export const prismatic = defineStep({
@@ -72,7 +65,9 @@ export const prismatic = defineStep({
     for (const region of input.regions) {
       widest = Math.max(
         widest,
-        context.memo.get(`ridge-inset:${region.key}:${params.tolerance}:${input.lattice}`, () => ridgeInset(region, params.tolerance, input.lattice)),
+        context.memo.get(`ridge-inset:${region.key}:${params.tolerance}:${input.lattice}`, () =>
+          widestInset(regionPolygons(region, params.tolerance, input.lattice)),
+        ),
       )
       await context.breathe()
     }
@@ -80,56 +75,19 @@ export const prismatic = defineStep({
     // a little further than the middle, so that the last ridge closes
     const inset = widest * 1.001 + 0.002
     const front = shippedProfile(params.slope, inset, inset * rise)
-    const key = JSON.stringify([params.slope, inset, rise, params.walls, params.tolerance, input.lattice])
-    const placed: Placed[] = []
-    const results: ExtrudeResult[] = []
-    for (const region of input.regions) {
-      const known = context.memo.peek<ExtrudeResult>(`prismatic:${region.key}:${key}`)
-      if (!known) await context.breathe()
-      const result =
-        known ??
-        context.memo.get(`prismatic:${region.key}:${key}`, () =>
-          extrudePolygons(regionPolygons(region, params.tolerance, input.lattice), {
-            depth: params.walls + inset * rise,
-            front,
-            tolerance: params.tolerance,
-            letterAt: letterFinder(region, params.tolerance, input.lattice),
-          }),
-        )
-      results.push(result)
-      const lift = input.layers[region.layer]?.lift ?? 0
-      placed.push({
-        solid: result.solid,
-        dx: region.dx,
-        dy: region.dy,
-        dz: snap(lift, input.lattice),
-        letters: region.members.map((m) => m.letter),
-        layer: region.layer,
-      })
-      context.progress(results.length / input.regions.length)
-    }
-    const raised = joinPlaced(
-      placed.filter((p) => p.solid.indices.length > 0),
-      input.letters.map((l) => l.text),
-      input.lattice,
-      input.layers.map(({ name, colour }) => ({ name, ...(colour ? { colour } : {}) })),
-    )
+    const key = `prismatic:${JSON.stringify([params.slope, inset, rise, params.walls, params.tolerance, input.lattice])}`
+    const { solid: raised, results } = await formRegions<ExtrudeResult>(input, context, () => ({
+      key,
+      make: (region) =>
+        extrudePolygons(regionPolygons(region, params.tolerance, input.lattice), {
+          depth: params.walls + inset * rise,
+          front,
+          tolerance: params.tolerance,
+          letterAt: letterFinder(region, params.tolerance, input.lattice),
+        }),
+    }))
     if (raised.indices.length === 0) return failed('vanished', 'The shapes are too small to form a solid at this size.', 'Raise the cap height.', 'walls')
-    const rough = input.regions.filter((_, i) => results[i].approximate)
-    const issues: StepIssue[] =
-      rough.length > 0
-        ? [
-            {
-              code: 'approximate-edge',
-              severity: 'warning',
-              message: `The ridges of ${rough
-                .slice(0, 6)
-                .map((r) => `“${lettersOf(r, input.letters)}”`)
-                .join(', ')} are approximated: they are cut flat.`,
-              remedy: 'The solid is sound. Another size of the letters may give exact ridges.',
-            },
-          ]
-        : []
+    const issues = approximateIssue(input, results, 'ridges', params.walls)
     return {
       ok: true,
       value: params.way === 'sunk' ? turnedOver(raised) : raised,
@@ -138,15 +96,6 @@ export const prismatic = defineStep({
     }
   },
 })
-
-/** How far a region's ridges lie from its border at most, mm: half of its widest stroke, as the straight skeleton measures it. */
-function ridgeInset(region: Region, tolerance: number, lattice: number): number {
-  const set = regionPolygons(region, tolerance, lattice)
-  const box = controlBounds(region.members.flatMap((m) => m.paths))
-  // no point lies further from the border than half of the shorter side
-  const beyond = snap(Math.min(box[2] - box[0], box[3] - box[1]) / 2 + 1, lattice)
-  return edgeSurface(set, [beyond]).surface.inset.reduce((most, inset) => Math.max(most, inset), 0)
-}
 
 /** The solid mirrored in the plane of the letters, its highest point now its lowest at the same height 0; still closed and oriented. */
 function turnedOver(solid: Solid): Solid {

@@ -1,33 +1,6 @@
 import quantize from 'quantize'
 import type { Picture } from '../../format/picture'
 
-/** A picture made smaller by averaging whole blocks of pixels, so that it has at most `most`; the same one when it has. */
-export function averaged(picture: Picture, most: number): Picture {
-  const k = Math.ceil(Math.sqrt((picture.width * picture.height) / most))
-  if (k <= 1) return picture
-  const [width, height] = [Math.ceil(picture.width / k), Math.ceil(picture.height / k)]
-  const rgba = new Uint8Array(4 * width * height)
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const sum = [0, 0, 0, 0]
-      let count = 0
-      for (let v = y * k; v < Math.min(picture.height, (y + 1) * k); v++) {
-        for (let u = x * k; u < Math.min(picture.width, (x + 1) * k); u++) {
-          const o = 4 * (v * picture.width + u)
-          const a = picture.rgba[o + 3]
-          for (let c = 0; c < 3; c++) sum[c] += picture.rgba[o + c] * a
-          sum[3] += a
-          count++
-        }
-      }
-      const o = 4 * (y * width + x)
-      for (let c = 0; c < 3; c++) rgba[o + c] = sum[3] > 0 ? sum[c] / sum[3] : 255
-      rgba[o + 3] = sum[3] / count
-    }
-  }
-  return { width, height, rgba }
-}
-
 const SAMPLES = 40_000
 const ROUNDS = 6
 /** Colours nearer than this in 8 bit RGB count as one. */

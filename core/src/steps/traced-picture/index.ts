@@ -1,5 +1,4 @@
 import { z } from 'zod'
-import { FormatError } from '../../format/mesh-data'
 import type { Picture } from '../../format/picture'
 import { connectedShapes, curveBounds, nestPaths, regionFrom } from '../../outline/areas'
 import { unitePaths } from '../../outline/clip'
@@ -9,14 +8,12 @@ import { type Path, transformPath } from '../../outline/path'
 import { blurred, type Field, levelRings, traceRings } from '../../outline/trace'
 import { loadManifold } from '../../kernel/manifold'
 import { meta, plain } from '../meta'
-import { defineStep, failed, MissingAssetError } from '../step'
-import { averaged, paletteOf } from './colours'
+import { loadPicture, pictureFile } from '../picture-of'
+import { defineStep, failed } from '../step'
+import { paletteOf } from './colours'
 
 const tracedPictureParams = z.object({
-  file: z
-    .object({ sha256: z.string().regex(/^([0-9a-f]{64})?$/), name: z.string().max(200) })
-    .default({ sha256: '', name: '' })
-    .meta(meta({ title: 'Picture', control: 'picture' })),
+  file: pictureFile.meta(meta({ title: 'Picture', control: 'picture' })),
   width: z
     .number('The width must be a number.')
     .min(1, 'The picture must be at least 1 mm wide.')
@@ -91,20 +88,9 @@ export const tracedPicture = defineStep({
       : 'No picture chosen yet',
 
   async evaluate(_input, params, context) {
-    const { sha256, name } = params.file
-    if (!sha256) return failed('no-file', 'No picture has been chosen.', 'Choose a PNG, JPEG or WebP file.', 'file')
     await loadManifold()
-    let picture: Picture
-    try {
-      const key = `picture-of:${sha256}`
-      const known = context.memo.peek<Picture>(key)
-      picture = known ?? averaged(await context.assets.picture(sha256), MAX_TRACED)
-      if (!known) context.memo.put(key, picture)
-    } catch (error) {
-      if (error instanceof FormatError) return failed('unreadable-picture', `${name}: ${error.message}`, error.remedy, 'file')
-      if (error instanceof MissingAssetError) return failed('file-missing', `The picture “${name}” is not in this project.`, 'Choose the file again.', 'file')
-      throw error
-    }
+    const picture = await loadPicture(context, params.file, MAX_TRACED)
+    if ('ok' in picture) return picture
     const { layers, regions } = params.by === 'threshold' ? byThreshold(picture, params) : await byColours(picture, params, context.breathe, context.progress)
     if (regions.length === 0)
       return failed(
