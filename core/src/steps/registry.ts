@@ -1,4 +1,5 @@
 import { block } from './block'
+import { channel } from './channel'
 import { combine } from './combine'
 import { drawing } from './drawing'
 import { dress } from './dress'
@@ -46,6 +47,7 @@ export const STEPS: readonly StepKind[] = [
   prismatic,
   inflate,
   tube,
+  channel,
   relief,
   dress,
 ] as readonly StepKind[]
