@@ -7,11 +7,35 @@ export const RETURN = 2
 export const BACK = 3
 export const INSIDE = 4
 
-/** A surface's look. Colour is sRGB "#rrggbb"; roughness and metalness are 0 to 1, as in glTF. */
+/** A surface's look. Colour is sRGB "#rrggbb"; roughness and metalness are 0 to 1, as in glTF; so is glow, light of its own colour. */
 export interface Material {
   readonly colour: string
   readonly roughness: number
   readonly metalness: number
+  readonly glow?: number
+}
+
+/** What a rule dresses: everything that fits all it names. */
+export interface DressRule {
+  /** empty for every group */
+  readonly groups: readonly Group[]
+  /** characters, each a letter that it is for; empty for all */
+  readonly letters: string
+  /** only each so many-th letter, counting from `from` (1 for the first); spaces are not counted */
+  readonly every: number
+  readonly from: number
+  /** names; empty for all */
+  readonly layer: string
+  readonly band: string
+  readonly material: Material
+}
+
+/** Colours in turn, over letters, words or layers. */
+export interface DressPalette {
+  readonly by: 'letter' | 'word' | 'layer'
+  readonly colours: readonly string[]
+  /** the groups that take them; empty for all */
+  readonly groups: readonly Group[]
 }
 
 export type Materials = Readonly<Record<Group, Material>>
@@ -55,6 +79,9 @@ export interface Solid {
   readonly materials?: Materials
   /** where a layer's own colour shows over the materials; everywhere when left out */
   readonly layerColours?: LayerColours
+  /** dress single letters, layers and bands; later rules cover earlier ones */
+  readonly rules?: readonly DressRule[]
+  readonly palette?: DressPalette
   readonly lattice: number
 }
 
@@ -87,27 +114,86 @@ export interface Surface {
 
 /** The surfaces that occur on a solid, and which of them each triangle belongs to. */
 export function surfacesOf(solid: Solid): { surfaces: Surface[]; of: Uint16Array } {
-  const keyOf = (t: number) => solid.layer[t] + 65536 * solid.group[t]
-  const keys = new Set<number>()
-  for (let t = 0; t < solid.group.length; t++) keys.add(keyOf(t))
   const surfaces: Surface[] = []
   const numbers = new Map<number, number>()
-  for (const key of [...keys].sort((a, b) => a - b)) {
-    const group = GROUPS[Math.floor(key / 65536)]
-    const layer = solid.layers[key % 65536]
-    const base = solid.materials?.[group] ?? UNDRESSED
-    const everywhere = solid.layerColours === undefined || solid.layerColours === 'all'
-    const shows = layer?.colour !== undefined && (everywhere || (solid.layerColours === 'face' && group === 'face'))
-    const material = shows ? { ...base, colour: layer.colour as string } : base
-    // layers of one look are one surface
+  const of = new Uint16Array(solid.group.length)
+  const byLetter = (solid.rules?.some((rule) => rule.letters !== '' || rule.every > 1) ?? false) || (solid.palette && solid.palette.by !== 'layer')
+  const dresser = new Dresser(solid)
+  const letterKey = byLetter ? 65536 : 1
+  // in the order of groups and layers, so that lists of materials read alike whatever comes first in the mesh
+  const keyOf = (t: number) => ((solid.group[t] * 65536 + solid.layer[t]) * 256 + (solid.band?.[t] ?? 0)) * letterKey + (byLetter ? solid.letter[t] : 0)
+  const first = new Map<number, number>()
+  for (let t = 0; t < of.length; t++) {
+    const key = keyOf(t)
+    if (!first.has(key)) first.set(key, t)
+  }
+  for (const [key, t] of [...first].sort(([a], [b]) => a - b)) {
+    const group = GROUPS[solid.group[t]]
+    const { material, name } = dresser.look(t)
+    // what looks alike is one surface
     let number = surfaces.findIndex((s) => s.group === group && sameMaterial(s.material, material))
-    if (number < 0) number = surfaces.push({ group, name: solid.layers.length > 1 && shows ? `${group} ${layer.name}` : group, material }) - 1
+    if (number < 0) number = surfaces.push({ group, name, material }) - 1
     numbers.set(key, number)
   }
-  return { surfaces, of: Uint16Array.from(solid.group, (_, t) => numbers.get(keyOf(t)) as number) }
+  for (let t = 0; t < of.length; t++) of[t] = numbers.get(keyOf(t)) as number
+  return { surfaces, of }
 }
 
-const sameMaterial = (a: Material, b: Material) => a.colour === b.colour && a.roughness === b.roughness && a.metalness === b.metalness
+/** Finds the material of triangles: the group's, the layer's colour, the palette's, then the rules in turn. */
+class Dresser {
+  /** counted without spaces, from 0; −1 for a space */
+  private readonly place: Int32Array
+  private readonly word: Int32Array
+
+  constructor(private readonly solid: Solid) {
+    let [letters, words, open] = [0, -1, false]
+    const { length } = solid.letters
+    this.place = new Int32Array(length)
+    this.word = new Int32Array(length)
+    solid.letters.forEach((text, i) => {
+      const space = text.trim() === ''
+      if (!space && !open) words++
+      open = !space
+      this.place[i] = space ? -1 : letters++
+      this.word[i] = Math.max(0, words)
+    })
+  }
+
+  look(t: number): { material: Material; name: string } {
+    const { solid } = this
+    const group = GROUPS[solid.group[t]]
+    const layer = solid.layers[solid.layer[t]]
+    const letter = solid.letter[t] === NO_LETTER ? -1 : solid.letter[t]
+    const band = solid.band && solid.bands ? (solid.bands[solid.band[t] - 1] ?? '') : ''
+    let material = solid.materials?.[group] ?? UNDRESSED
+    let name: string = group
+    const everywhere = solid.layerColours === undefined || solid.layerColours === 'all'
+    if (layer?.colour !== undefined && (everywhere || (solid.layerColours === 'face' && group === 'face'))) {
+      material = { ...material, colour: layer.colour }
+      if (solid.layers.length > 1) name = `${group} ${layer.name}`
+    }
+    const { palette } = solid
+    if (palette && palette.colours.length > 0 && (palette.groups.length === 0 || palette.groups.includes(group))) {
+      const turn = palette.by === 'layer' ? solid.layer[t] : letter < 0 ? 0 : palette.by === 'word' ? this.word[letter] : Math.max(0, this.place[letter])
+      const k = turn % palette.colours.length
+      material = { ...material, colour: palette.colours[k] }
+      name = `${group} ${palette.by} colour ${k + 1}`
+    }
+    solid.rules?.forEach((rule, i) => {
+      if (rule.groups.length > 0 && !rule.groups.includes(group)) return
+      if (rule.layer !== '' && rule.layer !== layer?.name) return
+      if (rule.band !== '' && rule.band !== band) return
+      if (rule.letters !== '' && (letter < 0 || !rule.letters.includes(solid.letters[letter]))) return
+      if (rule.every > 1 && (letter < 0 || this.place[letter] < rule.from - 1 || (this.place[letter] - rule.from + 1) % rule.every !== 0)) return
+      material = rule.material
+      name = `${group} ${rule.band || `rule ${i + 1}`}`
+    })
+    return { material, name }
+  }
+}
+
+const sameMaterial = (a: Material, b: Material) =>
+  a.colour === b.colour && a.roughness === b.roughness && a.metalness === b.metalness && (a.glow ?? 0) === (b.glow ?? 0)
 
 /**
  * One solid of several placed ones; arrays are new. `Placed.letters[k]` is the number that letter k of the part gets in

@@ -27,6 +27,7 @@ export interface FieldMeta {
     | 'edge'
     | 'material'
     | 'bands'
+    | 'palette'
     | 'rules'
   /** what kind of value the piece control offers */
   readonly wants?: 'outline' | 'solid'

@@ -1,26 +1,55 @@
-import { GROUPS, type Materials } from '../../solid/solid'
-import { defineStep, failed } from '../step'
+import { type DressPalette, type Group, GROUPS, type Materials } from '../../solid/solid'
+import { named } from './words'
+import { defineStep, failed, type StepIssue } from '../step'
 import { dressParams } from './schema'
+
+const PALETTE_GROUPS: Record<'face' | 'face-edge' | 'all', readonly Group[]> = { face: ['face'], 'face-edge': ['face', 'edge'], all: [] }
 
 export const dress = defineStep({
   kind: 'dress',
-  version: 1,
+  version: 2,
   family: 'Dress',
   title: 'Dress',
-  summary: 'Gives face, edge, return, back and inside their own colour and finish.',
+  summary: 'Gives face, edge, return, back and inside their own colour and finish, and single letters, layers and bands theirs.',
   takes: 'solid',
   gives: 'solid',
   params: dressParams,
 
   describe(params) {
-    const finish = (m: { metalness: number; roughness: number }) =>
-      m.metalness > 0.4 ? (m.roughness < 0.35 ? 'polished metal' : 'brushed metal') : m.roughness < 0.35 ? 'gloss' : 'matt'
-    return `Face ${finish(params.face)} · edge ${finish(params.edge)} · return ${finish(params.return)}`
+    const extra = [
+      ...(params.palette === 'none' ? [] : [`${params.colours.length} colours by ${params.palette}`]),
+      ...(params.rules.length > 0 ? [`${params.rules.length} rule${params.rules.length === 1 ? '' : 's'}`] : []),
+    ]
+    return [`Face ${named(params.face)}`, `edge ${named(params.edge)}`, ...(extra.length > 0 ? extra : [`return ${named(params.return)}`])].join(' · ')
   },
 
   async evaluate(input, params) {
     if (input?.kind !== 'solid') return failed('no-solid', 'Dress needs a solid to work on.', 'Put a form such as Extrude before it.')
     const materials = Object.fromEntries(GROUPS.map((group) => [group, params[group]])) as Materials
-    return { ok: true, value: { ...input, materials, layerColours: params.layerColours }, issues: [] }
+    const palette: DressPalette | undefined =
+      params.palette === 'none' ? undefined : { by: params.palette, colours: params.colours, groups: PALETTE_GROUPS[params.paletteOn] }
+    const issues: StepIssue[] = []
+    const bands = new Set(input.bands ?? [])
+    const layers = new Set(input.layers.map((layer) => layer.name))
+    params.rules.forEach((rule, i) => {
+      const missing =
+        rule.band !== '' && !bands.has(rule.band)
+          ? `band “${rule.band}”`
+          : rule.layer !== '' && !layers.has(rule.layer)
+            ? `layer “${rule.layer}”`
+            : rule.letters !== '' && !input.letters.some((letter) => letter.trim() !== '' && rule.letters.includes(letter))
+              ? `letter of “${rule.letters}”`
+              : undefined
+      if (missing)
+        issues.push({
+          code: 'rule-idle',
+          severity: 'warning',
+          message: `Rule ${i + 1} finds no ${missing} on this piece; it dresses nothing.`,
+          remedy: 'Choose what there is, or keep the rule for when it comes back.',
+          field: 'rules',
+        })
+    })
+    const value = { ...input, materials, layerColours: params.layerColours, ...(params.rules.length > 0 ? { rules: params.rules } : {}), ...(palette ? { palette } : {}) }
+    return { ok: true, value, issues }
   },
 })
