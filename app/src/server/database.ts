@@ -1,9 +1,10 @@
 import { Migrator } from '@mikro-orm/migrations'
 import { MikroORM, type Options } from '@mikro-orm/postgresql'
 import { z } from 'zod'
-import { Asset, Project } from './entities'
+import { Asset, Profile, Project } from './entities'
 import { ProjectsAndAssets } from './migrations/0001-projects-and-assets'
 import { TypeCase } from './migrations/0002-type-case'
+import { Profiles } from './migrations/0003-profiles'
 
 const environment = z.object({
   /** postgresql://user@127.0.0.1:port/database; set by ./start and ./test */
@@ -13,13 +14,14 @@ const environment = z.object({
 export function databaseOptions(url: string): Options {
   return {
     clientUrl: url,
-    entities: [Project, Asset],
+    entities: [Project, Asset, Profile],
     extensions: [Migrator],
     migrations: {
       tableName: 'migration',
       migrationsList: [
         { name: '0001-projects-and-assets', class: ProjectsAndAssets },
         { name: '0002-type-case', class: TypeCase },
+        { name: '0003-profiles', class: Profiles },
       ],
       snapshot: false,
     },

@@ -1,5 +1,6 @@
 import { EntitySchema } from '@mikro-orm/core'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
+import type { NodePath } from '@kelvar/core/outline/nodes'
 
 export interface ProjectRow {
   id: string
@@ -50,6 +51,26 @@ export const Asset = new EntitySchema<AssetRow>({
     bytes: { type: 'blob', lazy: true },
     facts: { type: 'json', columnType: 'jsonb', nullable: true },
     listed: { type: 'boolean', default: true },
+    createdAt: { type: 'datetime', columnType: 'timestamptz' },
+  },
+})
+
+/** An edge profile kept in the cabinet; every project can use it, and copies it when it does. */
+export interface ProfileRow {
+  id: string
+  name: string
+  /** nodes in mm, see core/src/solid/profile-drawing.ts */
+  drawn: NodePath
+  createdAt: Date
+}
+
+export const Profile = new EntitySchema<ProfileRow>({
+  name: 'Profile',
+  tableName: 'profile',
+  properties: {
+    id: { type: 'uuid', primary: true },
+    name: { type: 'text' },
+    drawn: { type: 'json', columnType: 'jsonb' },
     createdAt: { type: 'datetime', columnType: 'timestamptz' },
   },
 })

@@ -4,6 +4,7 @@ import { evaluateRoute, type RouteReport } from '@kelvar/core/evaluate/route'
 import { FontFace } from '@kelvar/core/font/face'
 import { bordersOf } from '@kelvar/core/outline/areas'
 import { type Picture, readPicture } from '@kelvar/core/format/picture'
+import { regionRidge } from '@kelvar/core/steps/forming'
 import { loadManifold } from '@kelvar/core/kernel/manifold'
 import { type Outline, placedPaths } from '@kelvar/core/outline/outline'
 import { alternatesOf, drawPaths } from '@kelvar/core/steps/lettering/alternates'
@@ -155,6 +156,21 @@ const api: MakerApi = {
     }))
   },
 
+  async strokes(work, step) {
+    const at = work.route.findIndex((s) => s.id === step)
+    const { value } = await evaluateRoute(work.route.slice(0, Math.max(0, at)), projectOf(work))
+    if (value?.kind !== 'outline' || value.regions.length === 0) return null
+    await loadManifold()
+    const halves = value.regions.map((region) => regionRidge(memo, region, STROKE_TOLERANCE, value.lattice)).filter((half) => half > 0.01)
+    return halves.length > 0 ? { least: Math.min(...halves), most: Math.max(...halves) } : null
+  },
+
+  async openStrokes(work) {
+    const { steps } = await evaluateRoute(work.route, projectOf(work))
+    const strokes = steps.flatMap(({ value }) => (value?.kind === 'outline' ? value.strokes : []))
+    return strokes.filter((path, i) => path.verbs.length > 0 && strokes.findIndex((other) => other === path) === i).slice(0, MOST_STROKES)
+  },
+
   async specimen(sha256, words) {
     const face = await assets.font(sha256).catch(() => undefined)
     return face ? memo.get(`specimen:${sha256}:${words}`, () => specimen(face, words)) : null
@@ -179,6 +195,9 @@ const api: MakerApi = {
     return set ? alternatesOf(set.face, set.params, at) : []
   },
 }
+
+const STROKE_TOLERANCE = 0.02
+const MOST_STROKES = 24
 
 const projectOf = ({ piece, others }: Work) => ({ assets, memo, piece, pieces: others })
 

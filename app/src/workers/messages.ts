@@ -2,6 +2,7 @@ import type { CheckReport } from '@kelvar/core/check/check'
 import type { Piece, RouteStep } from '@kelvar/core/document/schema'
 import type { StepState } from '@kelvar/core/evaluate/route'
 import type { FontAxis } from '@kelvar/core/font/face'
+import type { Path } from '@kelvar/core/outline/path'
 import type { Alternate, Drawing } from '@kelvar/core/steps/lettering/alternates'
 import type { FeaturePreview } from '@kelvar/core/steps/lettering/previews'
 import type { SetLetter } from '@kelvar/core/steps/lettering/specimen'
@@ -71,6 +72,10 @@ export interface MakerApi {
   dispatch(work: Work, format: 'stl' | 'glb' | 'svg' | 'dxf', name: string): Promise<{ bytes: Uint8Array } | { issue: StepIssue }>
   /** The outline that comes before a step, to be drawn on; null when there is none. */
   board(work: Work, step: string): Promise<BoardGround | null>
+  /** Half of the narrowest and of the widest letter's widest stroke before a step, mm; null when no outline comes before it. */
+  strokes(work: Work, step: string): Promise<{ least: number; most: number } | null>
+  /** The open strokes that a piece's outlines have, at most 24. */
+  openStrokes(work: Work): Promise<readonly Path[]>
   /** Words set in a face; null when the face cannot be opened. */
   specimen(sha256: string, words: string): Promise<Drawing | null>
   /** The variable axes of a face; none when it cannot be opened. */

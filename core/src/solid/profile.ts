@@ -48,11 +48,11 @@ export type ProfileName = (typeof PROFILE_NAMES)[number]
 const QUARTER = 0.5522847498
 
 const unitProfiles: Record<Exclude<ProfileName, 'square'>, () => Path> = {
-  chamfer: () => lines([0, 0, 1, 1]),
+  chamfer: () => lineProfile([0, 0, 1, 1]),
   round: () => curve(0, 0, [0, QUARTER, 1 - QUARTER, 1, 1, 1]),
   cove: () => curve(0, 0, [QUARTER, 0, 1, 1 - QUARTER, 1, 1]),
   ogee: () => curve(0, 0, [0.29, 0, 0.5, 0.21, 0.5, 0.5], [0.5, 0.79, 0.71, 1, 1, 1]),
-  stepped: () => lines([0, 0, 0, 0.5, 0.5, 0.5, 0.5, 1, 1, 1]),
+  stepped: () => lineProfile([0, 0, 0, 0.5, 0.5, 0.5, 0.5, 1, 1, 1]),
   // a quarter round, or a quarter hollow, between two narrow fillets
   ovolo: () => drawn(0, 0).line(0.16, 0).quarter(0.84, 0.84, 'round').line(0.84, 1).line(1, 1).path(),
   cavetto: () => drawn(0, 0).line(0, 0.16).line(0.1, 0.16).quarter(0.9, 0.9, 'hollow').line(0.9, 1).line(1, 1).path(),
@@ -65,18 +65,18 @@ const unitProfiles: Record<Exclude<ProfileName, 'square'>, () => Path> = {
   flute: () => drawn(0, 0).line(0, 1).line(0.18, 1).halfRound(0.82, -0.6).line(1, 1).path(),
   thumb: () => drawn(0, 0).line(0, 0.3).cubic(0.02, 0.72, 0.4, 1, 0.86, 1).line(1, 1).path(),
   bullnose: () => curve(0, 0, [0, 0.8, 0.2, 1, 1, 1]),
-  knife: () => lines([0, 0, 0.3, 0.82, 1, 1]),
-  'double-chamfer': () => lines([0, 0, 0.62, 0.34, 1, 1]),
+  knife: () => lineProfile([0, 0, 0.3, 0.82, 1, 1]),
+  'double-chamfer': () => lineProfile([0, 0, 0.62, 0.34, 1, 1]),
   // a narrow channel that sets the slope off from the wall
-  quirk: () => lines([0, 0, 0, 0.62, 0.2, 0.62, 0.2, 0.34, 0.36, 0.34, 1, 1]),
-  'two-steps': () => lines([0, 0, 0, 0.34, 0.33, 0.34, 0.33, 0.67, 0.67, 0.67, 0.67, 1, 1, 1]),
-  'three-steps': () => lines([0, 0, 0, 0.25, 0.25, 0.25, 0.25, 0.5, 0.5, 0.5, 0.5, 0.75, 0.75, 0.75, 0.75, 1, 1, 1]),
+  quirk: () => lineProfile([0, 0, 0, 0.62, 0.2, 0.62, 0.2, 0.34, 0.36, 0.34, 1, 1]),
+  'two-steps': () => lineProfile([0, 0, 0, 0.34, 0.33, 0.34, 0.33, 0.67, 0.67, 0.67, 0.67, 1, 1, 1]),
+  'three-steps': () => lineProfile([0, 0, 0, 0.25, 0.25, 0.25, 0.25, 0.5, 0.5, 0.5, 0.5, 0.75, 0.75, 0.75, 0.75, 1, 1, 1]),
   'two-rounds': () => drawn(0, 0).quarter(0.5, 0.5, 'round').quarter(1, 1, 'round').path(),
   'two-coves': () => drawn(0, 0).quarter(0.5, 0.5, 'hollow').quarter(1, 1, 'hollow').path(),
   'step-and-round': () => drawn(0, 0).line(0, 0.34).line(0.26, 0.34).quarter(1, 1, 'round').path(),
   'step-and-cove': () => drawn(0, 0).line(0, 0.34).line(0.26, 0.34).quarter(1, 1, 'hollow').path(),
   // the face lies lower than its rim
-  rim: () => lines([0, 0, 0, 1, 0.6, 1, 0.6, 0.3, 1, 0.3]),
+  rim: () => lineProfile([0, 0, 0, 1, 0.6, 1, 0.6, 0.3, 1, 0.3]),
   sunk: () => drawn(0, 0).line(0, 1).line(0.4, 1).cubic(0.4, 0.5, 0.6, 0.2, 1, 0.2).path(),
   keel: () => curve(0, 0, [0.36, 0.04, 0.5, 0.34, 0.5, 0.6], [0.56, 0.6, 0.78, 0.66, 1, 1]),
 }
@@ -113,7 +113,8 @@ function drawn(x: number, y: number) {
   return pen
 }
 
-function lines(points: number[]): Path {
+/** A profile of straight pieces: inset, height, inset, height … */
+export function lineProfile(points: readonly number[]): Path {
   const path = new PathBuilder(points[0], points[1])
   for (let i = 2; i < points.length; i += 2) path.lineTo(points[i], points[i + 1])
   return path.build(false)

@@ -1,7 +1,8 @@
 import { snap } from '../outline/lattice'
 import type { Outline, Region } from '../outline/outline'
 import { controlBounds } from '../outline/path'
-import { flattenMember, winding } from '../outline/polygon'
+import { flattenMember, regionPolygons, winding } from '../outline/polygon'
+import { widestInset } from '../solid/ridge'
 import { joinPlaced, NO_LETTER, type Placed, type Solid } from '../solid/solid'
 import type { StepContext, StepIssue } from './step'
 
@@ -66,6 +67,10 @@ export function letterFinder(region: Region, tolerance: number, lattice: number)
     return k < 0 ? NO_LETTER : k
   }
 }
+
+/** Half of a region's widest stroke, mm, kept under its key. Needs the manifold kernel loaded. */
+export const regionRidge = (memo: StepContext['memo'], region: Region, tolerance: number, lattice: number): number =>
+  memo.get(`ridge-inset:${region.key}:${tolerance}:${lattice}`, () => widestInset(regionPolygons(region, tolerance, lattice)))
 
 /** The letters a region holds, for what is said of it. */
 export const lettersOf = (region: Region, letters: readonly { text: string }[]) => region.members.map((m) => letters[m.letter]?.text ?? 'shape').join('')

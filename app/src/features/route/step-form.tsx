@@ -2,6 +2,7 @@
 import type { PieceReference } from '@kelvar/core/document/references'
 import type { RouteStep } from '@kelvar/core/document/schema'
 import type { Material } from '@kelvar/core/solid/solid'
+import type { DressRuleParams } from '@kelvar/core/steps/dress/schema'
 import type { EdgeParams } from '@kelvar/core/steps/extrude/schema'
 import type { LayerRow } from '@kelvar/core/steps/layers/schema'
 import type { StrokeParams } from '@kelvar/core/steps/lettering/schema'
@@ -12,13 +13,16 @@ import { z } from 'zod'
 import { useWorkbenchStore } from '@/features/workbench/context'
 import { setParam } from '@/features/workbench/store'
 import { Choice, More, NumberInput, PickInput, SliderInput, SwitchInput } from '@/ui/controls'
-import { EdgeControl } from './edge-control'
+import { BandsControl } from './edge/bands-control'
+import { EdgeControl } from './edge/edge-control'
 import { AxisSliders, FaceField } from './lettering/face-field'
 import { FeaturesControl } from './lettering/features-control'
 import { LettersControl } from './lettering/letters-control'
 import { StrokeControl } from './lettering/stroke-control'
 import { WordsInput } from './lettering/words-input'
-import { MaterialControl } from './material-control'
+import { MaterialControl } from './dress/material-control'
+import { PaletteControl } from './dress/palette-control'
+import { RulesControl } from './dress/rules-control'
 import { LayersControl } from './vector/layers-control'
 import { BoardLink } from './vector/board-link'
 import { FileControl } from './vector/file-control'
@@ -103,7 +107,21 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
       case 'hidden':
         return null
       case 'edge':
-        return <EdgeControl key={name} title={title} value={value as EdgeParams} onChange={onChange} />
+        return <EdgeControl key={name} title={title} stepId={step.id} value={value as EdgeParams} onChange={onChange} />
+      case 'bands':
+        return (
+          <BandsControl
+            key={name}
+            title={title}
+            value={value as { name: string; from: number; to: number }[]}
+            inset={(params.front as EdgeParams).inset}
+            onChange={onChange}
+          />
+        )
+      case 'palette':
+        return <PaletteControl key={name} title={title} value={value as string[]} onChange={onChange} />
+      case 'rules':
+        return <RulesControl key={name} title={title} value={value as DressRuleParams[]} onChange={onChange} />
       case 'material':
         return <MaterialControl key={name} title={title} value={value as Material} onChange={onChange} />
     }

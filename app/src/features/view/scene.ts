@@ -12,7 +12,15 @@ export function setUpRenderer(renderer: THREE.WebGLRenderer): void {
 /** The materials of a mesh's groups; the caller disposes of them. */
 export function groupMaterials(mesh: ViewMesh): THREE.MeshStandardMaterial[] {
   return mesh.groups.map(({ material }) =>
-    standInStage(new THREE.MeshStandardMaterial({ color: material.colour, roughness: material.roughness, metalness: material.metalness })),
+    standInStage(
+      new THREE.MeshStandardMaterial({
+        color: material.colour,
+        roughness: material.roughness,
+        metalness: material.metalness,
+        emissive: material.glow ? material.colour : '#000000',
+        emissiveIntensity: material.glow ?? 0,
+      }),
+    ),
   )
 }
 

@@ -5,8 +5,7 @@ import { divideRings, type PolygonSet, regionPolygons } from '../../outline/poly
 import type { Division } from '../../solid/even-caps'
 import { type ExtrudeResult, extrudePolygons } from '../../solid/extrude'
 import type { Profile } from '../../solid/profile'
-import { widestInset } from '../../solid/ridge'
-import { approximateIssue, formRegions, letterFinder, middleOf, named } from '../forming'
+import { approximateIssue, formRegions, letterFinder, middleOf, named, regionRidge } from '../forming'
 import { plain } from '../meta'
 import { defineStep, failed, type StepContext, type StepIssue } from '../step'
 import { edgeProfile, stoppedProfile } from './profile-of'
@@ -89,10 +88,7 @@ async function flatStops(outline: Outline, { front, back, tolerance }: ExtrudePa
   if (!front.flat && !back.flat) return Infinity
   let least = Infinity
   for (const region of outline.regions) {
-    least = Math.min(
-      least,
-      context.memo.get(`ridge-inset:${region.key}:${tolerance}:${outline.lattice}`, () => widestInset(regionPolygons(region, tolerance, outline.lattice))),
-    )
+    least = Math.min(least, regionRidge(context.memo, region, tolerance, outline.lattice))
     await context.breathe()
   }
   return least

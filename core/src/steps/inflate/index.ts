@@ -2,10 +2,9 @@ import { z } from 'zod'
 import { loadManifold } from '../../kernel/manifold'
 import { regionPolygons } from '../../outline/polygon'
 import { coarsened, inflate as inflateMembrane, type Membrane, membraneOf } from '../../solid/inflate'
-import { widestInset } from '../../solid/ridge'
 import type { Solid } from '../../solid/solid'
 import { curvesWithin, millimetres } from '../extrude/schema'
-import { approximateIssue, formRegions, letterFinder, named } from '../forming'
+import { approximateIssue, formRegions, letterFinder, named, regionRidge } from '../forming'
 import { meta, plain } from '../meta'
 import { defineStep, failed } from '../step'
 
@@ -61,9 +60,7 @@ export const inflate = defineStep({
     // the whole word is divided alike, fitted to its widest stroke
     const halves: number[] = []
     for (const region of input.regions) {
-      halves.push(
-        context.memo.get(`ridge-inset:${region.key}:${params.tolerance}:${lattice}`, () => widestInset(regionPolygons(region, params.tolerance, lattice))),
-      )
+      halves.push(regionRidge(context.memo, region, params.tolerance, lattice))
       await context.breathe()
     }
     // from a fixed row of sizes, so that one letter more rarely divides all others anew

@@ -3,10 +3,9 @@ import { loadManifold } from '../../kernel/manifold'
 import { regionPolygons } from '../../outline/polygon'
 import { type ExtrudeResult, extrudePolygons } from '../../solid/extrude'
 import { shippedProfile } from '../../solid/profile'
-import { widestInset } from '../../solid/ridge'
 import { type Solid, triangleCount } from '../../solid/solid'
 import { curvesWithin } from '../extrude/schema'
-import { approximateIssue, formRegions, letterFinder } from '../forming'
+import { approximateIssue, formRegions, letterFinder, regionRidge } from '../forming'
 import { meta, plain } from '../meta'
 import { defineStep, failed } from '../step'
 
@@ -63,12 +62,7 @@ export const prismatic = defineStep({
     // every letter's slopes rise alike, so the widest stroke decides how far they reach
     let widest = 0
     for (const region of input.regions) {
-      widest = Math.max(
-        widest,
-        context.memo.get(`ridge-inset:${region.key}:${params.tolerance}:${input.lattice}`, () =>
-          widestInset(regionPolygons(region, params.tolerance, input.lattice)),
-        ),
-      )
+      widest = Math.max(widest, regionRidge(context.memo, region, params.tolerance, input.lattice))
       await context.breathe()
     }
     const rise = params.by === 'angle' ? Math.tan((params.angle * Math.PI) / 180) : params.height / widest
