@@ -15,7 +15,7 @@ import { scaling } from '../src/outline/affine'
 import { transformPath } from '../src/outline/path'
 import { doubleArea, type PolygonSet, regionPolygons, winding } from '../src/outline/polygon'
 import { extrudePolygons } from '../src/solid/extrude'
-import { shippedProfile } from '../src/solid/profile'
+import { cutProfile, shippedProfile } from '../src/solid/profile'
 import { benchOutlines } from './outlines'
 import { benchSetting } from './setting'
 import { median, timed } from './timing'
@@ -38,20 +38,20 @@ function threeShapes(set: PolygonSet): Shape[] {
     })
 }
 
-const threeExtrude = (set: PolygonSet, edge: number): ExtrudeGeometry =>
+const threeExtrude = (set: PolygonSet, edge: number, segments = 1): ExtrudeGeometry =>
   new ExtrudeGeometry(threeShapes(set), {
     depth: 10,
     bevelEnabled: true,
     bevelThickness: edge,
     bevelSize: edge,
     bevelOffset: -edge,
-    bevelSegments: 1,
+    bevelSegments: segments,
     curveSegments: 1,
   })
 
 await loadManifold()
-console.log('per glyph, 40 mm capitals, chamfer in front and behind, same polygons to both (median of all glyphs)')
-console.log('edge mm | Kelvar ms | three ms | ratio | sound: Kelvar | three')
+console.log('per glyph, 40 mm capitals, the same profile in front and behind, same polygons to both (median of all glyphs)')
+console.log('edge mm, pieces | Kelvar ms | three ms | ratio | sound: Kelvar | three')
 const glyphs: PolygonSet[] = []
 for (const shipped of SHIPPED_FACES) {
   const face = await FontFace.open(findFont(shipped.id).bytes, shipped.sha256)
@@ -62,8 +62,16 @@ for (const shipped of SHIPPED_FACES) {
     if (shaped.glyph !== 0 && paths.length > 0) glyphs.push(regionPolygons({ members: [{ letter: 0, paths }] }, 0.02, 2 ** -14))
   }
 }
-for (const edge of [0.5, 1, 2, 4]) {
-  const profile = shippedProfile('chamfer', edge, edge)
+for (const [name, edge] of [
+  ['chamfer', 0.5],
+  ['chamfer', 1],
+  ['chamfer', 2],
+  ['chamfer', 4],
+  ['ogee', 1.5],
+] as const) {
+  const profile = shippedProfile(name, edge, edge)
+  // three gets as many bevel segments as the profile has pieces
+  const segments = cutProfile(profile, 0.02, 2 ** -14).strips.length
   const ours: number[] = []
   const theirs: number[] = []
   let oursSound = 0
@@ -72,14 +80,14 @@ for (const edge of [0.5, 1, 2, 4]) {
     let solid: ReturnType<typeof extrudePolygons>['solid'] | undefined
     let geometry: ExtrudeGeometry | undefined
     ours.push(timed(() => (solid = extrudePolygons(set, { depth: 10 + 2 * edge, front: profile, back: profile, tolerance: 0.02 }).solid)))
-    theirs.push(timed(() => (geometry = threeExtrude(set, edge))))
+    theirs.push(timed(() => (geometry = threeExtrude(set, edge, segments))))
     if (solid && checkMesh(solid).sound) oursSound++
     const positions = (geometry as ExtrudeGeometry).getAttribute('position').array
     if (checkMesh({ positions, indices: Array.from({ length: positions.length / 3 }, (_, i) => i) }).sound) theirsSound++
   }
   const percent = (n: number) => `${((100 * n) / glyphs.length).toFixed(1)} %`
   console.log(
-    `${edge} | ${median(ours).toFixed(2)} | ${median(theirs).toFixed(2)} | ${(median(ours) / median(theirs)).toFixed(1)} | ${percent(oursSound)} | ${percent(theirsSound)}`,
+    `${name} ${edge}, ${segments} | ${median(ours).toFixed(2)} | ${median(theirs).toFixed(2)} | ${(median(ours) / median(theirs)).toFixed(1)} | ${percent(oursSound)} | ${percent(theirsSound)}`,
   )
 }
 

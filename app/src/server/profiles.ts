@@ -36,7 +36,9 @@ export async function keepProfile(em: EntityManager, { name, drawn }: z.infer<ty
   return em.transactional(async (tx) => {
     const known = await tx.findOne(Profile, { name })
     if (!known && (await tx.count(Profile)) >= MAX_PROFILES)
-      return { problem: { code: 'full', message: `The cabinet holds ${MAX_PROFILES} profiles, and is full.`, remedy: 'Remove some that are no longer wanted.' } }
+      return {
+        problem: { code: 'full', message: `The cabinet holds ${MAX_PROFILES} profiles, and is full.`, remedy: 'Remove some that are no longer wanted.' },
+      }
     const row = known ?? tx.create(Profile, { id: randomUUID(), name, drawn, createdAt: new Date() })
     row.drawn = drawn
     await tx.persistAndFlush(row)

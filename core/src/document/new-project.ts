@@ -54,6 +54,31 @@ export function newTracedPiece(id: string, name: string): Piece {
   }
 }
 
+/** A plate to stand words on or cut them out of. */
+export function newPlatePiece(id: string, name: string): Piece {
+  return {
+    id,
+    name,
+    route: [
+      { id: 'plate-1', kind: 'plate', on: true, params: {} },
+      { id: 'extrude-1', kind: 'extrude', on: true, params: { depth: 6, front: { profile: 'chamfer', inset: 0.8, height: 0.8 } } },
+      { id: 'dress-1', kind: 'dress', on: true, params: {} },
+    ],
+  }
+}
+
+/** A plain solid: a box until another is chosen. */
+export function newBlockPiece(id: string, name: string): Piece {
+  return {
+    id,
+    name,
+    route: [
+      { id: 'block-1', kind: 'block', on: true, params: { rounding: 2 } },
+      { id: 'dress-1', kind: 'dress', on: true, params: {} },
+    ],
+  }
+}
+
 /** What a new project opens with. */
 export function newProject(name = 'Untitled lettering'): ProjectDocument {
   const [face] = SHIPPED_FACES

@@ -22,7 +22,7 @@ export async function writeGlb(solid: Solid, name: string): Promise<Uint8Array> 
           .setBaseColorFactor([...linearColour(material.colour), 1])
           .setRoughnessFactor(material.roughness)
           .setMetallicFactor(material.metalness)
-          .setEmissiveFactor(material.glow ? linearColour(material.colour).map((c) => c * (material.glow ?? 0)) as [number, number, number] : [0, 0, 0]),
+          .setEmissiveFactor(material.glow ? (linearColour(material.colour).map((c) => c * (material.glow ?? 0)) as [number, number, number]) : [0, 0, 0]),
       )
       .setIndices(document.createAccessor().setType('SCALAR').setArray(part.indices).setBuffer(buffer))
       .setAttribute('POSITION', document.createAccessor().setType('VEC3').setArray(part.positions).setBuffer(buffer))

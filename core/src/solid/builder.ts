@@ -1,3 +1,4 @@
+import { PairTable } from './pair-table'
 import { connectedParts, NO_LETTER, type Solid } from './solid'
 
 /**
@@ -7,75 +8,99 @@ import { connectedParts, NO_LETTER, type Solid } from './solid'
 export class SolidBuilder {
   readonly n = new Float64Array(9)
   readonly uv = new Float64Array(6)
-  private readonly positions: number[] = []
-  private readonly indices: number[] = []
-  private readonly group: number[] = []
-  private readonly letter: number[] = []
-  private readonly band: number[] = []
-  private readonly normals: number[] = []
-  private readonly uvs: number[] = []
-  /** first vertex over each point of the plane; per vertex that first one and the next over the same point */
-  private readonly columns = new Map<number, number>()
-  private readonly first: number[] = []
-  private readonly above: number[] = []
+  private positions = new Float64Array(3 * 256)
+  /** per vertex the first one over its point of the plane, and the next one over it, −1 for none */
+  private first = new Int32Array(256)
+  private above = new Int32Array(256)
+  private vertices = 0
+  private indices = new Uint32Array(3 * 256)
+  private group = new Uint8Array(256)
+  private letter = new Uint16Array(256)
+  private band = new Uint8Array(256)
+  private normals = new Float32Array(9 * 256)
+  private uvs = new Float32Array(6 * 256)
+  private count = 0
+  private readonly columns = new PairTable(512)
 
   constructor(readonly lattice: number) {}
 
   get triangles(): number {
-    return this.group.length
+    return this.count
   }
 
   /** The vertex at a lattice point. */
   vertex(x: number, y: number, z: number): number {
-    const key = Math.round(x / this.lattice) * 67108864 + Math.round(y / this.lattice)
-    const first = this.columns.get(key)
-    if (first === undefined) {
-      const v = this.add(x, y, z, -1)
-      this.columns.set(key, v)
-      return v
-    }
-    return this.inColumn(first, x, y, z)
+    // shifted so that both are whole numbers above zero
+    const i = Math.round(x / this.lattice) + 1073741824
+    const j = Math.round(y / this.lattice) + 1073741824
+    const first = this.columns.get(i, j)
+    if (first >= 0) return this.inColumn(first, x, y, z)
+    const v = this.add(x, y, z, -1)
+    this.columns.set(i, j, v)
+    return v
   }
 
   /** The vertex at height z over the same point of the plane as another vertex. */
   inColumn(other: number, x: number, y: number, z: number): number {
-    const { positions, above, first } = this
-    let v = first[other]
+    let v = this.first[other]
     for (;;) {
-      if (positions[3 * v + 2] === z) return v
-      const next = above[v]
+      if (this.positions[3 * v + 2] === z) return v
+      const next = this.above[v]
       if (next < 0) break
       v = next
     }
-    const made = this.add(x, y, z, first[other])
-    above[v] = made
+    const made = this.add(x, y, z, this.first[other])
+    this.above[v] = made
     return made
   }
 
   private add(x: number, y: number, z: number, first: number): number {
-    const v = this.above.length
-    this.positions.push(x, y, z)
-    this.above.push(-1)
-    this.first.push(first < 0 ? v : first)
+    const v = this.vertices++
+    if (3 * v >= this.positions.length) {
+      this.positions = doubled(this.positions)
+      this.first = doubled(this.first)
+      this.above = doubled(this.above)
+    }
+    this.positions[3 * v] = x
+    this.positions[3 * v + 1] = y
+    this.positions[3 * v + 2] = z
+    this.above[v] = -1
+    this.first[v] = first < 0 ? v : first
     return v
   }
 
   /** Adds a triangle with what the scratch arrays hold; one without three different vertices is left out. `up` −1 turns it over. */
   triangle(a: number, b: number, c: number, group: number, letter: number, up: 1 | -1 = 1, band = 0): void {
     if (a === b || b === c || a === c) return
-    const { n, uv } = this
-    if (up === 1) {
-      this.indices.push(a, b, c)
-      this.normals.push(n[0], n[1], n[2], n[3], n[4], n[5], n[6], n[7], n[8])
-      this.uvs.push(uv[0], uv[1], uv[2], uv[3], uv[4], uv[5])
-    } else {
-      this.indices.push(a, c, b)
-      this.normals.push(n[0], n[1], n[2], n[6], n[7], n[8], n[3], n[4], n[5])
-      this.uvs.push(uv[0], uv[1], uv[4], uv[5], uv[2], uv[3])
+    const t = this.count++
+    if (t >= this.group.length) {
+      this.indices = doubled(this.indices)
+      this.group = doubled(this.group)
+      this.letter = doubled(this.letter)
+      this.band = doubled(this.band)
+      this.normals = doubled(this.normals)
+      this.uvs = doubled(this.uvs)
     }
-    this.group.push(group)
-    this.letter.push(letter)
-    this.band.push(band)
+    const { n, uv, normals, uvs, indices } = this
+    // turned over, the second and the third corner change places
+    const [q, r] = up === 1 ? [1, 2] : [2, 1]
+    indices[3 * t] = a
+    indices[3 * t + q] = b
+    indices[3 * t + r] = c
+    for (let k = 0; k < 3; k++) {
+      normals[9 * t + k] = n[k]
+      normals[9 * t + 3 * q + k] = n[3 + k]
+      normals[9 * t + 3 * r + k] = n[6 + k]
+    }
+    uvs[6 * t] = uv[0]
+    uvs[6 * t + 1] = uv[1]
+    uvs[6 * t + 2 * q] = uv[2]
+    uvs[6 * t + 2 * q + 1] = uv[3]
+    uvs[6 * t + 2 * r] = uv[4]
+    uvs[6 * t + 2 * r + 1] = uv[5]
+    this.group[t] = group
+    this.letter[t] = letter
+    this.band[t] = band
   }
 
   /** The scratch normal of corner k (0 to 2). */
@@ -91,23 +116,31 @@ export class SolidBuilder {
   }
 
   finish(letters: readonly string[] = [], bands: readonly string[] = []): Solid {
-    const indices = Uint32Array.from(this.indices)
+    const n = this.count
+    const indices = this.indices.slice(0, 3 * n)
     return {
       kind: 'solid',
-      positions: Float64Array.from(this.positions),
+      positions: this.positions.slice(0, 3 * this.vertices),
       indices,
-      group: Uint8Array.from(this.group),
-      letter: Uint16Array.from(this.letter),
-      layer: new Uint16Array(indices.length / 3),
-      ...(bands.length > 0 ? { band: Uint8Array.from(this.band), bands } : {}),
+      group: this.group.slice(0, n),
+      letter: this.letter.slice(0, n),
+      layer: new Uint16Array(n),
+      ...(bands.length > 0 ? { band: this.band.slice(0, n), bands } : {}),
       layers: [],
-      part: connectedParts(indices, this.positions.length / 3).part,
-      normals: Float32Array.from(this.normals),
-      uvs: Float32Array.from(this.uvs),
+      part: connectedParts(indices, this.vertices).part,
+      normals: this.normals.slice(0, 9 * n),
+      uvs: this.uvs.slice(0, 6 * n),
       letters,
       lattice: this.lattice,
     }
   }
+}
+
+/** A copy twice as long. */
+function doubled<T extends Float64Array | Float32Array | Int32Array | Uint32Array | Uint16Array | Uint8Array>(array: T): T {
+  const longer = new (array.constructor as new (length: number) => T)(2 * array.length)
+  longer.set(array)
+  return longer
 }
 
 /** The outline under a solid, point by point: what the kernels of form take tangents, lengths and letters from. */
@@ -121,10 +154,7 @@ export class OutlineFrame {
   readonly y: Float64Array
   readonly letter: Int32Array
 
-  constructor(
-    rings: readonly { readonly xy: Float64Array; readonly tangents: Float64Array }[],
-    letterAt: ((x: number, y: number) => number) | undefined,
-  ) {
+  constructor(rings: readonly { readonly xy: Float64Array; readonly tangents: Float64Array }[], letterAt: ((x: number, y: number) => number) | undefined) {
     const n = rings.reduce((sum, ring) => sum + ring.xy.length / 2, 0)
     this.tangents = new Float64Array(4 * n)
     this.along = new Float64Array(n)

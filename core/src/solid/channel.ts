@@ -91,7 +91,11 @@ export function channelSolid(set: PolygonSet, options: ChannelOptions): ChannelR
 
 /** The set shrunk by a distance with round corners, so that walls are equally thick everywhere. */
 function inset(set: PolygonSet, distance: number): PolygonSet {
-  const rings = offsetRings(set.rings.map(({ xy }) => toPairs(xy)), -distance, 'round')
+  const rings = offsetRings(
+    set.rings.map(({ xy }) => toPairs(xy)),
+    -distance,
+    'round',
+  )
   const flats = rings.filter((ring) => ring.length >= 3).map((ring) => smoothRing(Float64Array.from(ring.flat())))
   return cleanPolygons(flats, set.lattice)
 }

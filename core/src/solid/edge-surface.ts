@@ -1,7 +1,8 @@
 import { manifold, withScope } from '../kernel/manifold'
-import { latticeKey, snap } from '../outline/lattice'
+import { snap } from '../outline/lattice'
 import { doubleArea, type PolygonSet, toPairs } from '../outline/polygon'
 import { earClip } from './ear-clip'
+import { PairTable } from './pair-table'
 import { type CornerStyle, type Skeleton, straightSkeleton } from './skeleton'
 
 export type { CornerStyle }
@@ -173,7 +174,13 @@ function jittered(set: PolygonSet, amount: number, seed: number): PolygonSet {
   return { ...set, rings: set.rings.map((ring) => ({ ...ring, xy: ring.xy.map((v) => v + 2 * amount * random()) })) }
 }
 
-function skeletonSurface(moving: PolygonSet, set: PolygonSet, levels: readonly number[], stepped: readonly boolean[], corners: CornerStyle): EdgeSurface | undefined {
+function skeletonSurface(
+  moving: PolygonSet,
+  set: PolygonSet,
+  levels: readonly number[],
+  stepped: readonly boolean[],
+  corners: CornerStyle,
+): EdgeSurface | undefined {
   const skeleton = straightSkeleton(moving, { limit: levels[levels.length - 1], corners })
   if (skeleton.unresolved.length > 0) return undefined
   const faces = assembleFaces(skeleton)
@@ -283,7 +290,7 @@ class Slicer {
   private readonly y: number[]
   private readonly inset: number[]
   private readonly around: (number[] | undefined)[]
-  private readonly cuts: Map<number, number>[]
+  private readonly cuts: PairTable
   private readonly triangles: number[] = []
   private readonly strip: number[] = []
   private readonly edge: number[] = []
@@ -305,12 +312,9 @@ class Slicer {
       }
     }
     const near = 1.5 * lattice
-    this.inset = skeleton.t.map((t) => {
-      const level = this.levels.find((d) => Math.abs(t - d) < near)
-      return level ?? t
-    })
-    this.around = new Array(this.x.length)
-    this.cuts = levels.map(() => new Map())
+    this.inset = skeleton.t.map((t) => (t === 0 ? 0 : (this.levels.find((d) => Math.abs(t - d) < near) ?? t)))
+    this.around = Array.from({ length: this.x.length }, () => undefined)
+    this.cuts = new PairTable(2 * this.x.length)
   }
 
   cut(faces: Face[]): EdgeSurface | undefined {
@@ -323,7 +327,7 @@ class Slicer {
       this.meet(edges.start[e], e)
       this.meet(edges.end[e], e)
     }
-    for (const face of faces) this.split(this.densify(face), 0, face.edge)
+    for (const face of faces) this.slice(this.densify(face), face.edge)
     const caps = triangulateLoops(
       this.skeleton.caps.map((cap) => cap.nodes),
       this.x,
@@ -389,16 +393,17 @@ class Slicer {
   private cutVertex(a: number, b: number, k: number, edge: number): number {
     const lo = Math.min(a, b)
     const hi = Math.max(a, b)
-    const key = lo * 67108864 + hi
-    let v = this.cuts[k].get(key)
-    if (v === undefined) {
+    const key = hi * this.levels.length + k
+    let v = this.cuts.get(lo, key)
+    if (v < 0) {
       const d = this.levels[k]
       const f = (d - this.inset[lo]) / (this.inset[hi] - this.inset[lo])
       v = this.x.length
       this.x.push(snap(this.x[lo] + f * (this.x[hi] - this.x[lo]), this.set.lattice))
       this.y.push(snap(this.y[lo] + f * (this.y[hi] - this.y[lo]), this.set.lattice))
       this.inset.push(d)
-      this.cuts[k].set(key, v)
+      this.around.push(undefined)
+      this.cuts.set(lo, key, v)
     }
     this.meet(v, edge)
     return v
@@ -423,6 +428,64 @@ class Slicer {
     }
     return out
   }
+
+  /**
+   * Cuts a face into its strips. Nearly all faces rise from their edge along two chains and come down nowhere: they are cut in one
+   * pass from the edge up. The others are split level by level.
+   */
+  private slice(loop: number[], edge: number): void {
+    const { inset, levels } = this
+    const n = loop.length
+    let top = 0
+    while (top + 1 < n && inset[loop[top + 1]] >= inset[loop[top]]) top++
+    // the loop begins with its edge, so that it is level there, rises to its top and falls again
+    let simple = n > 3 && inset[loop[0]] === 0
+    for (let i = top; simple && i + 1 < n; i++) if (inset[loop[i + 1]] > inset[loop[i]]) simple = false
+    // a side that lies on a level below the top is for `split` to judge
+    for (let i = 1; simple && i + 1 < n; i++) if (inset[loop[i]] === inset[loop[i + 1]] && inset[loop[i]] < inset[loop[top]]) simple = false
+    const highest = inset[loop[top]]
+    if (!simple || (levels[0] ?? Infinity) >= highest) {
+      this.split(loop, 0, edge)
+      return
+    }
+    let right = 1
+    let left = n
+    const piece: number[] = this.piece
+    for (let k = 0; k < levels.length; k++) {
+      const d = levels[k]
+      let r = right
+      while (r < top && inset[loop[r]] < d) r++
+      let l = left
+      while (l > top && inset[loop[l % n]] < d) l--
+      const last = d >= highest || k === levels.length - 1
+      piece.length = 0
+      if (last) {
+        r = l
+        for (let i = right; i <= left; i++) piece.push(loop[i % n])
+      } else {
+        if (inset[loop[r]] !== d || inset[loop[l % n]] !== d) {
+          // no vertex on the level where there must be one: leave the rest to the careful way
+          for (let i = right; i <= left; i++) piece.push(loop[i % n])
+          this.split(piece.slice(), k, edge)
+          return
+        }
+        for (let i = right; i <= r; i++) piece.push(loop[i])
+        for (let i = l; i <= left; i++) piece.push(loop[i % n])
+      }
+      if (piece.length >= 3) {
+        const from = this.triangles.length
+        earClip(piece, this.x, this.y, this.triangles)
+        for (let i = from; i < this.triangles.length; i += 3) {
+          this.strip.push(k)
+          this.edge.push(edge)
+        }
+      }
+      if (last) return
+      right = r
+      left = l
+    }
+  }
+  private readonly piece: number[] = []
 
   /** Splits a loop at the first level that passes through it and goes on with both parts. */
   private split(loop: number[], fromLevel: number, edge: number): void {
@@ -526,7 +589,12 @@ function unfold(surface: EdgeSurface): void {
   if (turned.length === 0) return
   const bySide = new Map<number, number>()
   const key = (a: number, b: number) => a * 67108864 + b
-  for (let i = 0; i < triangles.length; i += 3) for (let j = 0; j < 3; j++) bySide.set(key(triangles[i + j], triangles[i + ((j + 1) % 3)]), i)
+  // only the sides about a turned sliver are asked for
+  const about = new Set(turned.flatMap((i) => [triangles[i], triangles[i + 1], triangles[i + 2]]))
+  for (let i = 0; i < triangles.length; i += 3) {
+    if (!about.has(triangles[i]) && !about.has(triangles[i + 1]) && !about.has(triangles[i + 2])) continue
+    for (let j = 0; j < 3; j++) bySide.set(key(triangles[i + j], triangles[i + ((j + 1) % 3)]), i)
+  }
   for (const i of turned) {
     const ids = [triangles[i], triangles[i + 1], triangles[i + 2]]
     if (area(ids[0], ids[1], ids[2]) > 0) continue
@@ -569,27 +637,25 @@ function unfold(surface: EdgeSurface): void {
 export function certify(surface: EdgeSurface, set: PolygonSet): boolean {
   const { triangles, strip, x, y } = surface
   const one = coincidence(x, y, set.lattice)
-  const sides = new Set<number>()
+  const sides = new PairTable(triangles.length)
   for (let i = 0; i < triangles.length; i += 3) {
-    const [a, b, c] = [one[triangles[i]], one[triangles[i + 1]], one[triangles[i + 2]]]
+    const a = one[triangles[i]]
+    const b = one[triangles[i + 1]]
+    const c = one[triangles[i + 2]]
     if (a === b || b === c || a === c) continue
     const area = (x[b] - x[a]) * (y[c] - y[a]) - (y[b] - y[a]) * (x[c] - x[a])
     if (area < 0 || (area === 0 && strip[i / 3] !== CAP)) return false
-    const [ab, bc, ca] = [a * 67108864 + b, b * 67108864 + c, c * 67108864 + a]
-    if (sides.has(ab) || sides.has(bc) || sides.has(ca)) return false
-    sides.add(ab).add(bc).add(ca)
+    if (!sides.set(a, b, 0) || !sides.set(b, c, 0) || !sides.set(c, a, 0)) return false
   }
   let open = 0
-  for (const key of sides) {
-    const p = Math.floor(key / 67108864)
-    const q = key - p * 67108864
-    if (!sides.has(q * 67108864 + p)) open++
-  }
+  sides.each((a, b) => {
+    if (!sides.has(b, a)) open++
+  })
   let outline = 0
   for (const loop of consecutiveLoops(set.rings)) {
     for (let i = 0; i < loop.length; i++) {
       outline++
-      if (!sides.has(one[loop[i]] * 67108864 + one[loop[(i + 1) % loop.length]])) return false
+      if (!sides.has(one[loop[i]], one[loop[(i + 1) % loop.length]])) return false
     }
   }
   return open === outline
@@ -597,13 +663,16 @@ export function certify(surface: EdgeSurface, set: PolygonSet): boolean {
 
 /** For each vertex the first one at its place: on a level piece of the profile they would be one point of the solid too. */
 function coincidence(x: ArrayLike<number>, y: ArrayLike<number>, lattice: number): Int32Array {
-  const first = new Map<number, number>()
-  return Int32Array.from({ length: x.length }, (_, v) => {
-    const key = latticeKey(x[v], y[v], lattice)
-    const known = first.get(key)
-    if (known === undefined) first.set(key, v)
-    return known ?? v
-  })
+  const first = new PairTable(x.length)
+  const one = new Int32Array(x.length)
+  for (let v = 0; v < one.length; v++) {
+    // shifted so that both are whole numbers above zero
+    const [i, j] = [Math.round(x[v] / lattice) + 1073741824, Math.round(y[v] / lattice) + 1073741824]
+    const known = first.get(i, j)
+    if (known < 0) first.set(i, j, v)
+    one[v] = known < 0 ? v : known
+  }
+  return one
 }
 
 /**

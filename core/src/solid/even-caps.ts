@@ -88,8 +88,7 @@ export function capLoops({ triangles, strip }: EdgeSurface): number[][] {
 /** The spacing asked for, or the finest at which a face gets no more points than are allowed. */
 function coarserFor(loops: number[][], x: number[], y: number[], asked: number): number {
   let area = 0
-  for (const loop of loops)
-    for (let i = 0, j = loop.length - 1; i < loop.length; j = i++) area += (x[loop[j]] * y[loop[i]] - x[loop[i]] * y[loop[j]]) / 2
+  for (const loop of loops) for (let i = 0, j = loop.length - 1; i < loop.length; j = i++) area += (x[loop[j]] * y[loop[i]] - x[loop[i]] * y[loop[j]]) / 2
   return Math.max(asked, Math.sqrt(Math.abs(area) / MAX_INNER_POINTS))
 }
 
@@ -220,7 +219,9 @@ function constrainedTriangles(loops: number[][], ids: number[], x: number[], y: 
     else out.push(a, c, b)
   }
   // a disc with holes of V points, H holes and B border sides has 2V − B − 2 + 2H triangles: sum over its loops
-  const holes = loops.filter((loop) => loop.reduce((sum, v, i) => sum + x[v] * y[loop[(i + 1) % loop.length]] - x[loop[(i + 1) % loop.length]] * y[v], 0) < 0).length
+  const holes = loops.filter(
+    (loop) => loop.reduce((sum, v, i) => sum + x[v] * y[loop[(i + 1) % loop.length]] - x[loop[(i + 1) % loop.length]] * y[v], 0) < 0,
+  ).length
   const outer = loops.length - holes
   return out.length / 3 === 2 * ids.length - base - 2 * outer + 2 * holes ? out : undefined
 }

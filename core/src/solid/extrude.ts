@@ -122,6 +122,9 @@ export class SideBuilder {
       const known = column[v]
       return known >= 0 ? mesh.inColumn(known, x[v], y[v], z) : (column[v] = mesh.vertex(x[v], y[v], z))
     }
+    this.seenFor = new Int32Array(x.length)
+    this.seenX = new Float64Array(x.length)
+    this.seenY = new Float64Array(x.length)
     const hasRisers = cut.risers.some((list, l) => l > 0 && list.length > 0)
     const corner = [0, 0, 0]
     for (let i = 0; i < triangles.length; i += 3) {
@@ -200,6 +203,24 @@ export class SideBuilder {
 
   /** Sets the shading normal of corner j: that of the face of edge e at a vertex, the outline's own tangent there tilted by the profile's. */
   private normal(j: number, surface: EdgeSurface, e: number, v: number, segment: ProfileSegment, inset: number, up: 1 | -1): void {
+    // the direction in the plane is the same for all triangles of one face at one vertex, and they come together
+    const { seenFor, seenX, seenY } = this
+    if (seenFor[v] !== e + 1) {
+      this.direction(surface, e, v)
+      seenFor[v] = e + 1
+    }
+    const f = segment.inset1 > segment.inset0 ? Math.max(0, Math.min(1, (inset - segment.inset0) / (segment.inset1 - segment.inset0))) : 0
+    const out = segment.n0[0] * (1 - f) + segment.n1[0] * f
+    const high = segment.n0[1] * (1 - f) + segment.n1[1] * f
+    const size = Math.sqrt(out * out + high * high) || 1
+    this.mesh.setNormal(j, (seenX[v] * out) / size, (seenY[v] * out) / size, (up * high) / size)
+  }
+  private seenFor = new Int32Array(0)
+  private seenX = new Float64Array(0)
+  private seenY = new Float64Array(0)
+
+  /** Works out which way the face of edge e looks in the plane at a vertex. */
+  private direction(surface: EdgeSurface, e: number, v: number): void {
     const { frames, around } = surface
     const { tangents, next, length: sideLength } = this.frame
     let hx = 0
@@ -241,11 +262,8 @@ export class SideBuilder {
       hy = frames.outY[e]
       length = 1
     }
-    const f = segment.inset1 > segment.inset0 ? Math.max(0, Math.min(1, (inset - segment.inset0) / (segment.inset1 - segment.inset0))) : 0
-    const out = segment.n0[0] * (1 - f) + segment.n1[0] * f
-    const high = segment.n0[1] * (1 - f) + segment.n1[1] * f
-    const size = Math.sqrt(out * out + high * high) || 1
-    this.mesh.setNormal(j, ((hx / length) * out) / size, ((hy / length) * out) / size, (up * high) / size)
+    this.seenX[v] = hx / length
+    this.seenY[v] = hy / length
   }
 
   /** Whether the outline runs smoothly, without a corner, from one point's edge to another's within a few edges. */

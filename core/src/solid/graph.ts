@@ -64,8 +64,7 @@ function addSide(mesh: SolidBuilder, frame: OutlineFrame, graph: Graph, up: 1 | 
     const k = strip[i / 3]
     const e = edge[i / 3]
     const [a, b, c] = [triangles[i], triangles[i + 1], triangles[i + 2]]
-    const letter =
-      e >= 0 ? frame.letter[frames.point[e]] : letterAt ? letterAt((x[a] + x[b] + x[c]) / 3, (y[a] + y[b] + y[c]) / 3) : NO_LETTER
+    const letter = e >= 0 ? frame.letter[frames.point[e]] : letterAt ? letterAt((x[a] + x[b] + x[c]) / 3, (y[a] + y[b] + y[c]) / 3) : NO_LETTER
     const flat = k !== CAP && k <= flatStrips
     for (let j = 0; j < 3; j++) {
       const v = triangles[i + j]

@@ -54,11 +54,12 @@ export function mirroredProfile(drawn: NodePath): NodePath {
   // in shares of width and height the mirror swaps (u, v) for (1 − v, 1 − u); without a height only the insets are turned round
   const slanted = Math.abs(h) > 1e-6
   const mirror = (x: number, y: number): [number, number] => (slanted ? [w * (1 - y / h), h * (1 - x / w)] : [w - x, y])
-  const turn = (v: readonly [number, number] | undefined): [number, number] | undefined =>
-    v && (slanted ? [(-v[1] * w) / h, (-v[0] * h) / w] : [-v[0], v[1]])
+  const turn = (v: readonly [number, number] | undefined): [number, number] | undefined => v && (slanted ? [(-v[1] * w) / h, (-v[0] * h) / w] : [-v[0], v[1]])
   const before = (node: PathNode) => (slanted ? node.x / w + node.y / h < 1 - 1e-6 : node.x < w / 2 - 1e-6)
   const near = nodes.filter((node, i) => i < nodes.length - 1 && before(node))
-  const middle = nodes.find((node, i) => i > 0 && i < nodes.length - 1 && !before(node) && near.length === i && Math.abs(slanted ? node.x / w + node.y / h - 1 : node.x - w / 2) < 0.02)
+  const middle = nodes.find(
+    (node, i) => i > 0 && i < nodes.length - 1 && !before(node) && near.length === i && Math.abs(slanted ? node.x / w + node.y / h - 1 : node.x - w / 2) < 0.02,
+  )
   const far = near
     .slice()
     .reverse()

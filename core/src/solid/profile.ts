@@ -255,10 +255,7 @@ export function cutProfile(profile: Profile | undefined, tolerance: number, latt
     for (let k = 1; k < pieces; k++) cuts.add(i1 > i0 ? (onLevel(i0 + ((i1 - i0) * k) / pieces) - i0) / (i1 - i0) : k / pieces)
     for (const border of borders) if (border > i0 && border < i1) cuts.add((border - i0) / (i1 - i0))
     const shares = [...cuts].sort((a, b) => a - b)
-    const normalAt = (f: number): [number, number] => [
-      t[4 * i + 3] * (1 - f) + t[4 * i + 5] * f,
-      t[4 * i + 2] * (1 - f) + t[4 * i + 4] * f,
-    ]
+    const normalAt = (f: number): [number, number] => [t[4 * i + 3] * (1 - f) + t[4 * i + 5] * f, t[4 * i + 2] * (1 - f) + t[4 * i + 4] * f]
     for (let k = 0; k + 1 < shares.length; k++) {
       const [f0, f1] = [shares[k], shares[k + 1]]
       const segment: ProfileSegment = {

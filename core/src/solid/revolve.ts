@@ -81,7 +81,9 @@ export function roundedBox(w: number, h: number, d: number, r: number, steps: nu
   const mesh = new SolidBuilder(lattice)
   // where along a quarter turn: each border of a quarter stands twice, once for either side
   const quarters = (count: number) =>
-    Array.from({ length: count }, (_, q) => Array.from({ length: r > 0 ? steps + 1 : 1 }, (_, k) => ({ q, angle: (q + (r > 0 ? k / steps : 0.5)) * (Math.PI / 2) }))).flat()
+    Array.from({ length: count }, (_, q) =>
+      Array.from({ length: r > 0 ? steps + 1 : 1 }, (_, k) => ({ q, angle: (q + (r > 0 ? k / steps : 0.5)) * (Math.PI / 2) })),
+    ).flat()
   const columns = quarters(4)
   const rows = quarters(2)
   const place = (row: (typeof rows)[number], column: (typeof columns)[number]) => {

@@ -253,7 +253,8 @@ export function joinPlaced(parts: readonly Placed[], letters: readonly string[],
 
 /** Numbers the connected parts of a mesh: one number per triangle, and how many there are. */
 export function connectedParts(indices: ArrayLike<number>, vertices: number): { part: Uint16Array; count: number } {
-  const parent = Int32Array.from({ length: vertices }, (_, i) => i)
+  const parent = new Int32Array(vertices)
+  for (let i = 0; i < vertices; i++) parent[i] = i
   const find = (start: number) => {
     let v = start
     while (parent[v] !== v) {
@@ -265,21 +266,19 @@ export function connectedParts(indices: ArrayLike<number>, vertices: number): { 
   for (let i = 0; i < indices.length; i += 3) {
     const a = find(indices[i])
     const b = find(indices[i + 1])
-    parent[b] = a
-    parent[find(indices[i + 2])] = find(a)
+    if (a !== b) parent[b] = a
+    const c = find(indices[i + 2])
+    if (a !== c) parent[c] = a
   }
-  const numbers = new Map<number, number>()
+  const numbers = new Int32Array(vertices).fill(-1)
+  let count = 0
   const part = new Uint16Array(indices.length / 3)
   for (let i = 0; i < part.length; i++) {
     const root = find(indices[3 * i])
-    let number = numbers.get(root)
-    if (number === undefined) {
-      number = numbers.size
-      numbers.set(root, number)
-    }
-    part[i] = Math.min(number, 65535)
+    if (numbers[root] < 0) numbers[root] = count++
+    part[i] = Math.min(numbers[root], 65535)
   }
-  return { part, count: numbers.size }
+  return { part, count }
 }
 
 /** [minX, minY, minZ, maxX, maxY, maxZ] in mm; infinities when empty. */

@@ -8,7 +8,7 @@ import { Fragment, useEffect, useState } from 'react'
 import { Button, Menu, MenuItem, MenuTrigger } from 'react-aria-components'
 import styled from 'styled-components'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { changeStep, currentPiece, insertStep, setFace, setParams, type WorkbenchStore } from '@/features/workbench/store'
+import { changeStep, currentPiece, insertStep, replaceStep, setFace, setParams, type WorkbenchStore } from '@/features/workbench/store'
 import { CheckMark, PlainButton, PopoverPaper } from '@/ui/controls'
 import type { StepNews } from '@/workers/messages'
 import { Finder } from './finder'
@@ -145,7 +145,20 @@ const stateWords = {
   running: 'running',
 } as const
 
-function StepRow({ step, index, count, news }: { step: RouteStep; index: number; count: number; news: StepNews | undefined }) {
+function StepRow({
+  step,
+  index,
+  count,
+  news,
+  onSwap,
+}: {
+  step: RouteStep
+  index: number
+  count: number
+  news: StepNews | undefined
+  /** another kind of step is wanted in its place */
+  onSwap: () => void
+}) {
   const store = useWorkbenchStore()
   const open = useWorkbench((s) => s.openStep === step.id)
   const until = useWorkbench((s) => s.until === step.id)
@@ -180,7 +193,8 @@ function StepRow({ step, index, count, news }: { step: RouteStep; index: number;
             <MenuList
               disabledKeys={[...(index === 0 ? ['up'] : []), ...(index === count - 1 ? ['down'] : [])]}
               onAction={(key) => {
-                if (key === 'look') store.getState().lookUntil(until ? undefined : step.id)
+                if (key === 'swap') onSwap()
+                else if (key === 'look') store.getState().lookUntil(until ? undefined : step.id)
                 else changeStep(store, step.id, key as 'switch' | 'up' | 'down' | 'copy' | 'remove', title)
               }}
             >
@@ -188,6 +202,7 @@ function StepRow({ step, index, count, news }: { step: RouteStep; index: number;
               <MenuRow id="switch">{step.on ? 'Switch off' : 'Switch on'}</MenuRow>
               <MenuRow id="up">Move up</MenuRow>
               <MenuRow id="down">Move down</MenuRow>
+              <MenuRow id="swap">Change into another step…</MenuRow>
               <MenuRow id="copy">Copy</MenuRow>
               <MenuRow id="remove">Remove</MenuRow>
             </MenuList>
@@ -223,6 +238,7 @@ export function Docket() {
   const piece = useWorkbench(currentPiece)
   const news = useWorkbench((s) => s.news)
   const [insertAt, setInsertAt] = useState<number>()
+  const [swap, setSwap] = useState<number>()
   const route = piece?.route ?? []
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -243,7 +259,7 @@ export function Docket() {
       <Rows aria-label={`Route of ${piece.name}`} key={piece.id}>
         {route.map((step, i) => (
           <Fragment key={step.id}>
-            <StepRow step={step} index={i} count={route.length} news={news?.steps.find((s) => s.id === step.id)} />
+            <StepRow step={step} index={i} count={route.length} news={news?.steps.find((s) => s.id === step.id)} onSwap={() => setSwap(i)} />
             <Insert role="presentation" data-shown={i === route.length - 1 ? '' : undefined}>
               <Button aria-label={`Insert a step after ${i + 1}`} onPress={() => setInsertAt(i + 1)}>
                 <Plus size={11} /> insert a step
@@ -266,6 +282,16 @@ export function Docket() {
         onChoose={(kind) => {
           insertStep(store, insertAt ?? route.length, kind.kind, kind.title)
           setInsertAt(undefined)
+        }}
+      />
+      <Finder
+        title={`Change ${swap === undefined ? 'the step' : (stepKind(route[swap]?.kind ?? '')?.title ?? 'the step')} into`}
+        open={swap !== undefined}
+        before={swap === undefined ? undefined : valueBefore(route, swap)}
+        onClose={() => setSwap(undefined)}
+        onChoose={(kind) => {
+          if (swap !== undefined && route[swap]) replaceStep(store, route[swap].id, kind)
+          setSwap(undefined)
         }}
       />
     </>

@@ -63,11 +63,13 @@ export function misfit(kind: StepKind, before: ValueKind | undefined): string | 
 
 /** The finder: every step by search, with what fits here first and the reason where one does not. */
 export function Finder({
+  title = 'Insert a step',
   open,
   before,
   onClose,
   onChoose,
 }: {
+  title?: string
   open: boolean
   before: ValueKind | undefined
   onClose: () => void
@@ -81,8 +83,8 @@ export function Finder({
   return (
     <Overlay isOpen={open} onOpenChange={(next) => !next && onClose()} isDismissable>
       <Sheet>
-        <Body aria-label="Insert a step">
-          <h2>Insert a step</h2>
+        <Body aria-label={title}>
+          <h2>{title}</h2>
           <SearchField className="search" aria-label="Search steps" value={query} onChange={setQuery} autoFocus>
             <Search size={15} aria-hidden />
             <Input placeholder="What should happen next?" />

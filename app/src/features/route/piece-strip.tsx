@@ -148,6 +148,14 @@ export function PieceStrip() {
                 <b>A picture</b>
                 <small>Traced by light and dark or by colours</small>
               </Choice>
+              <Choice id="plate" textValue="A plate">
+                <b>A plate</b>
+                <small>Rectangle, pill, disc, arch or shield</small>
+              </Choice>
+              <Choice id="block" textValue="A block">
+                <b>A block</b>
+                <small>Box, ball, cylinder, cone or ring</small>
+              </Choice>
             </Choices>
           </PopoverPaper>
         </MenuTrigger>

@@ -1,10 +1,11 @@
 import type { CheckReport } from '@kelvar/core/check/check'
 import { newId } from '@kelvar/core/document/ids'
-import { newDrawingPiece, newHandDrawnPiece, newPiece, newTracedPiece } from '@kelvar/core/document/new-project'
+import { newBlockPiece, newDrawingPiece, newHandDrawnPiece, newPiece, newPlatePiece, newTracedPiece } from '@kelvar/core/document/new-project'
 import { piecesBehind } from '@kelvar/core/document/references'
 import type { Asset, Board, Piece, ProjectDocument, RouteStep } from '@kelvar/core/document/schema'
 import { carryOver, lettersKept } from '@kelvar/core/steps/lettering/letters'
 import { letterChanges } from '@kelvar/core/steps/lettering/schema'
+import type { StepKind } from '@kelvar/core/steps/step'
 import { produce } from 'immer'
 import { createStore } from 'zustand/vanilla'
 import type { RouteNews, Work } from '@/workers/messages'
@@ -316,6 +317,24 @@ export function insertStep(store: WorkbenchStore, at: number, kind: string, titl
   store.getState().unfold(id)
 }
 
+/** Puts another kind of step where one stands, with fresh values; those that both have by the same name and that fit are kept. */
+export function replaceStep(store: WorkbenchStore, stepId: string, kind: StepKind): void {
+  const { edit, pieceId, document } = store.getState()
+  const id = freeId(kind.kind, routeIn(document, pieceId))
+  edit(`Change into ${kind.title}`, (draft) => {
+    const route = routeIn(draft, pieceId)
+    const i = route.findIndex((s) => s.id === stepId)
+    if (i < 0) return
+    const defaults = kind.params.parse({}) as Record<string, unknown>
+    const old = plainStep(route[i])
+    const params = Object.fromEntries(
+      Object.entries(old.params).filter(([name, value]) => name in defaults && kind.params.safeParse({ [name]: value }).success),
+    )
+    route[i] = { ...old, id, kind: kind.kind, params }
+  })
+  store.getState().unfold(id)
+}
+
 export function changeStep(store: WorkbenchStore, stepId: string, action: 'switch' | 'up' | 'down' | 'copy' | 'remove', title: string): void {
   const { edit, pieceId } = store.getState()
   const words = { switch: 'Switch', up: 'Move up', down: 'Move down', copy: 'Copy', remove: 'Remove' }[action]
@@ -342,9 +361,9 @@ const freeId = (kind: string, route: readonly RouteStep[]) =>
     route.map((s) => s.id).filter((id) => id.startsWith(`${kind}-`)),
   )
 
-export type NewPiece = 'words' | 'drawing' | 'hand' | 'picture'
+export type NewPiece = 'words' | 'drawing' | 'hand' | 'picture' | 'plate' | 'block'
 
-/** A new piece of words, of a vector file, drawn by hand or traced from a picture. */
+/** A new piece of words, of a vector file, drawn by hand, traced from a picture, or a plain plate or block. */
 export function addPiece(store: WorkbenchStore, of: NewPiece = 'words'): void {
   const { edit, document } = store.getState()
   const id = newId(
@@ -359,6 +378,8 @@ export function addPiece(store: WorkbenchStore, of: NewPiece = 'words'): void {
         drawing: () => newDrawingPiece(id, name),
         hand: () => newHandDrawnPiece(id, name),
         picture: () => newTracedPiece(id, name),
+        plate: () => newPlatePiece(id, name),
+        block: () => newBlockPiece(id, name),
       }[of](),
     )
   })

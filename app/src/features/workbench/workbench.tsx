@@ -1,6 +1,7 @@
 'use client'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
 import dynamic from 'next/dynamic'
+import { DRAWER } from './drawer'
 import { useEffect, useState } from 'react'
 import styled from 'styled-components'
 import { Docket } from '@/features/route/docket'
@@ -61,6 +62,7 @@ function MainPane() {
     <Right>
       <Layer data-hidden={view === 'Model' ? undefined : ''} inert={view !== 'Model'}>
         <View />
+        <div id={DRAWER} />
         <Readout />
       </Layer>
       {view === 'Draw' && (

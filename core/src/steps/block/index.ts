@@ -56,7 +56,12 @@ export const block = defineStep({
 
   async evaluate(_input, params) {
     if (params.shape === 'ring' && 2 * params.bar >= params.width)
-      return failed('no-hole', 'The bar is so thick that the ring has no hole.', `Make the bar thinner than ${plain(params.width / 2)} mm, or the ring wider.`, 'bar')
+      return failed(
+        'no-hole',
+        'The bar is so thick that the ring has no hole.',
+        `Make the bar thinner than ${plain(params.width / 2)} mm, or the ring wider.`,
+        'bar',
+      )
     const solid = made(params)
     return { ok: true, value: { ...solid, layers: [{ name: 'Block' }] }, issues: [] }
   },

@@ -39,7 +39,9 @@ const channelParams = z.object({
     .meta(meta({ title: 'Clearance', unit: 'mm', step: 0.05, description: 'Play between acrylic and walls.', when: { field: 'panel', is: ['true'] } })),
   ledge: millimetres('The ledge', 0.1, 50)
     .default(1)
-    .meta(meta({ title: 'Ledge', unit: 'mm', step: 0.25, description: 'What the acrylic rests on; taken from the wall.', when: { field: 'panel', is: ['true'] } })),
+    .meta(
+      meta({ title: 'Ledge', unit: 'mm', step: 0.25, description: 'What the acrylic rests on; taken from the wall.', when: { field: 'panel', is: ['true'] } }),
+    ),
   mounting: z
     .number('The number of holes must be a number.')
     .int()
@@ -68,17 +70,28 @@ export const channel = defineStep({
   takes: 'outline',
   gives: 'solid',
   params: channelParams,
-  describe: ({ depth, wall, panel, thickness }) => `${plain(depth)} mm deep, walls ${plain(wall)} mm${panel ? `, ${plain(thickness)} mm acrylic set in` : ', open'}`,
+  describe: ({ depth, wall, panel, thickness }) =>
+    `${plain(depth)} mm deep, walls ${plain(wall)} mm${panel ? `, ${plain(thickness)} mm acrylic set in` : ', open'}`,
 
   async evaluate(input, params, context) {
     if (input?.kind !== 'outline') return failed('no-outline', 'Channel needs an outline to work on.', 'Put a source such as Lettering before it.')
     if (input.regions.length === 0) return failed('no-areas', 'The outline has no closed shapes to form.', 'Close the strokes, or set some words.')
     const { panel, wall, depth, floor } = params
     if (panel && params.ledge > wall - LEAST_RIM)
-      return failed('ledge-too-wide', `A ledge of ${plain(params.ledge)} mm leaves nothing of a wall of ${plain(wall)} mm.`, `Make the walls at least ${plain(params.ledge + 0.4)} mm, or the ledge narrower.`, 'ledge')
+      return failed(
+        'ledge-too-wide',
+        `A ledge of ${plain(params.ledge)} mm leaves nothing of a wall of ${plain(wall)} mm.`,
+        `Make the walls at least ${plain(params.ledge + 0.4)} mm, or the ledge narrower.`,
+        'ledge',
+      )
     const needed = floor + (panel ? params.thickness + params.clearance : 0) + 0.1
     if (depth < needed)
-      return failed('too-shallow', `Floor${panel ? ' and acrylic' : ''} need ${plain(needed)} mm; the letters are ${plain(depth)} mm deep.`, `Make the depth at least ${plain(needed)} mm.`, 'depth')
+      return failed(
+        'too-shallow',
+        `Floor${panel ? ' and acrylic' : ''} need ${plain(needed)} mm; the letters are ${plain(depth)} mm deep.`,
+        `Make the depth at least ${plain(needed)} mm.`,
+        'depth',
+      )
     await loadManifold()
     // the rim's shape stays clear of the opening
     const room = (wall - (panel ? params.ledge : 0)) * 0.9

@@ -49,7 +49,13 @@ export const dress = defineStep({
           field: 'rules',
         })
     })
-    const value = { ...input, materials, layerColours: params.layerColours, ...(params.rules.length > 0 ? { rules: params.rules } : {}), ...(palette ? { palette } : {}) }
+    const value = {
+      ...input,
+      materials,
+      layerColours: params.layerColours,
+      ...(params.rules.length > 0 ? { rules: params.rules } : {}),
+      ...(palette ? { palette } : {}),
+    }
     return { ok: true, value, issues }
   },
 })

@@ -45,7 +45,11 @@ export const dressParams = z.object({
     .enum(['face', 'face-edge', 'all'])
     .default('face')
     .meta(meta({ title: 'On', labels: ['Faces', 'Faces, edges', 'All'], when: { field: 'palette', is: ['letter', 'word', 'layer'] } })),
-  rules: z.array(dressRule).max(40, 'A Dress step takes forty rules at most.').default([]).meta(meta({ title: 'Single letters, layers and bands', control: 'rules' })),
+  rules: z
+    .array(dressRule)
+    .max(40, 'A Dress step takes forty rules at most.')
+    .default([])
+    .meta(meta({ title: 'Single letters, layers and bands', control: 'rules' })),
   layerColours: z
     .enum(LAYER_COLOURS)
     .default('face')

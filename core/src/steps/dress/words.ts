@@ -4,7 +4,8 @@ import type { Material } from '../../solid/solid'
 /** A material in words: its name where it is one of the library's, else what it looks like. */
 export function named(material: Material): string {
   const known = STARTERS.find(
-    ({ material: m }) => m.colour === material.colour && m.roughness === material.roughness && m.metalness === material.metalness && (m.glow ?? 0) === (material.glow ?? 0),
+    ({ material: m }) =>
+      m.colour === material.colour && m.roughness === material.roughness && m.metalness === material.metalness && (m.glow ?? 0) === (material.glow ?? 0),
   )
   if (known) return known.name.toLowerCase()
   if ((material.glow ?? 0) > 0.3) return 'glowing'

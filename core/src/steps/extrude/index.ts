@@ -44,7 +44,8 @@ export const extrude = defineStep({
     const back = sameEdge(params.front, params.back) ? front : edgeProfile(params.back)
     if (back && 'message' in back) return failed('profile', back.message, back.remedy, 'back')
     for (const { name, from, to } of params.bands)
-      if (to <= from) return failed('band', `The band “${name}” ends at ${plain(to)} mm, before it begins.`, 'Give an end that lies further in than the start.', 'bands')
+      if (to <= from)
+        return failed('band', `The band “${name}” ends at ${plain(to)} mm, before it begins.`, 'Give an end that lies further in than the start.', 'bands')
     const grown = params.outset > 0 ? offsetRegions(input, params.outset, params.corners) : input
     const outline = grown.regions.length > 0 ? grown : input
     const stops = await flatStops(outline, params, context)

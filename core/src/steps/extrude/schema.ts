@@ -43,7 +43,11 @@ export const extrudeParams = z.object({
     .meta(meta({ title: 'Depth', unit: 'mm', step: 0.5, description: 'From back to face, edges included.' })),
   front: edgeParams.default({ profile: 'chamfer', inset: 1.5, height: 1.5 }).meta(meta({ title: 'Front edge', control: 'edge' })),
   back: edgeParams.default({ profile: 'square', inset: 1, height: 1 }).meta(meta({ title: 'Back edge', control: 'edge' })),
-  bands: z.array(bandParams).max(6, 'An edge takes six bands at most.').default([]).meta(meta({ title: 'Bands of the front edge', control: 'bands' })),
+  bands: z
+    .array(bandParams)
+    .max(6, 'An edge takes six bands at most.')
+    .default([])
+    .meta(meta({ title: 'Bands of the front edge', control: 'bands' })),
   outset: millimetres('The outset', 0, 200)
     .default(0)
     .meta(meta({ title: 'Outset', unit: 'mm', step: 0.1, description: 'How far the letters grow before the edges are taken off them.' })),
@@ -54,7 +58,9 @@ export const extrudeParams = z.object({
   division: z
     .enum(['none', 'triangles', 'squares'])
     .default('none')
-    .meta(meta({ title: 'Divide faces', labels: ['As needed', 'Evenly', 'In squares'], advanced: true, description: 'For bending and other deforming later.' })),
+    .meta(
+      meta({ title: 'Divide faces', labels: ['As needed', 'Evenly', 'In squares'], advanced: true, description: 'For bending and other deforming later.' }),
+    ),
   divisionEdge: millimetres('The division', 0.2, 100)
     .default(2)
     .meta(meta({ title: 'Division', unit: 'mm', step: 0.5, advanced: true, when: { field: 'division', is: ['triangles', 'squares'] } })),

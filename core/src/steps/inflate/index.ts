@@ -25,7 +25,13 @@ const inflateParams = z.object({
   measure: z
     .enum(['letter', 'word'])
     .default('word')
-    .meta(meta({ title: 'Full height', labels: ['In every letter', 'In the widest'], description: 'Wide strokes swell further than narrow ones, or all letters alike.' })),
+    .meta(
+      meta({
+        title: 'Full height',
+        labels: ['In every letter', 'In the widest'],
+        description: 'Wide strokes swell further than narrow ones, or all letters alike.',
+      }),
+    ),
   wall: millimetres('The wall', 0, 1000)
     .default(0)
     .meta(meta({ title: 'Wall', unit: 'mm', step: 0.5, description: 'Straight part between front and back.' })),
@@ -70,7 +76,12 @@ export const inflate = defineStep({
     for (const region of input.regions) {
       const known = context.memo.peek<Membrane>(`membrane:${key}:${region.key}`)
       if (!known) await context.breathe()
-      membranes.push(known ?? context.memo.get(`membrane:${key}:${region.key}`, () => membraneOf(regionPolygons(region, params.tolerance, lattice), halves[membranes.length], { ...params, division })))
+      membranes.push(
+        known ??
+          context.memo.get(`membrane:${key}:${region.key}`, () =>
+            membraneOf(regionPolygons(region, params.tolerance, lattice), halves[membranes.length], { ...params, division }),
+          ),
+      )
       context.progress((membranes.length / input.regions.length) * 0.8)
     }
     const most = membranes.reduce((m, { most }) => Math.max(m, most), 0)

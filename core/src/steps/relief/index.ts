@@ -31,7 +31,15 @@ const reliefParams = z.object({
     .meta(meta({ title: 'Curve', labels: ['Dome', 'Slope', 'Hollow', 'Double curve', 'Ripples'], when: { field: 'by', is: ['distance'] } })),
   reach: millimetres('The reach', 0.1, 500)
     .default(4)
-    .meta(meta({ title: 'Reach', unit: 'mm', step: 0.5, description: 'From the outline to the full height; of ripples, from crest to crest.', when: { field: 'by', is: ['distance'] } })),
+    .meta(
+      meta({
+        title: 'Reach',
+        unit: 'mm',
+        step: 0.5,
+        description: 'From the outline to the full height; of ripples, from crest to crest.',
+        when: { field: 'by', is: ['distance'] },
+      }),
+    ),
   file: pictureFile.meta(meta({ title: 'Picture', control: 'picture', when: { field: 'by', is: ['picture'] } })),
   spread: z
     .enum(['whole', 'shape'])
@@ -117,9 +125,7 @@ function lightOver(picture: Picture, [x0, y0, x1, y1]: readonly number[], { high
   const at = (u: number, v: number) => {
     const [px, py] = [Math.floor(u - 0.5), Math.floor(v - 0.5)]
     const [fx, fy] = [u - 0.5 - px, v - 0.5 - py]
-    return (
-      (value(px, py) * (1 - fx) + value(px + 1, py) * fx) * (1 - fy) + (value(px, py + 1) * (1 - fx) + value(px + 1, py + 1) * fx) * fy
-    )
+    return (value(px, py) * (1 - fx) + value(px + 1, py) * fx) * (1 - fy) + (value(px, py + 1) * (1 - fx) + value(px + 1, py + 1) * fx) * fy
   }
   const scale = Math.min(width / (x1 - x0), height / (y1 - y0))
   const [cx, cy] = [(x0 + x1) / 2, (y0 + y1) / 2]

@@ -95,7 +95,9 @@ export const tube = defineStep({
         const gap = params.gap + 2 * params.radius
         const dashes = open ? [length - gap, gap] : undefined
         const dashOffset = open ? length - gap / 2 - (length * params.gapAt) / 100 : undefined
-        outlines.push(...strokeOutlines([line], { width: 2 * params.radius, cap: 'round', join: params.bend > 0 ? 'round' : 'mitre', dashes, dashOffset }, 0.01))
+        outlines.push(
+          ...strokeOutlines([line], { width: 2 * params.radius, cap: 'round', join: params.bend > 0 ? 'round' : 'mitre', dashes, dashOffset }, 0.01),
+        )
       }
       if (outlines.length > 0) bars.push(regionFrom(outlines, letter, layer))
     }

@@ -78,7 +78,8 @@ export function MaterialBall({ material: { colour, roughness, metalness, glow = 
   )
 }
 
-const same = (a: Material, b: Material) => a.colour === b.colour && a.roughness === b.roughness && a.metalness === b.metalness && (a.glow ?? 0) === (b.glow ?? 0)
+const same = (a: Material, b: Material) =>
+  a.colour === b.colour && a.roughness === b.roughness && a.metalness === b.metalness && (a.glow ?? 0) === (b.glow ?? 0)
 
 /** A material: its colour at hand, the library and its finish one press away. */
 export function MaterialControl({ title, value, onChange }: { title: string; value: Material; onChange: (material: Material) => void }) {

@@ -61,13 +61,31 @@ const Remove = styled(Button)`
 `
 
 const WORDS: Record<Group, string> = { face: 'Face', edge: 'Edge', return: 'Return', back: 'Back', inside: 'Inside' }
-const FRESH: DressRuleParams = { groups: ['face'], letters: '', every: 1, from: 1, layer: '', band: '', material: { colour: '#e8b64c', roughness: 0.24, metalness: 1 } }
+const FRESH: DressRuleParams = {
+  groups: ['face'],
+  letters: '',
+  every: 1,
+  from: 1,
+  layer: '',
+  band: '',
+  material: { colour: '#e8b64c', roughness: 0.24, metalness: 1 },
+}
 
 /** Materials for some of the letters, a layer or a band: rules that are gone through in turn, each over those before it. */
-export function RulesControl({ title, value, onChange }: { title: string; value: readonly DressRuleParams[]; onChange: (rules: readonly DressRuleParams[]) => void }) {
+export function RulesControl({
+  title,
+  value,
+  onChange,
+}: {
+  title: string
+  value: readonly DressRuleParams[]
+  onChange: (rules: readonly DressRuleParams[]) => void
+}) {
   const layers = useWorkbench((s) => s.news?.steps.findLast((step) => step.layers)?.layers)
   const route = useWorkbench((s) => currentPiece(s)?.route)
-  const bands = [...new Set(route?.flatMap((step) => (Array.isArray(step.params.bands) ? (step.params.bands as { name: string }[]).map((band) => band.name) : [])) ?? [])]
+  const bands = [
+    ...new Set(route?.flatMap((step) => (Array.isArray(step.params.bands) ? (step.params.bands as { name: string }[]).map((band) => band.name) : [])) ?? []),
+  ]
   const set = (i: number, patch: Partial<DressRuleParams>) => onChange(value.map((rule, k) => (k === i ? { ...rule, ...patch } : rule)))
   const named = (list: readonly string[], now: string, all: string) => [
     { id: '', label: all },
@@ -84,7 +102,12 @@ export function RulesControl({ title, value, onChange }: { title: string; value:
               <Trash2 size={14} aria-hidden />
             </Remove>
           </div>
-          <Chips aria-label={`Rule ${i + 1}: surfaces`} selectionMode="multiple" selectedKeys={rule.groups} onSelectionChange={(keys) => set(i, { groups: [...keys] as Group[] })}>
+          <Chips
+            aria-label={`Rule ${i + 1}: surfaces`}
+            selectionMode="multiple"
+            selectedKeys={rule.groups}
+            onSelectionChange={(keys) => set(i, { groups: [...keys] as Group[] })}
+          >
             {GROUPS.map((group) => (
               <Chip key={group} id={group}>
                 {WORDS[group]}
@@ -96,13 +119,36 @@ export function RulesControl({ title, value, onChange }: { title: string; value:
             <Input placeholder="all" aria-label={`Rule ${i + 1}: letters`} />
           </Letters>
           <div className="two">
-            <NumberInput label={`Rule ${i + 1}: each so many-th letter`} hideLabel value={rule.every} min={1} max={100} step={1} unit={rule.every === 1 ? 'each letter' : '-th letter'} onChange={(every) => set(i, { every: Math.round(every) })} />
+            <NumberInput
+              label={`Rule ${i + 1}: each so many-th letter`}
+              hideLabel
+              value={rule.every}
+              min={1}
+              max={100}
+              step={1}
+              unit={rule.every === 1 ? 'each letter' : '-th letter'}
+              onChange={(every) => set(i, { every: Math.round(every) })}
+            />
             {rule.every > 1 && (
-              <NumberInput label={`Rule ${i + 1}: from letter`} hideLabel value={rule.from} min={1} max={100} step={1} unit="first" onChange={(from) => set(i, { from: Math.round(from) })} />
+              <NumberInput
+                label={`Rule ${i + 1}: from letter`}
+                hideLabel
+                value={rule.from}
+                min={1}
+                max={100}
+                step={1}
+                unit="first"
+                onChange={(from) => set(i, { from: Math.round(from) })}
+              />
             )}
           </div>
           {(layers && layers.length > 1) || rule.layer ? (
-            <PickInput label="Layer" value={rule.layer} options={named(layers?.map((l) => l.name) ?? [], rule.layer, 'Every layer')} onChange={(layer) => set(i, { layer })} />
+            <PickInput
+              label="Layer"
+              value={rule.layer}
+              options={named(layers?.map((l) => l.name) ?? [], rule.layer, 'Every layer')}
+              onChange={(layer) => set(i, { layer })}
+            />
           ) : null}
           {bands.length > 0 || rule.band ? (
             <PickInput

@@ -35,7 +35,17 @@ const Remove = styled(Button)`
 `
 
 /** Parts of the front edge with names of their own, to be dressed by themselves; measured by their insets. */
-export function BandsControl({ title, value, inset, onChange }: { title: string; value: readonly Band[]; inset: number; onChange: (bands: readonly Band[]) => void }) {
+export function BandsControl({
+  title,
+  value,
+  inset,
+  onChange,
+}: {
+  title: string
+  value: readonly Band[]
+  inset: number
+  onChange: (bands: readonly Band[]) => void
+}) {
   const set = (i: number, patch: Partial<Band>) => onChange(value.map((band, k) => (k === i ? { ...band, ...patch } : band)))
   const free = Math.min(inset, Math.max(0, ...value.map((band) => band.to)))
   return (
@@ -48,7 +58,16 @@ export function BandsControl({ title, value, inset, onChange }: { title: string;
           </TextField>
           <div>
             <small>From inset</small>
-            <NumberInput hideLabel label={`Band ${i + 1}: from`} value={band.from} min={0} max={500} step={0.1} unit="mm" onChange={(from) => set(i, { from })} />
+            <NumberInput
+              hideLabel
+              label={`Band ${i + 1}: from`}
+              value={band.from}
+              min={0}
+              max={500}
+              step={0.1}
+              unit="mm"
+              onChange={(from) => set(i, { from })}
+            />
           </div>
           <div>
             <small>To</small>
@@ -64,7 +83,14 @@ export function BandsControl({ title, value, inset, onChange }: { title: string;
           style={{ justifySelf: 'start', marginLeft: -7, fontSize: 12.5 }}
           onPress={() => {
             const from = free < inset * 0.95 ? free : 0
-            onChange([...value, { name: value.length === 0 ? 'Rim' : `Band ${value.length + 1}`, from: tidy(from), to: tidy(from + (inset - from) / (value.length === 0 ? 3 : 2)) }])
+            onChange([
+              ...value,
+              {
+                name: value.length === 0 ? 'Rim' : `Band ${value.length + 1}`,
+                from: tidy(from),
+                to: tidy(from + (inset - from) / (value.length === 0 ? 3 : 2)),
+              },
+            ])
           }}
         >
           <Plus size={13} aria-hidden /> Name a band of the edge

@@ -5,10 +5,10 @@ import { PROFILE_NAMES, shippedProfile } from '@kelvar/core/solid/profile'
 import { profileSize, scaledNodes } from '@kelvar/core/solid/profile-drawing'
 import type { EdgeParams } from '@kelvar/core/steps/extrude/schema'
 import { Link2, Link2Off, PenLine } from 'lucide-react'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { ToggleButton, ToggleButtonGroup } from 'react-aria-components'
 import styled from 'styled-components'
-import { NumberInput, PlainButton, PopoverPaper } from '@/ui/controls'
+import { NumberInput, PlainButton } from '@/ui/controls'
 import { useKeptProfiles } from './kept-profiles'
 import { drawnOf, ProfileEditor } from './profile-editor'
 import { nameOf } from './profile-names'
@@ -96,21 +96,10 @@ function unitPath(drawn: NodePath): Path {
 const EVERYDAY = 6
 
 /** The shape and size of one edge. Inset and height move together while locked. */
-export function EdgeControl({
-  title,
-  stepId,
-  value,
-  onChange,
-}: {
-  title: string
-  stepId: string
-  value: EdgeParams
-  onChange: (edge: EdgeParams) => void
-}) {
+export function EdgeControl({ title, stepId, value, onChange }: { title: string; stepId: string; value: EdgeParams; onChange: (edge: EdgeParams) => void }) {
   const [locked, setLocked] = useState(value.inset === value.height)
   const [all, setAll] = useState(false)
   const [editing, setEditing] = useState(false)
-  const button = useRef<HTMLButtonElement>(null)
   const { profiles } = useKeptProfiles()
   const shown = PROFILE_NAMES.filter((name, i) => all || i < EVERYDAY || name === value.profile)
   const own = value.profile === 'drawn' || value.profile === 'points'
@@ -160,19 +149,26 @@ export function EdgeControl({
         <PlainButton onPress={() => setAll(!all)} aria-expanded={all}>
           {all ? 'Fewer profiles' : `All ${PROFILE_NAMES.length + profiles.length} profiles`}
         </PlainButton>
-        <PlainButton ref={button} onPress={() => setEditing(!editing)} aria-expanded={editing}>
+        <PlainButton onPress={() => setEditing(!editing)} aria-expanded={editing}>
           <PenLine size={13} aria-hidden /> Edit the curve
         </PlainButton>
       </Under>
-      <PopoverPaper triggerRef={button} isOpen={editing} onOpenChange={setEditing} placement="right top" offset={18} isNonModal shouldCloseOnInteractOutside={() => false}>
-        <ProfileEditor title={title} stepId={stepId} value={value} onChange={onChange} onClose={() => setEditing(false)} />
-      </PopoverPaper>
+      {editing && <ProfileEditor title={title} stepId={stepId} value={value} onChange={onChange} onClose={() => setEditing(false)} />}
       {value.profile !== 'square' && (
         <>
           <Sizes>
             <div>
               <small>Inset</small>
-              <NumberInput hideLabel label={`${title}: inset`} value={value.inset} min={0} max={500} step={0.1} unit="mm" onChange={(v) => resize('inset', v)} />
+              <NumberInput
+                hideLabel
+                label={`${title}: inset`}
+                value={value.inset}
+                min={0}
+                max={500}
+                step={0.1}
+                unit="mm"
+                onChange={(v) => resize('inset', v)}
+              />
             </div>
             <Lock aria-label={`${title}: lock inset and height together`} isSelected={locked} onChange={setLocked}>
               {locked ? <Link2 size={15} /> : <Link2Off size={15} />}

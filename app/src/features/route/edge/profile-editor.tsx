@@ -5,26 +5,29 @@ import { PROFILE_NAMES, shippedProfile } from '@kelvar/core/solid/profile'
 import { heldProfile, mirroredProfile, profileFromStroke, profileNodes, profileSize, scaledNodes } from '@kelvar/core/solid/profile-drawing'
 import type { EdgeParams } from '@kelvar/core/steps/extrude/schema'
 import { Trash2, X } from 'lucide-react'
-import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState } from 'react'
-import { Button, Dialog, Heading, Input, Label, TextField } from 'react-aria-components'
+import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react'
+import { createPortal } from 'react-dom'
+import { Button, Heading, Input, Label, TextField } from 'react-aria-components'
 import styled from 'styled-components'
 import { useWorkbench } from '@/features/workbench/context'
+import { DRAWER } from '@/features/workbench/drawer'
 import { workOf } from '@/features/workbench/store'
 import { Choice, NumberInput, PickInput, PlainButton, SwitchInput } from '@/ui/controls'
 import { useMade } from '../lettering/use-made'
 import { useKeptProfiles } from './kept-profiles'
 import { nameOf } from './profile-names'
 
-const Sheet = styled(Dialog)`
-  width: 596px;
+const Sheet = styled.section`
   outline: none;
-  padding: 12px 16px 14px;
+  padding: 10px 20px 12px;
+  background: var(--paper);
+  border-top: 1px solid var(--ink);
   header { display: flex; align-items: baseline; gap: 12px; }
   header h2 { font: 600 16px/1.3 var(--display); }
   header p { margin: 0; color: var(--soft); font-size: 12px; flex: 1; }
   header button { align-self: center; }
-  .board { display: grid; grid-template-columns: minmax(0, 1fr) 158px; gap: 14px; margin-top: 8px; }
-  svg.curve { width: 100%; height: 318px; border: 1px solid var(--rule); border-radius: 3px; background: var(--ground); touch-action: none; display: block; }
+  .board { display: grid; grid-template-columns: minmax(0, 1fr) 176px 176px; gap: 20px; margin-top: 8px; }
+  svg.curve { width: 100%; height: 300px; border: 1px solid var(--rule); border-radius: 3px; background: var(--ground); touch-action: none; display: block; }
   .grid { stroke: color-mix(in srgb, var(--rule) 60%, transparent); stroke-width: 1px; vector-effect: non-scaling-stroke; }
   .axis { stroke: color-mix(in srgb, var(--ink) 45%, transparent); stroke-width: 1px; vector-effect: non-scaling-stroke; }
   .stone { fill: color-mix(in srgb, var(--ink) 13%, transparent); stroke: none; }
@@ -37,14 +40,17 @@ const Sheet = styled(Dialog)`
   .node:focus-visible { stroke: var(--action); stroke-width: 3.5px; }
   .knob { fill: var(--paper); stroke: var(--action); stroke-width: 1.6px; vector-effect: non-scaling-stroke; cursor: grab; }
   text { fill: var(--soft); font-family: var(--text); }
-  text.told { fill: var(--caution); font-weight: 600; }
+  text.limit-told { fill: var(--caution); font-weight: 600; }
   .side { display: grid; gap: 4px; align-content: start; }
-  .side > div > div, .side > label { grid-template-columns: minmax(0, 1fr); }
+  .kind > div { grid-template-columns: minmax(0, 1fr); }
+  .kind > div > span { display: none; }
   .side h3 { font: 600 12.5px/1.4 var(--display); margin-top: 4px; }
   .two { display: grid; grid-template-columns: 1fr 1fr; gap: 0 10px; }
   .two small { color: var(--soft); font-size: 11px; }
-  .foot { display: flex; align-items: end; gap: 10px; margin-top: 10px; border-top: 1px solid var(--rule); padding-top: 10px; }
-  .foot .name { display: grid; gap: 1px; flex: 1; }
+  .foot { display: grid; gap: 4px; margin-top: 4px; border-top: 1px solid var(--rule); padding-top: 8px; }
+  .foot .acts { display: flex; justify-content: space-between; margin-left: -7px; }
+  .foot .name { display: grid; gap: 1px; }
+  .ridge { margin: 4px 0 0; color: var(--caution); font-size: 12px; }
   .foot label { color: var(--soft); font-size: 11px; }
   .foot input { border: 0; border-bottom: 1px solid var(--ink); background: none; padding: 3px 2px; font-weight: 600; }
   .told { color: var(--failure); font-size: 12px; margin: 6px 0 0; }
@@ -70,15 +76,16 @@ const Strokes = styled.div`
   path { fill: none; stroke: var(--ink); stroke-width: 1.6px; vector-effect: non-scaling-stroke; }
 `
 
-const BOARD = { width: 406, height: 318 }
+const BOARD = { width: 500, height: 300 }
 const KINDS: Record<NodeKind, string> = { corner: 'Corner', smooth: 'Smooth', symmetric: 'Even' }
 
 /** The frame in mm, of the board's shape: the whole profile, its wall and some face, with room. */
-function frameOf(drawn: NodePath): readonly [number, number, number, number] {
+function frameOf(drawn: NodePath, limit: number | undefined): readonly [number, number, number, number] {
   const { inset } = profileSize(drawn)
   const lowest = Math.min(0, ...drawn.nodes.map((n) => n.y))
   const highest = Math.max(0.2, ...drawn.nodes.map((n) => n.y))
-  const width = Math.max(inset * 1.62, ((highest - lowest) * 1.55 * BOARD.width) / BOARD.height, 1)
+  // the place where strokes close is worth seeing while it is not far away
+  const width = Math.max(inset * 1.62, limit && limit < inset * 3.5 ? limit * 1.42 : 0, ((highest - lowest) * 1.55 * BOARD.width) / BOARD.height, 1)
   const tall = (width * BOARD.height) / BOARD.width
   return [-width * 0.14, (highest + lowest - tall) / 2 + tall * 0.02, width, tall]
 }
@@ -106,6 +113,8 @@ export function ProfileEditor({
 }) {
   const svg = useRef<SVGSVGElement>(null)
   const [chosen, setChosen] = useState(0)
+  const [drawer, setDrawer] = useState<HTMLElement | null>(null)
+  useEffect(() => setDrawer(globalThis.document.getElementById(DRAWER)), [])
   const [held, setHeld] = useState<{ kind: 'node' | 'in' | 'out'; index: number; frame: readonly [number, number, number, number] }>()
   const [snapping, setSnapping] = useState(true)
   const [mirrored, setMirrored] = useState(false)
@@ -117,10 +126,15 @@ export function ProfileEditor({
   const pieceId = useWorkbench((s) => s.pieceId)
   const work = useMemo(() => workOf(document, pieceId), [document, pieceId])
   // only what comes before the step decides how wide the strokes are
-  const before = JSON.stringify(work?.route.slice(0, work.route.findIndex((s) => s.id === stepId)))
+  const before = JSON.stringify(
+    work?.route.slice(
+      0,
+      work.route.findIndex((s) => s.id === stepId),
+    ),
+  )
   const strokes = useMade(async (maker) => (work ? maker.strokes(work, stepId) : null), [before], 250)
   const drawn = useMemo(() => drawnOf(value), [value])
-  const frame = held?.frame ?? frameOf(drawn)
+  const frame = held?.frame ?? frameOf(drawn, strokes?.most)
   const [x, y, width, height] = frame
   const unit = width / BOARD.width
   const step = gridStep(width)
@@ -172,17 +186,17 @@ export function ProfileEditor({
     event.preventDefault()
     event.stopPropagation()
   }
-  const lines = (from: number, size: number) => Array.from({ length: Math.ceil(size / step) + 1 }, (_, i) => (Math.ceil(from / step) + i) * step).filter((v) => v < from + size)
+  const lines = (from: number, size: number) =>
+    Array.from({ length: Math.ceil(size / step) + 1 }, (_, i) => (Math.ceil(from / step) + i) * step).filter((v) => v < from + size)
   const path = toSvgPath([toPath(drawn)], 4, true)
   const end = drawn.nodes[last]
   const ridge = strokes && end.x > strokes.least
 
-  return (
+  if (!drawer) return null
+  return createPortal(
     <Sheet aria-label={`${title}: profile`}>
       <header>
-        <Heading slot="title" level={2}>
-          {title}
-        </Heading>
+        <Heading level={2}>{title}</Heading>
         <p>Drag the nodes; press the line to add one, double-click to remove it.</p>
         <Round aria-label="Close the profile editor" onPress={onClose}>
           <X size={17} aria-hidden />
@@ -232,12 +246,23 @@ export function ProfileEditor({
                   <g key={half}>
                     {i === all.length - 1 && <rect className="beyond" x={half} width={x + width - half} y={-y - height} height={height} />}
                     <line className="limit" x1={half} x2={half} y1={-y} y2={-y - height} />
-                    <text className="told" x={half - 4 * unit} y={-y - height + (14 + 13 * i) * unit} fontSize={10.5 * unit} textAnchor="end">
-                      {`half ${all.length === 1 ? 'the stroke' : i === 0 ? 'the thinnest stroke' : 'the widest'} ${rounded(half)} mm`}
+                    <text
+                      className="limit-told"
+                      x={half + (i > 0 && (x + width - half) / unit > 130 ? 4 : -4) * unit}
+                      y={-y - height + (14 + 13 * i) * unit}
+                      fontSize={10.5 * unit}
+                      textAnchor={i > 0 && (x + width - half) / unit > 130 ? 'start' : 'end'}
+                    >
+                      {`half ${all.length === 1 ? 'the stroke' : i === 0 ? 'the thinnest stroke' : 'the widest'} ${half.toFixed(2)} mm`}
                     </text>
                   </g>
                 ),
             )}
+          {strokes && strokes.least > x + width && (
+            <text className="limit-told" x={x + width - 6 * unit} y={-y - height + 14 * unit} fontSize={10.5 * unit} textAnchor="end">
+              {`half the thinnest stroke ${strokes.least.toFixed(2)} mm ▸`}
+            </text>
+          )}
           <path className="line" d={`M0 ${-y}L0 0${path.replace(/^M[^A-Z]*/, '')}L${x + width} ${-end.y}`} style={{ pointerEvents: 'none' }} />
           <path
             d={path}
@@ -309,18 +334,37 @@ export function ProfileEditor({
             </div>
             <div>
               <small>Height</small>
-              <NumberInput hideLabel label="Node: height" value={node.y} min={-500} max={500} step={0.1} unit="mm" onChange={(v) => moveExact(index, node.x, v)} />
+              <NumberInput
+                hideLabel
+                label="Node: height"
+                value={node.y}
+                min={-500}
+                max={500}
+                step={0.1}
+                unit="mm"
+                onChange={(v) => moveExact(index, node.x, v)}
+              />
             </div>
           </div>
-          <Choice
-            label=""
-            value={node.kind ?? 'corner'}
-            options={NODE_KINDS.map((id) => ({ id, label: KINDS[id] }))}
-            onChange={(kind) => put(setNodeKind(drawn, index, kind))}
-          />
+          <div className="kind">
+            <Choice
+              label="Kind of node"
+              value={node.kind ?? 'corner'}
+              options={NODE_KINDS.map((id) => ({ id, label: KINDS[id] }))}
+              onChange={(kind) => put(setNodeKind(drawn, index, kind))}
+            />
+          </div>
           <PlainButton style={{ justifySelf: 'start', marginLeft: -7 }} isDisabled={index === 0 || index === last} onPress={() => removeAt(index)}>
             Remove node
           </PlainButton>
+          {ridge && (
+            <p className="ridge">
+              Wider than half of {end.x > (strokes?.most ?? 0) ? 'every stroke: the letters close' : 'some strokes: those letters close'} in ridges.
+            </p>
+          )}
+        </div>
+        <div className="side">
+          <h3>Curve</h3>
           <SwitchInput label="Snap" value={snapping} onChange={setSnapping} />
           <SwitchInput
             label="Halves alike"
@@ -344,13 +388,34 @@ export function ProfileEditor({
           <PlainButton style={{ justifySelf: 'start', marginLeft: -7 }} aria-expanded={taking} onPress={() => setTaking(!taking)}>
             Take a drawn stroke
           </PlainButton>
+          <div className="foot">
+            <TextField className="name" value={name} onChange={setName} maxLength={60}>
+              <Label>Name in the cabinet</Label>
+              <Input placeholder="e.g. Pier rail" />
+            </TextField>
+            <div className="acts">
+              <PlainButton
+                isDisabled={name.trim() === ''}
+                onPress={async () => {
+                  const failed = await keep(name.trim(), drawn)
+                  setMessage(failed ?? '')
+                  if (!failed) onChange({ ...value, profile: 'drawn', drawn, ...sizeOf(drawn), name: name.trim() })
+                }}
+              >
+                Keep in the cabinet
+              </PlainButton>
+              {profiles.some((p) => p.name === name.trim()) && (
+                <Round
+                  aria-label={`Remove ${name.trim()} from the cabinet`}
+                  onPress={async () => setMessage((await remove(profiles.find((p) => p.name === name.trim())?.id ?? '')) ?? '')}
+                >
+                  <Trash2 size={15} aria-hidden />
+                </Round>
+              )}
+            </div>
+          </div>
         </div>
       </div>
-      {ridge && (
-        <p style={{ margin: '6px 0 0', color: 'var(--caution)', fontSize: 12 }}>
-          Wider than half of {end.x > (strokes?.most ?? 0) ? 'every stroke: the letters close' : 'some strokes: those letters close'} in ridges.
-        </p>
-      )}
       {taking && (
         <DrawnStrokes
           onTake={(path) => {
@@ -365,36 +430,13 @@ export function ProfileEditor({
           }}
         />
       )}
-      <div className="foot">
-        <TextField className="name" value={name} onChange={setName} maxLength={60}>
-          <Label>Name in the cabinet</Label>
-          <Input placeholder="e.g. Pier rail" />
-        </TextField>
-        <PlainButton
-          isDisabled={name.trim() === ''}
-          onPress={async () => {
-            const failed = await keep(name.trim(), drawn)
-            setMessage(failed ?? '')
-            if (!failed) onChange({ ...value, profile: 'drawn', drawn, ...sizeOf(drawn), name: name.trim() })
-          }}
-        >
-          Keep in the cabinet
-        </PlainButton>
-        {profiles.some((p) => p.name === name.trim()) && (
-          <Round
-            aria-label={`Remove ${name.trim()} from the cabinet`}
-            onPress={async () => setMessage((await remove(profiles.find((p) => p.name === name.trim())?.id ?? '')) ?? '')}
-          >
-            <Trash2 size={15} aria-hidden />
-          </Round>
-        )}
-      </div>
       {message && (
         <p className="told" role="alert">
           {message}
         </p>
       )}
-    </Sheet>
+    </Sheet>,
+    drawer,
   )
 
   function moveExact(i: number, nx: number, ny: number) {
@@ -407,12 +449,14 @@ export function ProfileEditor({
 function DrawnStrokes({ onTake }: { onTake: (path: Path) => void }) {
   const document = useWorkbench((s) => s.document)
   const strokes = useMade(
-    async (maker) => (await Promise.all(document.pieces.map(async (piece) => maker.openStrokes(workOf(document, piece.id) as NonNullable<ReturnType<typeof workOf>>)))).flat(),
+    async (maker) =>
+      (await Promise.all(document.pieces.map(async (piece) => maker.openStrokes(workOf(document, piece.id) as NonNullable<ReturnType<typeof workOf>>)))).flat(),
     [document],
     400,
   )
   if (!strokes) return <p data-pulse>Looking for strokes…</p>
-  if (strokes.length === 0) return <p style={{ margin: '8px 0 0', color: 'var(--soft)' }}>No piece has an open stroke. Draw one, or bring in a vector file that has.</p>
+  if (strokes.length === 0)
+    return <p style={{ margin: '8px 0 0', color: 'var(--soft)' }}>No piece has an open stroke. Draw one, or bring in a vector file that has.</p>
   return (
     <Strokes aria-label="Drawn strokes" role="group">
       {strokes.map((path, i) => {
@@ -449,5 +493,9 @@ export function drawnOf(edge: EdgeParams): NodePath {
     const [lx, ly] = edge.points[edge.points.length - 1]
     return { closed: false, nodes: edge.points.map(([px, py]) => ({ x: (px * inset) / (lx || 1), y: (py * height) / (ly || 1), kind: 'corner' as const })) }
   }
-  return profileNodes(profile === 'drawn' || profile === 'points' ? undefined : shippedProfile(profile, inset, height), Math.max(inset, 0.5), Math.max(height, 0.5))
+  return profileNodes(
+    profile === 'drawn' || profile === 'points' ? undefined : shippedProfile(profile, inset, height),
+    Math.max(inset, 0.5),
+    Math.max(height, 0.5),
+  )
 }
