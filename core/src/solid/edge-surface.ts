@@ -1,6 +1,7 @@
 import { manifold, withScope } from '../kernel/manifold'
 import { snap } from '../outline/lattice'
 import { doubleArea, type PolygonSet, toPairs } from '../outline/polygon'
+import { constrainedTriangles } from './delaunay'
 import { earClip } from './ear-clip'
 import { PairTable } from './pair-table'
 import { type CornerStyle, type Skeleton, straightSkeleton } from './skeleton'
@@ -147,13 +148,15 @@ export function triangulateLoops(loops: number[][], x: ArrayLike<number>, y: Arr
   if (loops.length === 0) return []
   if (loops.length === 1) {
     const loop = loops[0]
-    if (loop.length <= 60) {
+    if (loop.length <= 24) {
       const out: number[] = []
       earClip(loop, x, y, out)
       return out
     }
   }
   const ids = loops.flat()
+  const fine = constrainedTriangles(loops, ids, x, y)
+  if (fine) return fine
   const found = manifold().triangulate(
     loops.map((loop) => loop.map((v) => [x[v], y[v]] as [number, number])),
     -1,

@@ -1,7 +1,5 @@
-import Constrainautor from '@kninnug/constrainautor'
-import Delaunator from 'delaunator'
-import { latticeKey, snap } from '../outline/lattice'
-import { winding } from '../outline/polygon'
+import { snap } from '../outline/lattice'
+import { constrainedTriangles } from './delaunay'
 import { CAP, type EdgeSurface } from './edge-surface'
 
 /** How faces are divided for what comes later: evenly into triangles or into squares, with sides of about `edge` mm. */
@@ -35,7 +33,7 @@ export function evenCaps(surface: EdgeSurface, { pattern, edge: asked }: Divisio
   }
   const border = loops.flat()
   const ids = [...border, ...Array.from({ length: x.length - first }, (_, i) => first + i)]
-  const found = constrainedTriangles(loops, ids, x, y, lattice)
+  const found = constrainedTriangles(loops, ids, x, y)
   if (!found) return surface
   const out = { triangles: [] as number[], strip: [] as number[], edge: [] as number[] }
   for (let i = 0; i < strip.length; i++) {
@@ -159,69 +157,4 @@ function innerPoints(loops: number[][], x: number[], y: number[], spacing: numbe
     }
   }
   return out
-}
-
-/**
- * The triangles of a constrained Delaunay triangulation inside the loops, counter-clockwise, with every point used; undefined
- * when the border could not be kept or a triangle has no area.
- */
-function constrainedTriangles(loops: number[][], ids: number[], x: number[], y: number[], lattice: number): number[] | undefined {
-  const places = new Set(ids.map((v) => latticeKey(x[v], y[v], lattice)))
-  if (places.size !== ids.length) return undefined
-  const coords = Float64Array.from(ids.flatMap((v) => [x[v], y[v]]))
-  const constraints: [number, number][] = []
-  let base = 0
-  for (const loop of loops) {
-    for (let i = 0; i < loop.length; i++) constraints.push([base + i, base + ((i + 1) % loop.length)])
-    base += loop.length
-  }
-  let mesh: Delaunator<Float64Array>
-  try {
-    mesh = new Delaunator(coords)
-    new Constrainautor(mesh, constraints)
-  } catch {
-    return undefined
-  }
-  const rings = loops.map((loop) => ({ xy: Float64Array.from(loop.flatMap((v) => [x[v], y[v]])) }))
-  const { triangles, halfedges } = mesh
-  const count = triangles.length / 3
-  // inside or outside changes only across the border: one winding test for every stretch between borders
-  const border = new Set(constraints.flatMap(([a, b]) => [a * 67108864 + b, b * 67108864 + a]))
-  const side = new Int8Array(count)
-  for (let t = 0; t < count; t++) {
-    if (side[t] !== 0) continue
-    const cx = (coords[2 * triangles[3 * t]] + coords[2 * triangles[3 * t + 1]] + coords[2 * triangles[3 * t + 2]]) / 3
-    const cy = (coords[2 * triangles[3 * t] + 1] + coords[2 * triangles[3 * t + 1] + 1] + coords[2 * triangles[3 * t + 2] + 1]) / 3
-    const value = winding(rings, cx, cy) > 0 ? 1 : -1
-    const stack = [t]
-    side[t] = value
-    while (stack.length > 0) {
-      const u = stack.pop() as number
-      for (let j = 0; j < 3; j++) {
-        const e = 3 * u + j
-        const twin = halfedges[e]
-        if (twin < 0 || border.has(triangles[e] * 67108864 + triangles[3 * u + ((j + 1) % 3)])) continue
-        const w = Math.floor(twin / 3)
-        if (side[w] !== 0) continue
-        side[w] = value
-        stack.push(w)
-      }
-    }
-  }
-  const out: number[] = []
-  for (let t = 0; t < count; t++) {
-    if (side[t] < 0) continue
-    // Delaunator's triangles run clockwise in a plane whose y points up
-    const [a, c, b] = [ids[triangles[3 * t]], ids[triangles[3 * t + 1]], ids[triangles[3 * t + 2]]]
-    const area = (x[b] - x[a]) * (y[c] - y[a]) - (y[b] - y[a]) * (x[c] - x[a])
-    if (area === 0) return undefined
-    if (area > 0) out.push(a, b, c)
-    else out.push(a, c, b)
-  }
-  // a disc with holes of V points, H holes and B border sides has 2V − B − 2 + 2H triangles: sum over its loops
-  const holes = loops.filter(
-    (loop) => loop.reduce((sum, v, i) => sum + x[v] * y[loop[(i + 1) % loop.length]] - x[loop[(i + 1) % loop.length]] * y[v], 0) < 0,
-  ).length
-  const outer = loops.length - holes
-  return out.length / 3 === 2 * ids.length - base - 2 * outer + 2 * holes ? out : undefined
 }

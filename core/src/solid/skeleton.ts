@@ -114,6 +114,31 @@ export type CornerStyle = (typeof CORNER_STYLES)[number]
 /** Turns under this stay as they are when corners are rounded or cut, degrees: the facets of a curve are no corners. */
 const CORNER_FROM = 20
 
+/** Sorts the first `count` entries of both arrays by time. */
+function sortByTime(times: Float64Array, lines: Int32Array, count: number): void {
+  if (count > 40) {
+    const order = Array.from({ length: count }, (_, i) => i).sort((i, j) => times[i] - times[j])
+    const [t, l] = [times.slice(0, count), lines.slice(0, count)]
+    for (let i = 0; i < count; i++) {
+      times[i] = t[order[i]]
+      lines[i] = l[order[i]]
+    }
+    return
+  }
+  for (let i = 1; i < count; i++) {
+    const t = times[i]
+    const l = lines[i]
+    let j = i - 1
+    while (j >= 0 && times[j] > t) {
+      times[j + 1] = times[j]
+      lines[j + 1] = lines[j]
+      j--
+    }
+    times[j + 1] = t
+    lines[j + 1] = l
+  }
+}
+
 export interface SkeletonOptions {
   /** the inset at which to stop, mm; Infinity runs until all has closed */
   readonly limit: number
@@ -159,6 +184,8 @@ class Wavefront {
   private readonly hitTimes: (Float64Array | undefined)[] = []
   private readonly hitEdges: (Int32Array | undefined)[] = []
   private readonly hitAt: number[] = []
+  private readonly scratchTimes: Float64Array
+  private readonly scratchLines: Int32Array
   private readonly heap = new EventHeap()
   private readonly arcFace: number[] = []
   private readonly arcFrom: number[] = []
@@ -228,6 +255,8 @@ class Wavefront {
       end: Int32Array.from(end),
     }
     this.segmentHead = new Int32Array(count).fill(-1)
+    this.scratchTimes = new Float64Array(count)
+    this.scratchLines = new Int32Array(count)
     for (const ring of rings) {
       const first = this.a.length
       ring.forEach((e, i) => {
@@ -385,26 +414,30 @@ class Wavefront {
   private scheduleHits(v: number, now: number): void {
     if (!this.reflex[v] || this.ridge[v]) return
     const { nx, ny, c, count } = this.edges
+    const { segmentHead, limit, scratchTimes: times, scratchLines: lines } = this
     const x = this.xAt(v, now)
     const y = this.yAt(v, now)
     const vx = this.vx[v]
     const vy = this.vy[v]
-    const times: number[] = []
-    const lines: number[] = []
+    const a = this.a[v]
+    const b = this.b[v]
+    let found = 0
     for (let e = 0; e < count; e++) {
-      if (e === this.a[v] || e === this.b[v] || this.segmentHead[e] < 0) continue
-      const rate = nx[e] * vx + ny[e] * vy - 1
-      if (rate >= -1e-12) continue
       const distance = nx[e] * x + ny[e] * y - c[e] - now
       if (distance < -HIT) continue
+      const rate = nx[e] * vx + ny[e] * vy - 1
+      // reached before the limit?
+      if (rate >= -1e-12 || distance > (now - limit) * rate) continue
+      if (e === a || e === b || segmentHead[e] < 0) continue
       const t = Math.max(now, now - distance / rate)
-      if (t > this.limit) continue
-      times.push(t)
-      lines.push(e)
+      if (t > limit) continue
+      times[found] = t
+      lines[found++] = e
     }
-    const order = times.map((_, i) => i).sort((i, j) => times[i] - times[j])
-    this.hitTimes[v] = Float64Array.from(order, (i) => times[i])
-    this.hitEdges[v] = Int32Array.from(order, (i) => lines[i])
+    if (found === 0) return
+    sortByTime(times, lines, found)
+    this.hitTimes[v] = times.slice(0, found)
+    this.hitEdges[v] = lines.slice(0, found)
     this.hitAt[v] = 0
     this.nextHit(v)
   }
