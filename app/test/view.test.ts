@@ -66,7 +66,7 @@ describe('standFor', () => {
 describe('the finder', () => {
   it('offers a step just where its input is what comes before, and else says why not', () => {
     const fits = (before: 'outline' | 'solid' | undefined) => STEPS.filter((s) => misfit(s, before) === undefined).map((s) => s.kind)
-    expect(fits(undefined)).toEqual(['lettering', 'drawing', 'vector-file', 'traced-picture', 'plate'])
+    expect(fits(undefined)).toEqual(['lettering', 'drawing', 'vector-file', 'traced-picture', 'plate', 'block'])
     expect(fits('outline')).toEqual([
       'layers',
       'redraw',
@@ -81,6 +81,10 @@ describe('the finder', () => {
       'simplify',
       'extrude',
       'prismatic',
+      'inflate',
+      'tube',
+      'channel',
+      'relief',
     ])
     expect(fits('solid')).toEqual(['dress'])
     for (const step of STEPS) for (const before of ['outline', 'solid', undefined] as const) expect(misfit(step, before) ?? 'fits.').toMatch(/\.$/)

@@ -7,6 +7,7 @@ import { CAP, edgeSurface, triangulateLoops } from './edge-surface'
 import { capLoops } from './even-caps'
 import { SideBuilder } from './extrude'
 import { cutProfile, type Profile } from './profile'
+import { straightSkeleton } from './skeleton'
 import { BACK, EDGE, FACE, INSIDE, NO_LETTER, RETURN, type Solid } from './solid'
 
 export interface ChannelOptions {
@@ -227,13 +228,12 @@ function differenceRings(a: [number, number][][], b: [number, number][][]): [num
 
 /**
  * Places for holes in the pocket: where it is widest, far from each other; the cable's nearest to the middle. Candidates are the
- * skeleton's own nodes, which lie in the middles of strokes.
+ * skeleton's own arcs, which run along the middles of strokes.
  */
 function placeHoles(pocket: PolygonSet, { mounting, cable }: ChannelOptions): { circles: Flat[]; homeless: number } {
   const asked = [...(cable ? [cable.diameter] : []), ...Array.from({ length: mounting?.count ?? 0 }, () => mounting?.diameter ?? 0)]
   if (asked.length === 0) return { circles: [], homeless: 0 }
-  const { surface } = edgeSurface(pocket, [1000])
-  const { x, y, inset: room } = surface
+  const { x, y, room } = middles(pocket, Math.min(...asked) / 2)
   let [cx, cy, weight] = [0, 0, 0]
   const candidates: number[] = []
   for (let v = 0; v < x.length; v++) {
@@ -266,6 +266,25 @@ function placeHoles(pocket: PolygonSet, { mounting, cable }: ChannelOptions): { 
     else taken.push({ x: x[best], y: y[best], r })
   })
   return { circles: taken.map(({ x: hx, y: hy, r }) => circle(hx, hy, r, pocket.lattice)), homeless }
+}
+
+/** Points along the skeleton's arcs, no further apart than `step` mm, and their distances from the walls. */
+function middles(pocket: PolygonSet, step: number): { x: number[]; y: number[]; room: number[] } {
+  const { x, y, t, arcFrom, arcTo } = straightSkeleton(pocket, { limit: 1000 })
+  const out = { x: [] as number[], y: [] as number[], room: [] as number[] }
+  for (let k = 0; k < arcFrom.length; k++) {
+    const [a, b] = [arcFrom[k], arcTo[k]]
+    // every arc is there twice, once for either face
+    if (a > b) continue
+    const parts = Math.max(1, Math.ceil(Math.hypot(x[b] - x[a], y[b] - y[a]) / step))
+    for (let i = 0; i <= parts; i++) {
+      const f = i / parts
+      out.x.push(x[a] + f * (x[b] - x[a]))
+      out.y.push(y[a] + f * (y[b] - y[a]))
+      out.room.push(t[a] + f * (t[b] - t[a]))
+    }
+  }
+  return out
 }
 
 function circle(cx: number, cy: number, r: number, lattice: number): Flat {

@@ -7,7 +7,12 @@ import { PairTable } from './pair-table'
  * The triangles of a constrained Delaunay triangulation inside the loops, counter-clockwise, with every point used; undefined
  * when the border could not be kept or a triangle has no area.
  */
-export function constrainedTriangles(loops: readonly (readonly number[])[], ids: readonly number[], x: ArrayLike<number>, y: ArrayLike<number>): number[] | undefined {
+export function constrainedTriangles(
+  loops: readonly (readonly number[])[],
+  ids: readonly number[],
+  x: ArrayLike<number>,
+  y: ArrayLike<number>,
+): number[] | undefined {
   const n = ids.length
   const coords = new Float64Array(2 * n)
   for (let i = 0; i < n; i++) {

@@ -85,7 +85,7 @@ const clamped = ([x, y]: readonly [number, number], low: number, high: number): 
 
 function withHandles({ x, y, kind }: PathNode, arriving: readonly [number, number] | undefined, leaving: readonly [number, number] | undefined): PathNode {
   const round = (v: number) => Math.round(v * 1e4) / 1e4 + 0
-  const some = (h: readonly [number, number] | undefined): h is readonly [number, number] => h !== undefined && Math.hypot(h[0], h[1]) > 1e-4
+  const some = (h: readonly [number, number] | undefined): h is readonly [number, number] => h !== undefined && Math.hypot(round(h[0]), round(h[1])) > 1.5e-4
   return {
     x: round(x),
     y: round(y),

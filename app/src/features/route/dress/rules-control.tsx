@@ -2,7 +2,7 @@
 import { GROUPS, type Group } from '@kelvar/core/solid/solid'
 import type { DressRuleParams } from '@kelvar/core/steps/dress/schema'
 import { Plus, Trash2 } from 'lucide-react'
-import { Button, Input, Label, TextField, ToggleButton, ToggleButtonGroup } from 'react-aria-components'
+import { Button, Input, TextField, ToggleButton, ToggleButtonGroup } from 'react-aria-components'
 import styled from 'styled-components'
 import { currentPiece } from '@/features/workbench/store'
 import { useWorkbench } from '@/features/workbench/context'
@@ -47,7 +47,7 @@ const Letters = styled(TextField)`
   grid-template-columns: 86px minmax(0, 1fr);
   gap: 10px;
   align-items: center;
-  label { color: var(--soft); font-size: 12.5px; }
+  span { color: var(--soft); font-size: 12.5px; }
   input { border: 0; border-bottom: 1px solid var(--ink); background: none; padding: 4px 2px; font-weight: 600; min-width: 0; }
 `
 const Remove = styled(Button)`
@@ -114,9 +114,9 @@ export function RulesControl({
               </Chip>
             ))}
           </Chips>
-          <Letters value={rule.letters} onChange={(letters) => set(i, { letters })} maxLength={60}>
-            <Label>Letters</Label>
-            <Input placeholder="all" aria-label={`Rule ${i + 1}: letters`} />
+          <Letters aria-label={`Rule ${i + 1}: letters`} value={rule.letters} onChange={(letters) => set(i, { letters })} maxLength={60}>
+            <span>Letters</span>
+            <Input placeholder="all" />
           </Letters>
           <div className="two">
             <NumberInput

@@ -1,0 +1,345 @@
+import { beforeAll, describe, expect, it } from 'vitest'
+import { assets, wordRoute } from '../../test/helpers'
+import { checkMesh } from '../check/check'
+import type { RouteStep } from '../document/schema'
+import { evaluateRoute } from '../evaluate/route'
+import { loadManifold } from '../kernel/manifold'
+import { regionArea } from '../outline/areas'
+import type { Outline } from '../outline/outline'
+import { regionPolygons, polygonArea } from '../outline/polygon'
+import { BACK, EDGE, FACE, INSIDE, RETURN, type Solid, solidBounds, surfacesOf, triangleCount } from '../solid/solid'
+
+beforeAll(async () => {
+  await loadManifold()
+})
+
+const step = (kind: string, params: Record<string, unknown> = {}): RouteStep => ({ id: `${kind}-1`, kind, on: true, params })
+const words = (text: string, font = 'archivo-bold', size = 40) => wordRoute(text, font, { size })[0]
+const run = (route: RouteStep[]) => evaluateRoute(route, { assets })
+async function solidOf(...route: RouteStep[]): Promise<Solid> {
+  const report = await run(route)
+  if (report.value?.kind !== 'solid') throw new Error(JSON.stringify(report.steps.map((s) => s.issues)))
+  return report.value
+}
+const sound = (solid: Solid, what = '') => {
+  expect(checkMesh(solid).findings, what).toEqual([])
+  // every shading normal is a direction, and looks out of its own triangle
+  let inwards = 0
+  for (let t = 0; t < triangleCount(solid); t++) {
+    const p = [0, 1, 2].map((k) => solid.positions.subarray(3 * solid.indices[3 * t + k], 3 * solid.indices[3 * t + k] + 3))
+    const [a, b] = [1, 2].map((k) => [0, 1, 2].map((i) => p[k][i] - p[0][i]))
+    const flat = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]
+    const size = Math.hypot(...flat)
+    for (let k = 0; k < 3; k++) {
+      const n = solid.normals.subarray(9 * t + 3 * k, 9 * t + 3 * k + 3)
+      if (Math.abs(Math.hypot(n[0], n[1], n[2]) - 1) > 1e-3) throw new Error(`${what}: a normal of length ${Math.hypot(n[0], n[1], n[2])}`)
+      if (size > 1e-3 && (n[0] * flat[0] + n[1] * flat[1] + n[2] * flat[2]) / size < -0.2) inwards++
+    }
+  }
+  expect(inwards / triangleCount(solid), `${what}: corners shaded from within`).toBeLessThan(0.005)
+}
+const FONTS = ['archivo-bold', 'abril-fatface', 'pacifico', 'unifraktur-cook', 'cinzel-decorative']
+const groupsOf = (solid: Solid) => new Set(solid.group)
+
+describe('Inflate', () => {
+  it('is sound on thin and thick strokes, on both sides, with walls and rims', async () => {
+    for (const font of FONTS)
+      for (const params of [{}, { roundness: 0.15 }, { rim: 0.7, wall: 1 }, { sides: 'front', wall: 2 }, { sides: 'back', measure: 'letter' }])
+        sound(await solidOf(words('Qu', font), step('inflate', params)), `${font} ${JSON.stringify(params)}`)
+  })
+
+  it('makes half an ellipsoid of a disc', async () => {
+    const solid = await solidOf(step('plate', { shape: 'disc', width: 40, height: 40 }), step('inflate', { height: 10, sides: 'front', division: 1 }))
+    const [, , z0, , , z1] = solidBounds(solid.positions)
+    expect(z1 - z0).toBeCloseTo(10, 1)
+    expect(checkMesh(solid).volume / ((2 / 3) * Math.PI * 20 * 20 * 10)).toBeCloseTo(1, 2)
+  })
+
+  it('keeps the silhouette exactly, and lets wide strokes swell further unless told otherwise', async () => {
+    const plain = await solidOf(words('iO'), step('extrude', { front: { profile: 'square' } }))
+    const swollen = await solidOf(words('iO'), step('inflate'))
+    const flat = (s: Solid) => [0, 1, 3, 4].map((k) => solidBounds(s.positions)[k])
+    expect(flat(swollen)).toEqual(flat(plain))
+    const top = (s: Solid, letter: number) => {
+      let z = -Infinity
+      for (let t = 0; t < triangleCount(s); t++)
+        if (s.letter[t] === letter) for (let k = 0; k < 3; k++) z = Math.max(z, s.positions[3 * s.indices[3 * t + k] + 2])
+      return z
+    }
+    const word = await solidOf(words('.M', 'alfa-slab'), step('inflate', { sides: 'front' }))
+    expect(top(word, 0)).toBeLessThan(top(word, 1))
+    const each = await solidOf(words('.M', 'alfa-slab'), step('inflate', { sides: 'front', measure: 'letter' }))
+    expect(top(each, 0)).toBeCloseTo(top(each, 1), 1)
+  })
+
+  it('says so when the rim leaves nothing to swell', async () => {
+    const [, report] = (await run([words('i'), step('inflate', { rim: 50 })])).steps
+    expect(report.issues[0]).toMatchObject({ code: 'vanished', field: 'rim', severity: 'failed' })
+  })
+})
+
+describe('Tube', () => {
+  it('is sound along outlines of every kind, with gaps, offsets and other sections', async () => {
+    for (const font of FONTS.slice(0, 3))
+      for (const params of [{}, { gap: 3, gapAt: 40 }, { offset: 1.2 }, { offset: -1 }, { section: 'square', bend: 0 }, { section: 'profile' }])
+        sound(await solidOf(words('Qa', font), step('tube', { radius: 1.5, ...params })), `${font} ${JSON.stringify(params)}`)
+  })
+
+  it('has the volume of a round bar along a circle, and loses what a gap takes', async () => {
+    const disc = step('plate', { shape: 'disc', width: 100, height: 100 })
+    const whole = checkMesh(await solidOf(disc, step('tube', { radius: 3 }))).volume
+    // Pappus: the section's area times the way of its middle
+    expect(whole / (Math.PI * 9 * Math.PI * 100)).toBeCloseTo(1, 2)
+    const open = checkMesh(await solidOf(disc, step('tube', { radius: 3, gap: 10 }))).volume
+    // the gap is the free space between the rounded ends
+    const lost = Math.PI * 9 * (10 + 6) - (4 / 3) * Math.PI * 27
+    expect((whole - open) / lost).toBeCloseTo(1, 1)
+  })
+
+  it('runs along drawn strokes that cross themselves, as one piece', async () => {
+    const nodes = [
+      { x: 0, y: 0 },
+      { x: 60, y: 40 },
+      { x: 60, y: 0 },
+      { x: 0, y: 40 },
+    ]
+    const drawing = step('drawing', { shapes: [{ id: 'a', layer: 'layer-1', closed: false, nodes }], layers: [{ id: 'layer-1', name: 'Line' }] })
+    const report = await run([drawing, step('tube', { radius: 2 })])
+    const solid = report.value as Solid
+    expect(report.steps[1].issues).toEqual([])
+    sound(solid)
+    expect(checkMesh(solid).parts).toBe(1)
+  })
+
+  it('names what is missing', async () => {
+    expect((await run([words('a'), step('tube', { along: 'strokes' })])).steps[1].issues[0].code).toBe('no-strokes')
+  })
+})
+
+describe('Channel', () => {
+  it('is sound with and without acrylic, rims and holes', async () => {
+    for (const font of FONTS.slice(0, 4))
+      for (const params of [
+        {},
+        { panel: false, rim: 'round' },
+        { cable: 6, rim: 'ogee', mounting: 3 },
+        { wall: 0.8, ledge: 0.4, floor: 1, depth: 10, rim: 'chamfer' },
+      ])
+        sound(await solidOf(words('Qa', font, 80), step('channel', params)), `${font} ${JSON.stringify(params)}`)
+  })
+
+  it('has the volume of floor and walls, and the panel lies apart with its clearance', async () => {
+    const plate = step('plate', { shape: 'rectangle', width: 100, height: 60 })
+    const open = checkMesh(await solidOf(plate, step('channel', { panel: false, mounting: 0, depth: 20, wall: 3, floor: 2 }))).volume
+    expect(open).toBeCloseTo(100 * 60 * 20 - 94 * 54 * 18, 0)
+    const solid = await solidOf(plate, step('channel', { mounting: 0, depth: 20, wall: 3, floor: 2, thickness: 3, clearance: 0.4, ledge: 1 }))
+    const report = checkMesh(solid)
+    expect(report.parts).toBe(2)
+    const [w, h] = [100 - 2 * (3 - 1) - 0.8, 60 - 2 * (3 - 1) - 0.8]
+    const box = 100 * 60 * 20 - 94 * 54 * (20 - 2 - 3.4) - 96 * 56 * 3.4
+    expect(report.volume).toBeCloseTo(box + w * h * 3, 0)
+    expect(groupsOf(solid)).toEqual(new Set([FACE, EDGE, RETURN, BACK, INSIDE]))
+  })
+
+  it('bores as many holes as there is room for and says when there is not', async () => {
+    const plate = step('plate', { shape: 'rectangle', width: 100, height: 60 })
+    const holes = async (params: Record<string, unknown>) => {
+      const solid = await solidOf(plate, step('channel', { panel: false, depth: 20, wall: 3, floor: 2, ...params }))
+      sound(solid)
+      // Euler: every hole through the floor takes two from the characteristic of a closed surface
+      const report = checkMesh(solid)
+      const vertices = new Set(solid.indices).size
+      return (2 * report.parts - (vertices - triangleCount(solid) / 2)) / 2
+    }
+    expect(await holes({ mounting: 0 })).toBe(0)
+    expect(await holes({ mounting: 4, cable: 10 })).toBe(5)
+    const [, told] = (await run([words('i'), step('channel', { mountingDiameter: 30 })])).steps
+    expect(told.issues.map((i) => i.code)).toContain('no-room-for-holes')
+  })
+
+  it('names strokes that are too narrow, with the place', async () => {
+    const [, report] = (await run([words('e', 'abril-fatface', 60), step('channel', { mounting: 0, panel: false })])).steps
+    const issue = report.issues.find((i) => i.code === 'narrow-strokes')
+    expect(issue?.message).toContain('“e”')
+    expect(issue?.place).toHaveLength(3)
+    expect((await run([words('e'), step('channel', { ledge: 5 })])).steps[1].issues[0]).toMatchObject({ code: 'ledge-too-wide', field: 'ledge' })
+    expect((await run([words('e'), step('channel', { depth: 4 })])).steps[1].issues[0]).toMatchObject({ code: 'too-shallow', field: 'depth' })
+  })
+})
+
+describe('Relief', () => {
+  it('is sound by distance, whatever the curve', async () => {
+    for (const font of FONTS)
+      for (const curve of ['dome', 'ripples', 'hollow'])
+        sound(await solidOf(words('Qu', font), step('relief', { curve, reach: 8, height: 1.5 })), `${font} ${curve}`)
+  })
+
+  it('has the volume under a slope', async () => {
+    const solid = await solidOf(
+      step('plate', { shape: 'disc', width: 60, height: 60 }),
+      step('relief', { curve: 'slope', reach: 30, height: 12, base: 2, division: 0.8 }),
+    )
+    // a cone on a base
+    expect(checkMesh(solid).volume / (Math.PI * 900 * 2 + (Math.PI * 900 * 12) / 3)).toBeCloseTo(1, 2)
+    sound(solid)
+  })
+
+  it('asks for its picture', async () => {
+    expect((await run([words('a'), step('relief', { by: 'picture' })])).steps[1].issues[0]).toMatchObject({ code: 'no-file', field: 'file' })
+  })
+})
+
+describe('Block', () => {
+  it('has the volume of its shape', async () => {
+    const volume = async (params: Record<string, unknown>) => {
+      const solid = await solidOf(step('block', { tolerance: 0.005, ...params }))
+      sound(solid, JSON.stringify(params))
+      return checkMesh(solid).volume
+    }
+    expect(await volume({ shape: 'box', width: 30, height: 20, depth: 10 })).toBeCloseTo(6000, 6)
+    const [w, h, d, r] = [30, 20, 10, 3]
+    const rounded =
+      (w - 2 * r) * (h - 2 * r) * (d - 2 * r) +
+      2 * r * ((w - 2 * r) * (h - 2 * r) + (h - 2 * r) * (d - 2 * r) + (w - 2 * r) * (d - 2 * r)) +
+      Math.PI * r * r * (w + h + d - 6 * r) +
+      (4 / 3) * Math.PI * r ** 3
+    expect((await volume({ shape: 'box', width: w, height: h, depth: d, rounding: r })) / rounded).toBeCloseTo(1, 2)
+    expect((await volume({ shape: 'ball', width: 40 })) / ((4 / 3) * Math.PI * 8000)).toBeCloseTo(1, 2)
+    expect((await volume({ shape: 'cylinder', width: 40, height: 25 })) / (Math.PI * 400 * 25)).toBeCloseTo(1, 2)
+    expect((await volume({ shape: 'cone', width: 40, height: 30 })) / ((Math.PI * 400 * 30) / 3)).toBeCloseTo(1, 2)
+    expect((await volume({ shape: 'ring', width: 60, bar: 10 })) / (2 * Math.PI ** 2 * 25 * 25)).toBeCloseTo(1, 2)
+    expect((await run([step('block', { shape: 'ring', width: 20, bar: 10 })])).steps[0].issues[0].code).toBe('no-hole')
+  })
+})
+
+describe('Extrude, further', () => {
+  it('names bands of the edge that can be dressed by themselves', async () => {
+    const bands = [
+      { name: 'Rim', from: 0, to: 0.6 },
+      { name: 'Line', from: 1, to: 1.3 },
+    ]
+    const rule = { band: 'Line', material: { colour: '#ff0000', roughness: 0.2, metalness: 1 } }
+    const solid = await solidOf(words('Qu'), step('extrude', { front: { profile: 'ogee', inset: 2, height: 2 }, bands }), step('dress', { rules: [rule] }))
+    sound(solid)
+    expect(solid.bands).toEqual(['Rim', 'Line'])
+    // the band lies between its insets: a plain chamfer shows it, where inset and height are one
+    const cone = await solidOf(words('I'), step('extrude', { depth: 10, front: { profile: 'chamfer', inset: 2, height: 2 }, bands }))
+    for (let t = 0; t < triangleCount(cone); t++) {
+      const heights = [0, 1, 2].map((k) => cone.positions[3 * cone.indices[3 * t + k] + 2] - 8)
+      if (cone.band?.[t] === 2) expect(heights.every((z) => z > 0.99 && z < 1.31)).toBe(true)
+      else if (cone.group[t] === EDGE && cone.band?.[t] === 0) expect(heights.every((z) => (z > 0.59 && z < 1.01) || z > 1.29)).toBe(true)
+    }
+    expect(surfacesOf(solid).surfaces.filter((s) => s.material.colour === '#ff0000')).toMatchObject([{ group: 'edge', name: 'edge Line' }])
+    expect((await run([words('I'), step('extrude', { bands: [{ name: 'Odd', from: 2, to: 1 }] })])).steps[1].issues[0]).toMatchObject({
+      code: 'band',
+      field: 'bands',
+    })
+  })
+
+  it('grows the letters before their edges are taken off, and unites those that come to touch', async () => {
+    const plain = await solidOf(words('O'), step('extrude'))
+    const grown = await solidOf(words('O'), step('extrude', { outset: 1 }))
+    sound(grown)
+    const width = (s: Solid) => solidBounds(s.positions)[3] - solidBounds(s.positions)[0]
+    expect(width(grown) - width(plain)).toBeCloseTo(2, 1)
+    const word = await solidOf(words('Hallo'), step('extrude', { outset: 4, corners: 'round' }))
+    sound(word)
+    expect(checkMesh(word).parts).toBeLessThan(5)
+    // each letter can still be dressed by itself
+    expect(new Set(word.letter).size).toBe(5)
+  })
+
+  it('stops at a flat where it is told to, and offers that where no face is left', async () => {
+    const wide = { profile: 'chamfer', inset: 30, height: 6 }
+    const [, report] = (await run([words('Io'), step('extrude', { front: wide })])).steps
+    const issue = report.issues.find((i) => i.code === 'no-face-left')
+    expect(issue?.fix?.label).toContain('flat of 1 mm')
+    const stopped = await solidOf(words('Io'), step('extrude', { front: wide, ...issue?.fix?.params }))
+    sound(stopped)
+    // a face is left on every letter
+    const faces = new Set(Array.from(stopped.letter).filter((_, t) => stopped.group[t] === FACE))
+    expect(faces).toEqual(new Set([0, 1]))
+    // the I is a bar: what is left of its width is the flat
+    const bar = await solidOf(words('I'), step('extrude', { front: { ...wide, flat: 2 } }))
+    const xs = Array.from({ length: triangleCount(bar) }, (_, t) => t)
+      .filter((t) => bar.group[t] === FACE)
+      .flatMap((t) => [0, 1, 2].map((k) => bar.positions[3 * bar.indices[3 * t + k]]))
+    expect(Math.max(...xs) - Math.min(...xs)).toBeCloseTo(2, 2)
+  })
+
+  it('is sound however it goes round corners and however its faces are divided', async () => {
+    for (const font of FONTS.slice(0, 3))
+      for (const corners of ['mitre', 'round', 'flat'])
+        for (const division of ['none', 'triangles', 'squares'])
+          sound(
+            await solidOf(words('Mk&', font), step('extrude', { corners, division, front: { profile: 'round', inset: 1.2, height: 1.2 } })),
+            `${font} ${corners} ${division}`,
+          )
+  })
+
+  it('divides faces and walls evenly', async () => {
+    const solid = await solidOf(
+      step('plate', { shape: 'rectangle', width: 60, height: 40 }),
+      step('extrude', { depth: 20, division: 'triangles', divisionEdge: 2, front: { profile: 'square' } }),
+    )
+    let [longest, flattest] = [0, Infinity]
+    for (let t = 0; t < triangleCount(solid); t++) {
+      const p = [0, 1, 2].map((k) => solid.positions.subarray(3 * solid.indices[3 * t + k], 3 * solid.indices[3 * t + k] + 3))
+      const sides = [0, 1, 2].map((k) => Math.hypot(...[0, 1, 2].map((i) => p[k][i] - p[(k + 1) % 3][i])))
+      longest = Math.max(longest, ...sides)
+      const s = (sides[0] + sides[1] + sides[2]) / 2
+      flattest = Math.min(
+        flattest,
+        (4 * Math.sqrt(3) * Math.sqrt(Math.max(0, s * (s - sides[0]) * (s - sides[1]) * (s - sides[2])))) / (sides[0] ** 2 + sides[1] ** 2 + sides[2] ** 2),
+      )
+    }
+    expect(longest).toBeLessThan(4)
+    // 1 for an equilateral triangle
+    expect(flattest).toBeGreaterThan(0.35)
+  })
+
+  it('lays textures out in millimetres: plane on faces, unrolled on edges and returns', async () => {
+    const solid = await solidOf(words('O&'), step('extrude', { front: { profile: 'round', inset: 2, height: 2 } }))
+    for (let t = 0; t < triangleCount(solid); t++) {
+      const p = [0, 1, 2].map((k) => solid.positions.subarray(3 * solid.indices[3 * t + k], 3 * solid.indices[3 * t + k] + 3))
+      const q = [0, 1, 2].map((k) => solid.uvs.subarray(6 * t + 2 * k, 6 * t + 2 * k + 2))
+      if (solid.group[t] === EDGE) continue
+      for (let k = 0; k < 3; k++) {
+        const inSpace = Math.hypot(...[0, 1, 2].map((i) => p[k][i] - p[(k + 1) % 3][i]))
+        const inPlane = Math.hypot(...[0, 1].map((i) => q[k][i] - q[(k + 1) % 3][i]))
+        expect(Math.abs(inSpace - inPlane)).toBeLessThan(2e-3)
+      }
+    }
+  })
+})
+
+describe('Dress', () => {
+  it('dresses letters, every second letter and palettes by letter and word', async () => {
+    const gold = { colour: '#e8b64c', roughness: 0.2, metalness: 1 }
+    const word = [words('Tern Quay'), step('extrude')]
+    const coloured = (solid: Solid, colour: string) => {
+      const { surfaces, of } = surfacesOf(solid)
+      const letters = new Set<string>()
+      for (let t = 0; t < triangleCount(solid); t++) if (surfaces[of[t]].material.colour === colour) letters.add(solid.letters[solid.letter[t]])
+      return [...letters].sort().join('')
+    }
+    expect(coloured(await solidOf(...word, step('dress', { rules: [{ letters: 'TQ', material: gold }] })), '#e8b64c')).toBe('QT')
+    expect(coloured(await solidOf(...word, step('dress', { rules: [{ every: 2, from: 2, groups: ['face'], material: gold }] })), '#e8b64c')).toBe('enuy')
+    const byWord = await solidOf(...word, step('dress', { palette: 'word', colours: ['#111111', '#222222'], paletteOn: 'all' }))
+    expect(coloured(byWord, '#111111')).toBe('Tenr')
+    expect(coloured(byWord, '#222222')).toBe('Qauy')
+    const byLetter = await solidOf(...word, step('dress', { palette: 'letter', colours: ['#111111', '#222222', '#333333'], paletteOn: 'all' }))
+    expect(coloured(byLetter, '#333333')).toBe('ru')
+    // a rule that finds nothing says so and stays
+    const [, , idle] = (await run([...word, step('dress', { rules: [{ letters: 'z', material: gold }] })])).steps
+    expect(idle.issues[0]).toMatchObject({ code: 'rule-idle', severity: 'warning' })
+  })
+})
+
+it('forms keep the area of the letters they stand on', async () => {
+  const outline = (await run([words('Quay')])).value as Outline
+  const area = outline.regions.reduce((sum, region) => sum + polygonArea(regionPolygons(region, 0.02, outline.lattice)), 0)
+  expect(outline.regions.map((region) => regionArea(region).box.every(Number.isFinite))).not.toContain(false)
+  const flat = await solidOf(words('Quay'), step('extrude', { depth: 10, front: { profile: 'square' } }))
+  expect(checkMesh(flat).volume / 10).toBeCloseTo(area, 3)
+})
