@@ -348,6 +348,105 @@ export function drawnThings(): ProjectDocument {
   }
 }
 
+/** What letters can be made into: swollen, bent, lit from within, inlaid, stamped. */
+export function madeLetters(): ProjectDocument {
+  const step = (kind: string, params: Record<string, unknown>) => ({ id: `${kind}-1`, kind, on: true, params })
+  return {
+    format: 'kelvar',
+    version: DOCUMENT_VERSION,
+    name: 'Lantern Fair · made letters',
+    pieces: [
+      {
+        id: 'balloons',
+        name: 'Children’s tent',
+        route: [
+          words('Bubbles', 'fredoka', 40, { tracking: -8 }),
+          step('inflate', { height: 9, measure: 'word', rim: 0 }),
+          step('dress', {
+            face: { colour: '#f49ab5', roughness: 0.2, metalness: 0 },
+            back: { colour: '#f49ab5', roughness: 0.3, metalness: 0 },
+            palette: 'letter',
+            colours: ['#e0527a', '#f0a03c', '#f2cf4e', '#4fb39a', '#4a86c6', '#9a78c8'],
+            paletteOn: 'all',
+          }),
+        ],
+      },
+      {
+        id: 'tea-neon',
+        name: 'Tea room',
+        route: [
+          words('Tea & buns', 'kaushan-script', 44),
+          step('tube', { radius: 1.5, offset: -0.4, gap: 2.4, gapAt: 72 }),
+          step('dress', {
+            face: { colour: '#ff6a26', roughness: 0.3, metalness: 0, glow: 0.7 },
+            edge: { colour: '#ff6a26', roughness: 0.3, metalness: 0, glow: 0.7 },
+            rules: [
+              { groups: [], letters: '&', every: 1, from: 1, layer: '', band: '', material: { colour: '#38b6f0', roughness: 0.3, metalness: 0, glow: 0.7 } },
+            ],
+          }),
+        ],
+      },
+      {
+        id: 'pier-light',
+        name: 'Pier light',
+        route: [
+          words('FERRY', 'archivo-bold', 90, { tracking: 24 }),
+          step('channel', { depth: 26, wall: 2.4, floor: 2, rim: 'round', rimSize: 0.8, thickness: 3, clearance: 0.3, ledge: 1.2, mounting: 2, cable: 6 }),
+          step('dress', {
+            face: { colour: '#fff1d6', roughness: 0.4, metalness: 0, glow: 0.85 },
+            edge: { colour: '#c9a35a', roughness: 0.38, metalness: 0.95 },
+            return: { colour: '#1f4a55', roughness: 0.42, metalness: 0.25 },
+            back: { colour: '#1f4a55', roughness: 0.6, metalness: 0.2 },
+            inside: { colour: '#f2efe8', roughness: 0.8, metalness: 0 },
+          }),
+        ],
+      },
+      {
+        id: 'inlaid',
+        name: 'Inlaid line',
+        route: [
+          words('Quay', 'alfa-slab', 46, { tracking: 14 }),
+          step('extrude', {
+            depth: 12,
+            front: { profile: 'ovolo', inset: 3.2, height: 3 },
+            back: { profile: 'chamfer', inset: 0.6, height: 0.6 },
+            bands: [{ name: 'Bright rim', from: 0, to: 0.5 }],
+            corners: 'mitre',
+          }),
+          step('dress', {
+            face: { colour: '#1f5a44', roughness: 0.34, metalness: 0 },
+            edge: { colour: '#efe3c6', roughness: 0.4, metalness: 0 },
+            return: { colour: '#15332a', roughness: 0.4, metalness: 0 },
+            back: { colour: '#15332a', roughness: 0.6, metalness: 0 },
+            rules: [
+              { groups: [], letters: '', every: 1, from: 1, layer: '', band: 'Bright rim', material: { colour: '#e8b64c', roughness: 0.24, metalness: 1 } },
+            ],
+          }),
+        ],
+      },
+      {
+        id: 'token',
+        name: 'Fair token',
+        route: [
+          step('plate', { shape: 'disc', width: 42, height: 42 }),
+          step('relief', { by: 'distance', curve: 'ripples', reach: 5.25, height: 1, base: 2.4, division: 0.4 }),
+          step('dress', {
+            face: { colour: '#b98a3a', roughness: 0.34, metalness: 0.95 },
+            return: { colour: '#8f6a2c', roughness: 0.45, metalness: 0.9 },
+            back: { colour: '#8f6a2c', roughness: 0.5, metalness: 0.9 },
+          }),
+        ],
+      },
+      {
+        id: 'lifebelt',
+        name: 'Lifebelt',
+        route: [step('block', { shape: 'ring', width: 90, bar: 20 }), step('dress', { face: { colour: '#e7e2d6', roughness: 0.35, metalness: 0 } })],
+      },
+    ],
+    assets: assetsOf('fredoka', 'kaushan-script', 'archivo-bold', 'alfa-slab'),
+  }
+}
+
 function assetsOf(...ids: string[]): ProjectDocument['assets'] {
   return ids.map((id) => {
     const { sha256, name, bytes } = face(id)
@@ -358,6 +457,7 @@ function assetsOf(...ids: string[]): ProjectDocument['assets'] {
 /** Adds the demo projects that are not there; those a person has changed are left alone. Returns how many were added. */
 export async function seedDemo(em: EntityManager): Promise<number> {
   const demos: [string, ProjectDocument, string][] = [
+    ['7e51a0de-0000-4000-8000-000000000004', madeLetters(), 'made-letters.png'],
     ['7e51a0de-0000-4000-8000-000000000003', drawnThings(), 'drawn-things.png'],
     ['7e51a0de-0000-4000-8000-000000000002', stallSigns(), 'stall-signs.png'],
     ['7e51a0de-0000-4000-8000-000000000001', gateSign(), 'gate-sign.png'],

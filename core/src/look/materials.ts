@@ -42,8 +42,8 @@ export const STARTERS: readonly Starter[] = [
   starter('Plastic and glass', 'Blue acrylic', '#2f86c4', 0.1, 0),
   starter('Plastic and glass', 'Porcelain', '#f4f3ef', 0.12, 0),
   starter('Light', 'Opal acrylic, lit', '#fff1d6', 0.4, 0, 0.85),
-  starter('Light', 'Warm neon', '#ff8a3d', 0.3, 0, 1),
-  starter('Light', 'Cold neon', '#6fd3ff', 0.3, 0, 1),
+  starter('Light', 'Warm neon', '#ff6a26', 0.3, 0, 0.7),
+  starter('Light', 'Cold neon', '#38b6f0', 0.3, 0, 0.7),
 ]
 
 /** Rows of colours for letters, words or layers in turn. */

@@ -134,7 +134,8 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       redo: () => travel('future', 'past'),
       choosePiece(pieceId) {
         const piece = get().document.pieces.find((p) => p.id === pieceId)
-        if (piece) set({ pieceId, openStep: piece.route[0]?.id, until: undefined, picked: [], typeCase: undefined, news: undefined, report: undefined })
+        // the piece in hand chosen again has nothing new to tell, and must not forget what it told
+        if (piece && pieceId !== get().pieceId) set({ pieceId, openStep: piece.route[0]?.id, until: undefined, picked: [], typeCase: undefined, news: undefined, report: undefined })
       },
       unfold: (openStep) => set({ openStep }),
       lookUntil: (until) => set({ until }),
