@@ -83,6 +83,7 @@ describe('the finder', () => {
       'prismatic',
       'inflate',
       'tube',
+      'sweep',
       'channel',
       'relief',
     ])

@@ -438,6 +438,33 @@ export function madeLetters(): ProjectDocument {
         ],
       },
       {
+        id: 'pennant',
+        name: 'Flourish',
+        route: [
+          step('drawing', {
+            layers: [{ id: 'line', name: 'Line' }],
+            shapes: [
+              {
+                id: 'line',
+                layer: 'line',
+                closed: false,
+                nodes: [
+                  { x: 0, y: 14, out: [18, -26] },
+                  { x: 58, y: 30, in: [-6, -26], out: [6, 26] },
+                  { x: 34, y: 46, in: [18, 6], out: [-22, -8] },
+                  { x: 70, y: 6, in: [-34, -14], out: [40, 16] },
+                  { x: 124, y: 40, in: [4, -22], out: [-4, 20] },
+                  { x: 100, y: 44, in: [12, 10], out: [-14, -12] },
+                  { x: 168, y: 22, in: [-34, -34] },
+                ],
+              },
+            ],
+          }),
+          step('sweep', { section: 'round', width: 7, height: 5, sizeStart: 12, sizeMiddle: 100, sizeEnd: 6, ends: 'pointed' }),
+          step('dress', { face: { colour: '#c9a35a', roughness: 0.3, metalness: 0.95 } }),
+        ],
+      },
+      {
         id: 'lifebelt',
         name: 'Lifebelt',
         route: [step('block', { shape: 'ring', width: 90, bar: 20 }), step('dress', { face: { colour: '#e7e2d6', roughness: 0.35, metalness: 0 } })],

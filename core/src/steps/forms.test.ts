@@ -189,6 +189,71 @@ describe('Relief', () => {
   })
 })
 
+describe('Sweep', () => {
+  const drawn = (nodes: Record<string, unknown>[], closed = false) =>
+    step('drawing', { shapes: [{ id: 'a', layer: 'l', closed, nodes }], layers: [{ id: 'l', name: 'Line' }] })
+  const WAVE = [
+    { x: 0, y: 0, out: [20, 0] },
+    { x: 40, y: 30, in: [-10, 0], out: [10, 0] },
+    { x: 80, y: 0, in: [-20, 0] },
+  ]
+  const ZIGZAG = [
+    { x: 0, y: 0 },
+    { x: 60, y: 40 },
+    { x: 60, y: 0 },
+    { x: 0, y: 40 },
+  ]
+  const LOOP = [
+    { x: 0, y: 0, out: [60, 0] },
+    { x: 60, y: 30, in: [30, -40], out: [-30, 40] },
+    { x: 0, y: 20, in: [0, 40], out: [0, -30] },
+    { x: 90, y: 5, in: [-40, 0] },
+  ]
+
+  it('is sound and of one piece, also where the line crosses itself, with every section and end', async () => {
+    for (const [name, nodes] of Object.entries({ WAVE, ZIGZAG, LOOP }))
+      for (const params of [
+        {},
+        { section: 'square', ends: 'flat' },
+        { section: 'diamond', turnEnd: 360, ends: 'flat' },
+        { sizeStart: 10, sizeEnd: 0, ends: 'pointed' },
+        { section: 'half', ends: 'flat' },
+        { section: 'triangle', shiftStart: -3, shiftEnd: 3 },
+      ]) {
+        const solid = await solidOf(drawn(nodes), step('sweep', params))
+        expect(checkMesh(solid).findings, `${name} ${JSON.stringify(params)}`).toEqual([])
+        expect(checkMesh(solid).parts).toBe(1)
+      }
+    for (const params of [{}, { section: 'square', height: 4, bend: 1 }])
+      expect(checkMesh(await solidOf(words('Qa', 'pacifico'), step('sweep', { along: 'outlines', width: 2, height: 2, ...params }))).findings).toEqual([])
+  }, 180_000)
+
+  it('has the volume of its section times its way, and of a cone where it comes to a point', async () => {
+    const line = drawn([
+      { x: 0, y: 0 },
+      { x: 100, y: 0 },
+    ])
+    const volume = async (params: Record<string, unknown>) => checkMesh(await solidOf(line, step('sweep', { ends: 'flat', ...params }))).volume
+    expect(await volume({ section: 'square', width: 5, height: 3 })).toBeCloseTo(1500, 3)
+    expect((await volume({ section: 'round', width: 8, height: 8 })) / (Math.PI * 16 * 100)).toBeCloseTo(1, 1)
+    // a section that turns keeps its area
+    expect((await volume({ section: 'square', width: 6, height: 6, turnEnd: 90 })) / 3600).toBeCloseTo(1, 1)
+    expect((await volume({ section: 'square', width: 6, height: 6, sizeStart: 100, sizeMiddle: 50, sizeEnd: 0 })) / 1200).toBeCloseTo(1, 2)
+    expect(
+      (await volume({ section: 'round', ends: 'round', width: 8, height: 8 })) - (await volume({ section: 'round', width: 8, height: 8 })),
+    ).toBeGreaterThan(0.9 * (4 / 3) * Math.PI * 64 * 0.9)
+  })
+
+  it('lifts a line over the one it crosses where it is told to', async () => {
+    const flat = await solidOf(drawn(ZIGZAG), step('sweep', { width: 3, height: 3 }))
+    const lifted = await solidOf(drawn(ZIGZAG), step('sweep', { width: 3, height: 3, crossings: 'lifted' }))
+    expect(checkMesh(lifted).findings).toEqual([])
+    const top = (s: Solid) => solidBounds(s.positions)[5] - solidBounds(s.positions)[2]
+    expect(top(flat)).toBeCloseTo(3, 2)
+    expect(top(lifted)).toBeGreaterThan(6)
+  })
+})
+
 describe('Block', () => {
   it('has the volume of its shape', async () => {
     const volume = async (params: Record<string, unknown>) => {

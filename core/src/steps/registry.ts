@@ -19,6 +19,7 @@ import { slice } from './slice'
 import { smooth } from './smooth'
 import type { StepKind } from './step'
 import { strokeToOutline } from './stroke-to-outline'
+import { sweep } from './sweep'
 import { tracedPicture } from './traced-picture'
 import { tube } from './tube'
 import { vectorFile } from './vector-file'
@@ -47,6 +48,7 @@ export const STEPS: readonly StepKind[] = [
   prismatic,
   inflate,
   tube,
+  sweep,
   channel,
   relief,
   dress,

@@ -135,7 +135,8 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       choosePiece(pieceId) {
         const piece = get().document.pieces.find((p) => p.id === pieceId)
         // the piece in hand chosen again has nothing new to tell, and must not forget what it told
-        if (piece && pieceId !== get().pieceId) set({ pieceId, openStep: piece.route[0]?.id, until: undefined, picked: [], typeCase: undefined, news: undefined, report: undefined })
+        if (piece && pieceId !== get().pieceId)
+          set({ pieceId, openStep: piece.route[0]?.id, until: undefined, picked: [], typeCase: undefined, news: undefined, report: undefined })
       },
       unfold: (openStep) => set({ openStep }),
       lookUntil: (until) => set({ until }),

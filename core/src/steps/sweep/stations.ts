@@ -1,0 +1,171 @@
+import type { Flat } from '../../outline/flatten'
+import { MITRE_LIMIT, type Section, type Station } from '../../solid/sweep'
+import type { SweepParams } from '.'
+
+export const SECTIONS = ['round', 'square', 'diamond', 'triangle', 'hexagon', 'half'] as const
+
+const AROUND = 32
+
+const polygon = (corners: number, from: number) =>
+  Array.from({ length: corners }, (_, i) => from + (2 * Math.PI * i) / corners).flatMap((a) => [Math.cos(a) / 2, Math.sin(a) / 2])
+
+/** A section of width and height 1 about its middle. */
+export function sectionOf(name: (typeof SECTIONS)[number]): Section {
+  if (name === 'round') return { xy: polygon(AROUND, 0), smooth: true }
+  if (name === 'square') return { xy: [0.5, -0.5, 0.5, 0.5, -0.5, 0.5, -0.5, -0.5], smooth: false }
+  if (name === 'diamond') return { xy: polygon(4, 0), smooth: false }
+  if (name === 'triangle') return { xy: [-0.5, -0.5, 0.5, -0.5, 0, 0.5], smooth: false }
+  if (name === 'hexagon') return { xy: polygon(6, 0), smooth: false }
+  // the flat below, the round above
+  const arc = Array.from({ length: AROUND / 2 + 1 }, (_, i) => (Math.PI * i) / (AROUND / 2)).flatMap((a) => [Math.cos(a) / 2, Math.sin(a) - 0.5])
+  return { xy: arc, smooth: false }
+}
+
+/** A place where a line passes over one that was drawn before. */
+export interface Lift {
+  readonly line: number
+  /** mm along it */
+  readonly at: number
+}
+
+/** Where lines cross each other or themselves; the later one is the one to be lifted. */
+export function crossingsOf(flats: readonly Flat[]): Lift[] {
+  const sides: { line: number; at: number; p: readonly number[] }[] = []
+  flats.forEach(({ xy, closed }, line) => {
+    let at = 0
+    const n = xy.length / 2
+    for (let i = 0; i + (closed ? 0 : 1) < n; i++) {
+      const j = (i + 1) % n
+      sides.push({ line, at, p: [xy[2 * i], xy[2 * i + 1], xy[2 * j], xy[2 * j + 1]] })
+      at += Math.hypot(xy[2 * j] - xy[2 * i], xy[2 * j + 1] - xy[2 * i + 1])
+    }
+  })
+  const lifts: Lift[] = []
+  for (let i = 0; i < sides.length; i++)
+    for (let j = i + 2; j < sides.length; j++) {
+      const [a, b] = [sides[i].p, sides[j].p]
+      const cross = (b[2] - b[0]) * (a[3] - a[1]) - (b[3] - b[1]) * (a[2] - a[0])
+      if (Math.abs(cross) < 1e-12) continue
+      const s = ((b[2] - b[0]) * (b[1] - a[1]) - (b[3] - b[1]) * (b[0] - a[0])) / cross
+      const t = ((a[2] - a[0]) * (b[1] - a[1]) - (a[3] - a[1]) * (b[0] - a[0])) / cross
+      if (s <= 1e-9 || s >= 1 - 1e-9 || t <= 1e-9 || t >= 1 - 1e-9) continue
+      lifts.push({ line: sides[j].line, at: sides[j].at + t * Math.hypot(b[2] - b[0], b[3] - b[1]) })
+    }
+  return lifts
+}
+
+/** A value between start, middle and end, without a corner midway. */
+function course(start: number, middle: number, end: number, t: number): number {
+  // the parabola through all three (Lagrange), held between them so that it never overshoots
+  const v = start * (1 - t) * (1 - 2 * t) + middle * 4 * t * (1 - t) + end * t * (2 * t - 1)
+  return Math.max(Math.min(start, middle, end), Math.min(Math.max(start, middle, end), v))
+}
+
+/** The stations along a line: at its own corners, and more where the section changes; the ends closed as asked. */
+export function stationsOf(flat: Flat, params: SweepParams, lifts: readonly Lift[]): Station[] {
+  const points = dense(flat, params, lifts)
+  const n = points.length
+  if (n < 2) return []
+  const total = points[n - 1].s || 1
+  const { closed } = flat
+  const radians = Math.PI / 180
+  const at = (i: number): Station => {
+    const p = points[i]
+    const before = points[closed ? (i + n - 2) % (n - 1) : Math.max(0, i - 1)]
+    const after = points[closed ? (i + 1) % (n - 1) : Math.min(n - 1, i + 1)]
+    const a = unit(p.x - before.x, p.y - before.y) ?? unit(after.x - p.x, after.y - p.y) ?? [1, 0]
+    const b = unit(after.x - p.x, after.y - p.y) ?? a
+    const m = unit(a[0] + b[0], a[1] + b[1]) ?? a
+    const t = p.s / total
+    // along a ring the values come back to where they began
+    const round = closed ? 1 - Math.abs(2 * t - 1) : t
+    const size =
+      (closed ? params.sizeStart + (params.sizeMiddle - params.sizeStart) * smooth(round) : course(params.sizeStart, params.sizeMiddle, params.sizeEnd, t)) /
+      100
+    const shift = closed
+      ? params.shiftStart + (params.shiftMiddle - params.shiftStart) * smooth(round)
+      : course(params.shiftStart, params.shiftMiddle, params.shiftEnd, t)
+    const turns = params.turnEnd - params.turnStart
+    return {
+      x: p.x,
+      y: p.y,
+      z: params.height / 2 + liftAt(p.s, lifts, params, total, closed),
+      nx: -m[1],
+      ny: m[0],
+      mitre: Math.min(MITRE_LIMIT, 1 / Math.max(0.05, m[0] * a[0] + m[1] * a[1])),
+      width: params.width * size,
+      height: params.height * size,
+      turn: (params.turnStart + (closed ? Math.round(turns / 360) * 360 : turns) * t) * radians,
+      shift,
+    }
+  }
+  if (closed) return Array.from({ length: n - 1 }, (_, i) => at(i))
+  const stations = Array.from({ length: n }, (_, i) => at(i))
+  return [...endOf(stations[0], -1, params.ends).reverse(), ...stations.slice(1, -1), ...endOf(stations[n - 1], 1, params.ends)]
+}
+
+const smooth = (f: number) => f * f * (3 - 2 * f)
+
+function unit(x: number, y: number): [number, number] | undefined {
+  const l = Math.hypot(x, y)
+  return l > 1e-9 ? [x / l, y / l] : undefined
+}
+
+/** The line's points with their distances along it; a ring ends with its first point again. */
+function dense({ xy, closed }: Flat, params: SweepParams, lifts: readonly Lift[]): { x: number; y: number; s: number }[] {
+  const n = xy.length / 2
+  let total = 0
+  for (let i = 0; i + (closed ? 0 : 1) < n; i++) total += Math.hypot(xy[(2 * i + 2) % (2 * n)] - xy[2 * i], xy[(2 * i + 3) % (2 * n)] - xy[2 * i + 1])
+  const changes =
+    params.sizeStart !== params.sizeMiddle ||
+    params.sizeMiddle !== params.sizeEnd ||
+    params.shiftStart !== params.shiftMiddle ||
+    params.shiftMiddle !== params.shiftEnd
+  const turn = Math.abs(params.turnEnd - params.turnStart)
+  const longest = Math.max(
+    total / 600,
+    Math.min(changes ? total / 48 : Infinity, turn > 0 ? (total * 6) / turn : Infinity, lifts.length > 0 ? params.width / 3 : Infinity),
+  )
+  const out = [{ x: xy[0], y: xy[1], s: 0 }]
+  let s = 0
+  for (let i = 0; i + (closed ? 0 : 1) < n; i++) {
+    const [x0, y0, x1, y1] = [xy[2 * i], xy[2 * i + 1], xy[(2 * i + 2) % (2 * n)], xy[(2 * i + 3) % (2 * n)]]
+    const length = Math.hypot(x1 - x0, y1 - y0)
+    if (length < 1e-6) continue
+    const parts = Math.max(1, Math.ceil(length / longest - 1e-9))
+    for (let k = 1; k <= parts; k++) out.push({ x: x0 + ((x1 - x0) * k) / parts, y: y0 + ((y1 - y0) * k) / parts, s: s + (length * k) / parts })
+    s += length
+  }
+  return out
+}
+
+/** How high a line stands where it passes over others, mm: a whole section and a little, risen to over three widths. */
+function liftAt(s: number, lifts: readonly Lift[], params: SweepParams, total: number, closed: boolean): number {
+  let most = 0
+  const size = Math.max(params.sizeStart, params.sizeMiddle, params.sizeEnd) / 100
+  const [flat, ramp] = [params.width * size * 0.8, params.width * size * 2.2]
+  for (const { at } of lifts) {
+    const gap = closed ? Math.min(Math.abs(s - at), total - Math.abs(s - at)) : Math.abs(s - at)
+    const f = Math.max(0, Math.min(1, (flat + ramp - gap) / ramp))
+    most = Math.max(most, smooth(f) * params.height * size * 1.12)
+  }
+  return most
+}
+
+const STEPS = 8
+
+/** The end station and what closes it, outwards. */
+function endOf(s: Station, way: 1 | -1, ends: SweepParams['ends']): Station[] {
+  if (ends === 'flat' || s.width <= 0) return [s]
+  const [tx, ty] = [way * s.ny, -way * s.nx]
+  const reach = ends === 'round' ? s.width / 2 : s.width * 1.5
+  const count = ends === 'round' ? STEPS : 1
+  const out = [s]
+  for (let k = 1; k <= count; k++) {
+    const angle = (Math.PI / 2) * (k / count)
+    const [far, size] = ends === 'round' ? [Math.sin(angle), Math.cos(angle)] : [1, 0]
+    const scale = k === count ? 0 : size
+    out.push({ ...s, x: s.x + tx * reach * far, y: s.y + ty * reach * far, width: s.width * scale, height: s.height * scale })
+  }
+  return out
+}
