@@ -91,7 +91,24 @@ describe('Drawing', () => {
       ],
     }
     expect((await outlineOf([step('drawing', { shapes: [{ ...line, width: 0 }] })])).strokes.length).toBe(1)
-    expect(await issuesOf([step('drawing', { shapes: [{ ...line, width: 0 }] })])).toMatchObject([{ code: 'open-strokes' }])
+    // an open line is nothing wrong in itself: what cannot form it says so
+    expect(await issuesOf([step('drawing', { shapes: [{ ...line, width: 0 }] })])).toEqual([])
+    const square = {
+      ...line,
+      id: 'square',
+      closed: true,
+      width: 0,
+      nodes: [
+        { x: 0, y: 0 },
+        { x: 20, y: 0 },
+        { x: 20, y: 20 },
+        { x: 0, y: 20 },
+      ],
+    }
+    expect(await issuesOf([step('drawing', { shapes: [{ ...line, width: 0 }, square] }), step('extrude', {})])).toMatchObject([
+      { code: 'open-strokes', severity: 'warning' },
+    ])
+    expect(await issuesOf([step('drawing', { shapes: [{ ...line, width: 0 }] }), step('sweep', { width: 1, height: 1 })])).toEqual([])
     const wide = await outlineOf([step('drawing', { shapes: [{ ...line, width: 4 }] })])
     expect(areaOf(wide)).toBeCloseTo(120 + Math.PI * 4, 0)
     // lines that cross each other and an outline are one area with it

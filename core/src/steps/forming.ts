@@ -88,6 +88,20 @@ export function middleOf(region: Region): [number, number] {
   return [region.dx + (x0 + x1) / 2, region.dy + (y0 + y1) / 2]
 }
 
+/** A warning about open lines, which steps that form areas leave out; none when there are none. */
+export function strokesLeft(input: Outline): StepIssue[] {
+  const { length } = input.strokes
+  if (length === 0) return []
+  return [
+    {
+      code: 'open-strokes',
+      severity: 'warning',
+      message: `${length} open ${length === 1 ? 'line has' : 'lines have'} no width yet and ${length === 1 ? 'is' : 'are'} left out.`,
+      remedy: 'Insert Stroke to outline before this step, close them, or form them with Tube or Sweep.',
+    },
+  ]
+}
+
 /** A warning that names the regions whose edges the fallback kernel made; none when there are none. */
 export function approximateIssue(input: Outline, results: readonly { approximate: boolean }[], what: string, z: number, field?: string): StepIssue[] {
   const rough = input.regions.filter((_, i) => results[i].approximate)

@@ -4,7 +4,7 @@ import { regionPolygons } from '../../outline/polygon'
 import { type ChannelResult, channelSolid } from '../../solid/channel'
 import { PROFILE_NAMES, shippedProfile } from '../../solid/profile'
 import { curvesWithin, millimetres } from '../extrude/schema'
-import { formRegions, letterFinder, named } from '../forming'
+import { formRegions, letterFinder, named, strokesLeft } from '../forming'
 import { meta, plain } from '../meta'
 import { defineStep, failed, type StepIssue } from '../step'
 
@@ -112,7 +112,7 @@ export const channel = defineStep({
           letterAt: letterFinder(region, params.tolerance, input.lattice),
         }),
     }))
-    const issues: StepIssue[] = []
+    const issues: StepIssue[] = strokesLeft(input)
     const filled = input.regions.filter((_, i) => results[i].closed)
     if (filled.length > 0)
       issues.push({

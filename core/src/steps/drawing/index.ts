@@ -7,7 +7,7 @@ import { type Outline, outlineBounds, type Region } from '../../outline/outline'
 import { controlBounds, type Path, pathArea } from '../../outline/path'
 import { uniteRegions } from '../../outline/unite'
 import { cutToVisible } from '../../outline/visible'
-import { defineStep, failed, type StepIssue } from '../step'
+import { defineStep, failed } from '../step'
 import { drawingParams } from './schema'
 
 export const drawing = defineStep({
@@ -57,20 +57,8 @@ export const drawing = defineStep({
       layers: layers.map(({ id, name, colour }) => ({ id, name, ...(colour ? { colour } : {}) })),
       lattice: 1,
     }
-    const issues: StepIssue[] =
-      strokes.length > 0
-        ? [
-            {
-              code: 'open-strokes',
-              severity: 'warning',
-              message: `${strokes.length} open ${strokes.length === 1 ? 'line has' : 'lines have'} no width yet and cannot be formed.`,
-              remedy: 'Close them, give them a width on the board, or insert Stroke to outline after this step.',
-              field: 'shapes',
-            },
-          ]
-        : []
     const shown = overlaps === 'visible' && new Set(regions.map((r) => r.layer)).size > 1 ? cutToVisible(value, gap) : value
-    return { ok: true, value: { ...shown, lattice: latticeFor(Math.max(...outlineBounds(value).map(Math.abs))) }, issues }
+    return { ok: true, value: { ...shown, lattice: latticeFor(Math.max(...outlineBounds(value).map(Math.abs))) }, issues: [] }
   },
 })
 

@@ -5,7 +5,7 @@ import { divideRings, type PolygonSet, regionPolygons } from '../../outline/poly
 import type { Division } from '../../solid/even-caps'
 import { type ExtrudeResult, extrudePolygons } from '../../solid/extrude'
 import type { Profile } from '../../solid/profile'
-import { approximateIssue, formRegions, letterFinder, middleOf, named, regionRidge } from '../forming'
+import { approximateIssue, formRegions, letterFinder, middleOf, named, regionRidge, strokesLeft } from '../forming'
 import { plain } from '../meta'
 import { defineStep, failed, type StepContext, type StepIssue } from '../step'
 import { edgeProfile, stoppedProfile } from './profile-of'
@@ -72,7 +72,7 @@ export const extrude = defineStep({
       }
     })
     if (solid.indices.length === 0) return failed('vanished', 'The shapes are too small to form a solid at this size.', 'Raise the cap height.', 'depth')
-    return { ok: true, value: solid, issues: reportIssues(outline, results, params) }
+    return { ok: true, value: solid, issues: [...strokesLeft(input), ...reportIssues(outline, results, params)] }
   },
 })
 

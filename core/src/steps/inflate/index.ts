@@ -4,7 +4,7 @@ import { regionPolygons } from '../../outline/polygon'
 import { coarsened, inflate as inflateMembrane, type Membrane, membraneOf } from '../../solid/inflate'
 import type { Solid } from '../../solid/solid'
 import { curvesWithin, millimetres } from '../extrude/schema'
-import { approximateIssue, formRegions, letterFinder, named, regionRidge } from '../forming'
+import { approximateIssue, formRegions, letterFinder, named, regionRidge, strokesLeft } from '../forming'
 import { meta, plain } from '../meta'
 import { defineStep, failed } from '../step'
 
@@ -96,7 +96,7 @@ export const inflate = defineStep({
         return { solid: inflateMembrane(membrane, options, params.measure === 'word' ? most : membrane.most) }
       },
     }))
-    const issues = approximateIssue(input, membranes, 'swelling', params.height)
+    const issues = [...strokesLeft(input), ...approximateIssue(input, membranes, 'swelling', params.height)]
     const lost = input.regions.filter((_, i) => !(membranes[i].most > 0))
     if (lost.length > 0)
       issues.push({

@@ -5,7 +5,7 @@ import { type ExtrudeResult, extrudePolygons } from '../../solid/extrude'
 import { shippedProfile } from '../../solid/profile'
 import { type Solid, triangleCount } from '../../solid/solid'
 import { curvesWithin } from '../extrude/schema'
-import { approximateIssue, formRegions, letterFinder, regionRidge } from '../forming'
+import { approximateIssue, formRegions, letterFinder, regionRidge, strokesLeft } from '../forming'
 import { meta, plain } from '../meta'
 import { defineStep, failed } from '../step'
 
@@ -81,7 +81,7 @@ export const prismatic = defineStep({
         }),
     }))
     if (raised.indices.length === 0) return failed('vanished', 'The shapes are too small to form a solid at this size.', 'Raise the cap height.', 'walls')
-    const issues = approximateIssue(input, results, 'ridges', params.walls)
+    const issues = [...strokesLeft(input), ...approximateIssue(input, results, 'ridges', params.walls)]
     return {
       ok: true,
       value: params.way === 'sunk' ? turnedOver(raised) : raised,

@@ -7,7 +7,7 @@ import { regionPolygons } from '../../outline/polygon'
 import { distanceField, reliefSolid } from '../../solid/relief'
 import type { Solid } from '../../solid/solid'
 import { curvesWithin, millimetres } from '../extrude/schema'
-import { formRegions, letterFinder } from '../forming'
+import { formRegions, letterFinder, strokesLeft } from '../forming'
 import { meta, plain } from '../meta'
 import { loadPicture, pictureFile } from '../picture-of'
 import { defineStep, failed } from '../step'
@@ -97,7 +97,7 @@ export const relief = defineStep({
       }
     })
     if (solid.indices.length === 0) return failed('vanished', 'The shapes are too small to form a solid at this size.', 'Raise the cap height.', 'base')
-    return { ok: true, value: solid, issues: [] }
+    return { ok: true, value: solid, issues: strokesLeft(input) }
   },
 })
 

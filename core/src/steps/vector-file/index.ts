@@ -64,14 +64,6 @@ export const vectorFile = defineStep({
         remedy: 'Turn these into plain filled shapes where the drawing was made, if they are needed.',
         field: 'file',
       })
-    if (value.strokes.length > 0)
-      issues.push({
-        code: 'open-strokes',
-        severity: 'warning',
-        message: `${value.strokes.length} open ${value.strokes.length === 1 ? 'line has' : 'lines have'} no width yet and cannot be formed.`,
-        remedy: 'Insert Stroke to outline after this step.',
-        field: 'file',
-      })
     return { ok: true, value, issues }
   },
 })

@@ -82,10 +82,21 @@ const same = (a: Material, b: Material) =>
   a.colour === b.colour && a.roughness === b.roughness && a.metalness === b.metalness && (a.glow ?? 0) === (b.glow ?? 0)
 
 /** A material: its colour at hand, the library and its finish one press away. */
-export function MaterialControl({ title, value, onChange }: { title: string; value: Material; onChange: (material: Material) => void }) {
+export function MaterialControl({
+  title,
+  shown = title,
+  value,
+  onChange,
+}: {
+  title: string
+  /** what stands beside it, where that is not its name */
+  shown?: string
+  value: Material
+  onChange: (material: Material) => void
+}) {
   return (
     <Row role="group" aria-label={title}>
-      <FieldName>{title}</FieldName>
+      <FieldName>{shown}</FieldName>
       <span className="colour">
         <ColourInput label={`${title}: colour`} value={value.colour} onChange={(colour) => onChange({ ...value, colour })} />
       </span>

@@ -158,7 +158,7 @@ export function RulesControl({
               onChange={(band) => set(i, { band, ...(band && !rule.groups.includes('edge') ? { groups: [] } : {}) })}
             />
           ) : null}
-          <MaterialControl title={`Rule ${i + 1}`} value={rule.material} onChange={(material) => set(i, { material })} />
+          <MaterialControl title={`Rule ${i + 1}`} shown="Material" value={rule.material} onChange={(material) => set(i, { material })} />
         </Rule>
       ))}
       <PlainButton
