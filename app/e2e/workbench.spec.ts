@@ -214,3 +214,47 @@ test('a project that is gone or newer says so', async ({ page }) => {
   await page.getByRole('link', { name: 'To the cabinet' }).click()
   await expect(page.getByRole('heading', { name: 'Cabinet' })).toBeVisible()
 })
+
+test('a project goes out as a file, comes in again, is copied and found by its name', async ({ page }, info) => {
+  const name = `Ferry ${Date.now() % 1_000_000}`
+  await newProject(page)
+  await words(page).fill('Pier')
+  await page.getByRole('textbox', { name: 'Name of the project' }).fill(name)
+  await sound(page)
+  await kept(page)
+  await page.goto('/')
+  await page.getByRole('searchbox', { name: 'Search projects' }).fill(name)
+  await expect(page.getByRole('listitem')).toHaveCount(1)
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: `Take out ${name} as a file` }).click()])
+  expect(download.suggestedFilename()).toBe(`${name}.kelvar`)
+  const path = info.outputPath('project.kelvar')
+  await download.saveAs(path)
+  await page.getByRole('button', { name: `Copy ${name}` }).click()
+  await expect(page.getByRole('listitem')).toHaveCount(2)
+  // what is no project file is refused with the reason, and nothing happens
+  const bring = async (file: string | { name: string; mimeType: string; buffer: Buffer }) => {
+    const chooser = page.waitForEvent('filechooser')
+    await page.getByRole('button', { name: 'Open a project file' }).click()
+    await (await chooser).setFiles(file)
+  }
+  await bring({ name: 'holiday.kelvar', mimeType: 'application/zip', buffer: Buffer.from('no archive') })
+  await expect(page.getByRole('alert').filter({ hasText: 'damaged or cut short' })).toBeVisible()
+  await bring(path)
+  await page.waitForURL(/\/project\//)
+  await expect(words(page)).toHaveValue('Pier')
+  await sound(page)
+  // and its solid in every format
+  for (const [button, ending] of [
+    [/printing in colours/, '3mf'],
+    [/mesh tools/, 'ply'],
+    [/3D program/, 'zip'],
+  ] as const) {
+    await page.getByRole('button', { name: 'Dispatch' }).click()
+    const [written] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: button }).click()])
+    expect(written.suggestedFilename()).toBe(`words.${ending}`)
+    const saved = info.outputPath(`word.${ending}`)
+    await written.saveAs(saved)
+    if (ending !== 'zip')
+      expect(JSON.parse(execFileSync('npx', ['kelvar', 'check', saved, '--json'], { cwd: root, encoding: 'utf8' }))).toMatchObject({ sound: true })
+  }
+})

@@ -1,5 +1,5 @@
 import { readFileSync, statSync, writeFileSync } from 'node:fs'
-import { dirname, extname, join } from 'node:path'
+import { basename, dirname, extname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { SHIPPED_FACES, type ShippedFace } from '../fonts/catalogue'
 import { hashBytes } from '../src/evaluate/hash'
@@ -80,7 +80,7 @@ export function assetSource(fonts: ReadonlyMap<string, Uint8Array> = new Map(), 
   }
 }
 
-/** What a file holds, by its ending: an outline (.svg) or bare triangles (.stl, .glb). */
+/** What a file holds, by its ending: an outline (.svg) or bare triangles (.stl, .glb, .obj, .ply, .3mf). */
 export async function readValue(file: string): Promise<Value> {
   const ending = extname(file).toLowerCase()
   if (ending === '.svg') {
@@ -105,7 +105,10 @@ export async function readMesh(file: string): Promise<MeshData> {
   const bytes = readBytes(file)
   if (ending === '.stl') return (await import('../src/format/stl')).readStl(bytes)
   if (ending === '.glb') return (await import('../src/format/glb')).readGlb(bytes)
-  throw new CommandError('unknown-ending', `Files ending in “${ending || 'nothing'}” are not read as models.`, 'Give a .stl or .glb file.', 2)
+  if (ending === '.obj') return (await import('../src/format/obj')).readObj(new TextDecoder().decode(bytes))
+  if (ending === '.ply') return (await import('../src/format/ply')).readPly(bytes)
+  if (ending === '.3mf') return (await import('../src/format/3mf')).read3mf(bytes)
+  throw new CommandError('unknown-ending', `Files ending in “${ending || 'nothing'}” are not read as models.`, 'Give a .stl, .glb, .obj, .ply or .3mf file.', 2)
 }
 
 /** A solid of bare triangles: everything is face, shaded flat. Throws FormatError when there are none. */
@@ -148,9 +151,16 @@ export async function writeValue(value: Value, file: string, name: string): Prom
       writeBytes(file, (await import('../src/format/dxf')).writeDxf(value))
       return
     }
-    if (ending !== '.svg') throw refuse('An outline', '.svg or .dxf, or add a form such as Extrude for .stl and .glb')
+    if (ending !== '.svg') throw refuse('An outline', '.svg or .dxf, or add a form such as Extrude for .stl, .glb and others')
     writeBytes(file, (await import('../src/format/svg')).writeSvg(value))
   } else if (ending === '.stl') writeBytes(file, (await import('../src/format/stl')).writeStl(value))
   else if (ending === '.glb') writeBytes(file, await (await import('../src/format/glb')).writeGlb(value, name))
-  else throw refuse('A solid', '.stl or .glb')
+  else if (ending === '.ply') writeBytes(file, (await import('../src/format/ply')).writePly(value))
+  else if (ending === '.3mf') writeBytes(file, (await import('../src/format/3mf')).write3mf(value, name))
+  else if (ending === '.obj') {
+    const library = `${basename(file, extname(file))}.mtl`
+    const { obj, mtl } = (await import('../src/format/obj')).writeObj(value, name, library)
+    writeBytes(file, obj)
+    writeBytes(join(dirname(file), library), mtl)
+  } else throw refuse('A solid', '.stl, .glb, .obj, .ply or .3mf')
 }

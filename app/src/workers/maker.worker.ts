@@ -139,6 +139,18 @@ const api: MakerApi = {
       const { writeStl } = await import('@kelvar/core/format/stl')
       return { bytes: writeStl(value) }
     }
+    if (format === '3mf') {
+      const { write3mf } = await import('@kelvar/core/format/3mf')
+      return { bytes: write3mf(value, name) }
+    }
+    if (format === 'ply') {
+      const { writePly } = await import('@kelvar/core/format/ply')
+      return { bytes: writePly(value) }
+    }
+    if (format === 'obj') {
+      const { writeObjArchive } = await import('@kelvar/core/format/obj')
+      return { bytes: writeObjArchive(value, name) }
+    }
     const { writeGlb } = await import('@kelvar/core/format/glb')
     return { bytes: await writeGlb(value, name) }
   },

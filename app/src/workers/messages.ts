@@ -61,6 +61,9 @@ export interface RouteNews {
   readonly ms: number
 }
 
+/** Files a piece is written out as; OBJ comes with its materials in one archive. */
+export type DispatchFormat = 'stl' | '3mf' | 'glb' | 'obj' | 'ply' | 'svg' | 'dxf'
+
 export interface MakerApi {
   /** Runs a route; a newer call ends an older one, whose promise then gives null. `until` shows the piece as of a step. */
   make(work: Work, until: string | undefined, known: string | undefined, progress: (step: string, done: number) => void): Promise<RouteNews | null>
@@ -69,7 +72,7 @@ export interface MakerApi {
   /** The soundness report of the route's result. */
   check(work: Work, until: string | undefined): Promise<CheckReport | null>
   /** A file of the route's result. */
-  dispatch(work: Work, format: 'stl' | 'glb' | 'svg' | 'dxf', name: string): Promise<{ bytes: Uint8Array } | { issue: StepIssue }>
+  dispatch(work: Work, format: DispatchFormat, name: string): Promise<{ bytes: Uint8Array } | { issue: StepIssue }>
   /** The outline that comes before a step, to be drawn on; null when there is none. */
   board(work: Work, step: string): Promise<BoardGround | null>
   /** Half of the narrowest and of the widest letter's widest stroke before a step, mm; null when no outline comes before it. */

@@ -1,4 +1,3 @@
-import type { CornerStyle } from '../solid/skeleton'
 import { fitRings, keyOf, offsetRings, regionArea, regionRings } from './areas'
 import type { Outline, Region } from './outline'
 import { uniteRegions } from './unite'
@@ -7,8 +6,7 @@ import { uniteRegions } from './unite'
  * The outline grown by a distance, mm: each letter by itself, so that it keeps its tag; areas that come to overlap are formed as one.
  * Needs the manifold kernel loaded.
  */
-export function offsetRegions(outline: Outline, distance: number, corners: CornerStyle): Outline {
-  const join = ({ mitre: 'mitre', round: 'round', flat: 'square' } as const)[corners]
+export function offsetRegions(outline: Outline, distance: number, join: 'mitre' | 'round' | 'square'): Outline {
   const regions = outline.regions.flatMap((region): Region[] => {
     const members = region.members
       .map((member) => ({ letter: member.letter, paths: fitRings(offsetRings(regionRings({ ...region, dx: 0, dy: 0, members: [member] }), distance, join)) }))

@@ -2,12 +2,15 @@ import { manifold, type Own, withScope } from '../kernel/manifold'
 import { snap } from '../outline/lattice'
 import { SolidBuilder } from './builder'
 import { constrainedTriangles } from './delaunay'
+import { earClip } from './ear-clip'
 import { FACE, NO_LETTER, type Solid } from './solid'
 
 /** A closed section: corners sideways (x) and up (y), counter-clockwise, x, y pairs; unit size. `smooth` shades over its corners. */
 export interface Section {
   readonly xy: readonly number[]
   readonly smooth: boolean
+  /** hollow ones cannot be united where they cross: a hull would fill them */
+  readonly hollow?: boolean
 }
 
 /** One stop along a sweep: where the middle lies, which way it looks, and how the section stands there. */
@@ -53,7 +56,11 @@ function capTriangles(section: Section): number[] {
   const ids = Array.from({ length: n }, (_, i) => i)
   const x = ids.map((i) => section.xy[2 * i])
   const y = ids.map((i) => section.xy[2 * i + 1])
-  return constrainedTriangles([ids], ids, x, y) ?? ids.slice(2).flatMap((i) => [0, i - 1, i])
+  const found = constrainedTriangles([ids], ids, x, y)
+  if (found) return found
+  const clipped: number[] = []
+  earClip(ids, x, y, clipped)
+  return clipped
 }
 
 /**
@@ -81,11 +88,11 @@ export function sweepSkin(section: Section, stations: readonly Station[], closed
       corner(i, k, 0, k)
       corner(j, k, 1, k)
       corner(j, l, 2, k)
-      mesh.triangle(ids[i][k], ids[j][k], ids[j][l], FACE, letter)
+      mesh.triangle(ids[i][k], ids[j][k], ids[j][l], FACE, letter, -1)
       corner(i, k, 0, k)
       corner(j, l, 1, k)
       corner(i, l, 2, k)
-      mesh.triangle(ids[i][k], ids[j][l], ids[i][l], FACE, letter)
+      mesh.triangle(ids[i][k], ids[j][l], ids[i][l], FACE, letter, -1)
     }
     along += length
   }
@@ -102,7 +109,7 @@ export function sweepSkin(section: Section, stations: readonly Station[], closed
           mesh.setUv(k, section.xy[2 * caps[t + k]] * s.width, section.xy[2 * caps[t + k] + 1] * s.height)
         }
         const [a, b, c] = [ids[end][caps[t]], ids[end][caps[t + 1]], ids[end][caps[t + 2]]]
-        mesh.triangle(a, b, c, FACE, letter, up)
+        mesh.triangle(a, b, c, FACE, letter, up === 1 ? -1 : 1)
       }
     }
   }

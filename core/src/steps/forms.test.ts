@@ -111,6 +111,22 @@ describe('Tube', () => {
     expect(checkMesh(solid).parts).toBe(1)
   })
 
+  it('lifts bars over those they cross', async () => {
+    const nodes = [
+      { x: 0, y: 0 },
+      { x: 60, y: 40 },
+      { x: 60, y: 0 },
+      { x: 0, y: 40 },
+    ]
+    const drawing = step('drawing', { shapes: [{ id: 'a', layer: 'layer-1', closed: false, nodes }], layers: [{ id: 'layer-1', name: 'Line' }] })
+    const lifted = await solidOf(drawing, step('tube', { radius: 1.5, crossings: 'lifted' }))
+    expect(checkMesh(lifted).findings).toEqual([])
+    const [, , z0, , , z1] = solidBounds(lifted.positions)
+    expect(z1 - z0).toBeGreaterThan(6)
+    const neon = await solidOf(words('8', 'fredoka'), step('tube', { radius: 1, gap: 3, crossings: 'lifted' }))
+    expect(checkMesh(neon).findings).toEqual([])
+  })
+
   it('names what is missing', async () => {
     expect((await run([words('a'), step('tube', { along: 'strokes' })])).steps[1].issues[0].code).toBe('no-strokes')
   })
@@ -242,6 +258,25 @@ describe('Sweep', () => {
     expect(
       (await volume({ section: 'round', ends: 'round', width: 8, height: 8 })) - (await volume({ section: 'round', width: 8, height: 8 })),
     ).toBeGreaterThan(0.9 * (4 / 3) * Math.PI * 64 * 0.9)
+  })
+
+  it('takes the outline of a piece for its section, and says when a hollow one would cross itself', async () => {
+    const pieces = [{ id: 'words', name: 'Words', route: [words('H')] }]
+    const along = async (nodes: Record<string, unknown>[], params: Record<string, unknown>) =>
+      evaluateRoute([drawn(nodes), step('sweep', { section: 'piece', other: { piece: 'words' }, ends: 'flat', ...params })], { assets, pieces, piece: 'bar' })
+    const line = [
+      { x: 0, y: 0 },
+      { x: 100, y: 0 },
+    ]
+    const solid = (await along(line, { width: 10, height: 10 })).value as Solid
+    sound(solid)
+    const letter = (await run([words('H')])).value as Outline
+    const [region] = letter.regions
+    const box = regionArea(region).box
+    const area = polygonArea(regionPolygons(region, 0.02, letter.lattice)) / ((box[2] - box[0]) * (box[3] - box[1]))
+    expect(checkMesh(solid).volume / (area * 100 * 100)).toBeCloseTo(1, 2)
+    expect((await along(ZIGZAG, { width: 6, height: 6 })).steps[1].issues[0]).toMatchObject({ code: 'crosses-itself' })
+    expect((await along(line, { other: { piece: '' } })).steps[1].issues[0]).toMatchObject({ code: 'no-section', field: 'other' })
   })
 
   it('lifts a line over the one it crosses where it is told to', async () => {

@@ -1,12 +1,12 @@
 'use client'
-import { Plus } from 'lucide-react'
+import { FolderOpen, Plus, Search } from 'lucide-react'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
-import { useState } from 'react'
-import { Button } from 'react-aria-components'
+import { useMemo, useState } from 'react'
+import { Button, FileTrigger, Input, SearchField } from 'react-aria-components'
 import styled from 'styled-components'
 import type { ProjectSummary } from '@/server/projects'
-import { ActionButton, PlainButton } from '@/ui/controls'
+import { ActionButton, Choice, PlainButton } from '@/ui/controls'
 import { Wordmark } from '@/ui/wordmark'
 
 const Page = styled.main`
@@ -20,10 +20,19 @@ const Head = styled.header`
   gap: 16px;
   height: 64px;
   border-bottom: 1px solid var(--ink);
-  > :last-child { margin-left: auto; }
+  .acts { margin-left: auto; display: flex; gap: 10px; align-items: center; }
 `
 const Title = styled.div`
   padding: 40px 0 22px;
+  display: grid;
+  grid-template-columns: 1fr auto auto;
+  gap: 0 22px;
+  align-items: end;
+  .search { display: flex; align-items: center; gap: 7px; border-bottom: 1px solid var(--ink); width: 220px; color: var(--soft); }
+  .search input { flex: 1; min-width: 0; border: 0; background: none; padding: 6px 0; outline: none; color: var(--ink); }
+  .search:focus-within { border-bottom-color: var(--action); box-shadow: 0 1px 0 var(--action); }
+  .sort > div { grid-template-columns: auto; }
+  .sort > div > span { display: none; }
   h1 { font-size: 34px; font-weight: 700; letter-spacing: -0.02em; }
   p { margin: 4px 0 0; color: var(--soft); font-size: 14px; }
 `
@@ -55,7 +64,9 @@ const Card = styled.li`
   a:hover .picture { border-color: var(--action); }
   strong { display: block; margin-top: 10px; font: 600 15px/1.3 var(--display); }
   small { color: var(--soft); font-size: 12.5px; }
-  .remove { position: absolute; right: -4px; bottom: 2px; }
+  .remove { position: absolute; right: -4px; bottom: 2px; display: flex; }
+  .remove a { display: inline-flex; padding: 5px 7px; color: var(--soft); border-radius: 3px; }
+  .remove a:hover { color: var(--ink); background: color-mix(in srgb, var(--ink) 6%, transparent); }
 `
 const NewTile = styled(Button)`
   width: 100%;
@@ -89,6 +100,41 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
   const [message, setMessage] = useState(unreachable ? 'The library of projects cannot be reached. Start Kelvar again with ./start, then reload.' : '')
   const [asked, setAsked] = useState<string>()
 
+  const [query, setQuery] = useState('')
+  const [order, setOrder] = useState<'changed' | 'name'>('changed')
+  const shown = useMemo(() => {
+    const wanted = query.trim().toLowerCase()
+    const found = projects.filter((p) => p.name.toLowerCase().includes(wanted))
+    return order === 'name' ? found.toSorted((a, b) => a.name.localeCompare(b.name, 'en')) : found
+  }, [projects, query, order])
+
+  /** Does what changes the library; what went wrong is told. */
+  async function ask(path: string, init: RequestInit, failed: string): Promise<unknown> {
+    setBusy(true)
+    setMessage('')
+    const response = await fetch(path, init).catch(() => undefined)
+    const answer: unknown = await response?.json().catch(() => undefined)
+    setBusy(false)
+    if (response?.ok) return answer
+    const told = (answer as { error?: { message?: string; remedy?: string } } | undefined)?.error
+    setMessage(told?.message ? `${told.message} ${told.remedy ?? ''}` : failed)
+    return undefined
+  }
+
+  async function bringIn(file: File) {
+    const made = await ask('/api/projects/file', { method: 'POST', body: file }, 'The project file could not be brought in: the server does not answer.')
+    if (made) router.push(`/project/${(made as { id: string }).id}`)
+  }
+
+  async function copy(project: ProjectSummary) {
+    const read = await fetch(`/api/projects/${project.id}`).catch(() => undefined)
+    const found = read?.ok ? ((await read.json()) as { document: Record<string, unknown> }) : undefined
+    if (!found) return setMessage('The project could not be copied: the server does not answer.')
+    const document = { ...found.document, name: `${project.name.slice(0, 112)} · copy` }
+    const init = { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ document }) }
+    if (await ask('/api/projects', init, 'The project could not be copied: the server does not answer.')) router.refresh()
+  }
+
   async function create() {
     setBusy(true)
     const response = await fetch('/api/projects', { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' }).catch(() => undefined)
@@ -110,17 +156,46 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
     <Page>
       <Head>
         <Wordmark />
-        <ActionButton onPress={create} isDisabled={busy || unreachable}>
-          {busy ? 'Opening…' : 'New project'}
-        </ActionButton>
+        <div className="acts">
+          <FileTrigger acceptedFileTypes={['.kelvar']} onSelect={(files) => files?.[0] && bringIn(files[0])}>
+            <PlainButton isDisabled={busy || unreachable}>
+              <FolderOpen size={15} aria-hidden /> Open a project file
+            </PlainButton>
+          </FileTrigger>
+          <ActionButton onPress={create} isDisabled={busy || unreachable}>
+            {busy ? 'Opening…' : 'New project'}
+          </ActionButton>
+        </div>
       </Head>
       <Title>
-        <h1>Cabinet</h1>
-        <p>Every project is kept by itself as you work.</p>
+        <div>
+          <h1>Cabinet</h1>
+          <p>Every project is kept by itself as you work.</p>
+        </div>
+        {projects.length > 1 && (
+          <>
+            <SearchField className="search" aria-label="Search projects" value={query} onChange={setQuery}>
+              <Search size={15} aria-hidden />
+              <Input placeholder="Find a project" />
+            </SearchField>
+            <div className="sort">
+              <Choice
+                label="Order of projects"
+                value={order}
+                options={[
+                  { id: 'changed', label: 'Last changed' },
+                  { id: 'name', label: 'By name' },
+                ]}
+                onChange={setOrder}
+              />
+            </div>
+          </>
+        )}
       </Title>
       {message && <Empty role="alert">{message}</Empty>}
+      {query !== '' && shown.length === 0 && <Empty>No project is called “{query}”.</Empty>}
       <List>
-        {projects.map((p) => (
+        {shown.map((p) => (
           <Card key={p.id}>
             <Link href={`/project/${p.id}`}>
               <div className="picture">{p.hasPicture ? <img src={`/api/projects/${p.id}/picture?r=${p.revision}`} alt="" /> : p.name}</div>
@@ -137,13 +212,21 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
                 <PlainButton onPress={() => setAsked(undefined)}>Keep</PlainButton>
               </span>
             ) : (
-              <PlainButton className="remove" aria-label={`Remove ${p.name}`} onPress={() => setAsked(p.id)}>
-                Remove
-              </PlainButton>
+              <span className="remove">
+                <a href={`/api/projects/${p.id}/file`} download aria-label={`Take out ${p.name} as a file`}>
+                  Take out
+                </a>
+                <PlainButton aria-label={`Copy ${p.name}`} isDisabled={busy} onPress={() => copy(p)}>
+                  Copy
+                </PlainButton>
+                <PlainButton aria-label={`Remove ${p.name}`} onPress={() => setAsked(p.id)}>
+                  Remove
+                </PlainButton>
+              </span>
             )}
           </Card>
         ))}
-        {!unreachable && (
+        {!unreachable && query === '' && (
           <li>
             <NewTile onPress={create} isDisabled={busy}>
               <Plus size={22} aria-hidden />

@@ -1,5 +1,5 @@
 'use client'
-import { Box, DraftingCompass, Globe, PenTool } from 'lucide-react'
+import { Box, Boxes, DraftingCompass, Globe, Palette, PenTool, Triangle } from 'lucide-react'
 import { useState } from 'react'
 import { Button, Dialog, DialogTrigger } from 'react-aria-components'
 import styled from 'styled-components'
@@ -35,12 +35,23 @@ const Way = styled(Button)`
 
 const WAYS = [
   { format: 'stl', icon: Box, title: 'For a 3D printer', words: 'STL, binary, millimetres' },
+  { format: '3mf', icon: Palette, title: 'For printing in colours', words: '3MF, a material for every surface, millimetres' },
   { format: 'glb', icon: Globe, title: 'For a web page or a renderer', words: 'GLB, a material for every surface' },
+  { format: 'obj', icon: Boxes, title: 'For a 3D program', words: 'OBJ with its MTL, zipped' },
+  { format: 'ply', icon: Triangle, title: 'For mesh tools', words: 'PLY, binary, a colour for every triangle' },
   { format: 'svg', icon: PenTool, title: 'For a cutter or a drawing', words: 'SVG of the outline, exact curves, millimetres' },
   { format: 'dxf', icon: DraftingCompass, title: 'For a CAD program or a router', words: 'DXF of the outline, exact curves, millimetres' },
 ] as const
 
-const TYPES = { stl: 'model/stl', glb: 'model/gltf-binary', svg: 'image/svg+xml', dxf: 'image/vnd.dxf' } as const
+const TYPES = {
+  '3mf': 'model/3mf',
+  obj: 'application/zip',
+  ply: 'application/octet-stream',
+  stl: 'model/stl',
+  glb: 'model/gltf-binary',
+  svg: 'image/svg+xml',
+  dxf: 'image/vnd.dxf',
+} as const
 
 /** The button that writes the piece in hand out as a file. */
 export function Dispatch() {
@@ -60,7 +71,7 @@ export function Dispatch() {
       const url = URL.createObjectURL(new Blob([result.bytes as BlobPart], { type: TYPES[format] }))
       const link = document.createElement('a')
       link.href = url
-      link.download = `${fileName(piece.name)}.${format}`
+      link.download = `${fileName(piece.name)}.${format === 'obj' ? 'zip' : format}`
       link.click()
       setTimeout(() => URL.revokeObjectURL(url), 10_000)
       close()

@@ -46,7 +46,7 @@ export const extrude = defineStep({
     for (const { name, from, to } of params.bands)
       if (to <= from)
         return failed('band', `The band “${name}” ends at ${plain(to)} mm, before it begins.`, 'Give an end that lies further in than the start.', 'bands')
-    const grown = params.outset > 0 ? offsetRegions(input, params.outset, params.corners) : input
+    const grown = params.outset > 0 ? offsetRegions(input, params.outset, OUTSET_JOINS[params.corners]) : input
     const outline = grown.regions.length > 0 ? grown : input
     const stops = await flatStops(outline, params, context)
     const own = layerForms(outline, params)
@@ -75,6 +75,8 @@ export const extrude = defineStep({
     return { ok: true, value: solid, issues: [...strokesLeft(input), ...reportIssues(outline, results, params)] }
   },
 })
+
+const OUTSET_JOINS = { mitre: 'mitre', round: 'round', flat: 'square' } as const
 
 const divisionOf = ({ division, divisionEdge }: ExtrudeParams): Division | undefined =>
   division === 'none' ? undefined : { pattern: division, edge: divisionEdge }

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { pieceReference } from '../../document/references'
 import { checkMesh } from '../../check/check'
 import { loadManifold } from '../../kernel/manifold'
 import { letterOf, regionArea, regionFrom } from '../../outline/areas'
@@ -16,7 +17,7 @@ import { curvesWithin, millimetres } from '../extrude/schema'
 import { formRegions, letterFinder } from '../forming'
 import { meta, plain } from '../meta'
 import { defineStep, failed, type StepIssue } from '../step'
-import { crossingsOf, SECTIONS, sectionOf, stationsOf } from './stations'
+import { crossingsOf, SECTIONS, sectionFromOutline, sectionOf, stationsOf } from './stations'
 
 const share = (title: string, fallback: number, description?: string) =>
   z
@@ -30,7 +31,8 @@ const sweepParams = z.object({
   section: z
     .enum(SECTIONS)
     .default('round')
-    .meta(meta({ title: 'Section', labels: ['Round', 'Square', 'Diamond', 'Triangle', 'Hexagon', 'Half round'] })),
+    .meta(meta({ title: 'Section', labels: ['Round', 'Square', 'Diamond', 'Triangle', 'Hexagon', 'Half round', 'Of a piece'] })),
+  other: pieceReference.default({ piece: '' }).meta(meta({ title: 'Section', control: 'piece', wants: 'outline', when: { field: 'section', is: ['piece'] } })),
   width: millimetres('The width', 0.1, 500)
     .default(6)
     .meta(meta({ title: 'Width', unit: 'mm', step: 0.5 })),
@@ -100,9 +102,11 @@ export const sweep = defineStep({
   gives: 'solid',
   params: sweepParams,
   describe: ({ section, width, height, sizeStart, sizeMiddle, sizeEnd, ends }) =>
-    `${section === 'half' ? 'Half round' : section.charAt(0).toUpperCase() + section.slice(1)} section, ${plain(width)} × ${plain(height)} mm${
+    `${section === 'half' ? 'Half round' : section === 'piece' ? 'A piece’s' : section.charAt(0).toUpperCase() + section.slice(1)} section, ${plain(width)} × ${plain(height)} mm${
       sizeStart === 100 && sizeMiddle === 100 && sizeEnd === 100 ? '' : `, ${plain(sizeStart)} to ${plain(sizeMiddle)} to ${plain(sizeEnd)} %`
     }, ${ends} ends`,
+
+  refersTo: ({ section, other }) => (section === 'piece' && other.piece ? [{ ...other, wants: 'outline' }] : []),
 
   async evaluate(input, params, context) {
     if (input?.kind !== 'outline') return failed('no-outline', 'Sweep needs an outline to work on.', 'Put a source such as Drawing before it.')
@@ -118,7 +122,10 @@ export const sweep = defineStep({
         'along',
       )
     await loadManifold()
-    const section = sectionOf(params.section)
+    const [other] = context.referred
+    const section = params.section === 'piece' ? (other?.kind === 'outline' ? sectionFromOutline(other) : undefined) : sectionOf(params.section)
+    if (!section)
+      return failed('no-section', 'No piece has been chosen whose outline is the section.', 'Choose a piece with a closed shape, or another section.', 'other')
     const flats = lines.map(({ path }) => flattenPath(bent(path, params.bend), { tolerance: params.tolerance, maxTurn: 8 }))
     const lifts = params.crossings === 'lifted' ? crossingsOf(flats) : []
     const runs = flats.map((flat, i) => ({
@@ -165,6 +172,13 @@ export const sweep = defineStep({
             }),
         }))
       ).solid
+    } else if (spoilt && section.hollow) {
+      return failed(
+        'crosses-itself',
+        'The bar crosses itself, and a section with hollows cannot be united there.',
+        'Give a smaller section, rounder corners, or one without hollows.',
+        'width',
+      )
     } else if (spoilt) {
       // what crosses itself, or others, is united stretch by stretch
       await context.breathe()

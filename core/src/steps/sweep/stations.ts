@@ -1,8 +1,11 @@
+import { curveBounds } from '../../outline/areas'
 import type { Flat } from '../../outline/flatten'
+import { type Outline, regionPaths } from '../../outline/outline'
+import { doubleArea, regionPolygons } from '../../outline/polygon'
 import { MITRE_LIMIT, type Section, type Station } from '../../solid/sweep'
 import type { SweepParams } from '.'
 
-export const SECTIONS = ['round', 'square', 'diamond', 'triangle', 'hexagon', 'half'] as const
+export const SECTIONS = ['round', 'square', 'diamond', 'triangle', 'hexagon', 'half', 'piece'] as const
 
 const AROUND = 32
 
@@ -10,7 +13,7 @@ const polygon = (corners: number, from: number) =>
   Array.from({ length: corners }, (_, i) => from + (2 * Math.PI * i) / corners).flatMap((a) => [Math.cos(a) / 2, Math.sin(a) / 2])
 
 /** A section of width and height 1 about its middle. */
-export function sectionOf(name: (typeof SECTIONS)[number]): Section {
+export function sectionOf(name: Exclude<(typeof SECTIONS)[number], 'piece'>): Section {
   if (name === 'round') return { xy: polygon(AROUND, 0), smooth: true }
   if (name === 'square') return { xy: [0.5, -0.5, 0.5, 0.5, -0.5, 0.5, -0.5, -0.5], smooth: false }
   if (name === 'diamond') return { xy: polygon(4, 0), smooth: false }
@@ -19,6 +22,34 @@ export function sectionOf(name: (typeof SECTIONS)[number]): Section {
   // the flat below, the round above
   const arc = Array.from({ length: AROUND / 2 + 1 }, (_, i) => (Math.PI * i) / (AROUND / 2)).flatMap((a) => [Math.cos(a) / 2, Math.sin(a) - 0.5])
   return { xy: arc, smooth: false }
+}
+
+/** Most corners that a drawn section keeps. */
+const MOST_CORNERS = 96
+
+/** The outer border of an outline's first shape as a section about its middle; undefined when it has none. */
+export function sectionFromOutline(outline: Outline): Section | undefined {
+  const [region] = outline.regions
+  if (!region) return undefined
+  const [x0, y0, x1, y1] = curveBounds(regionPaths(region))
+  const size = Math.max(x1 - x0, y1 - y0)
+  if (!(x1 - x0 > 0) || !(y1 - y0 > 0)) return undefined
+  for (let tolerance = size / 400; ; tolerance *= 1.6) {
+    const { rings } = regionPolygons(region, tolerance, outline.lattice)
+    const outer = rings.reduce((best, ring) => (doubleArea(ring.xy) > doubleArea(best.xy) ? ring : best), rings[0])
+    if (!outer) return undefined
+    if (outer.xy.length / 2 > MOST_CORNERS && tolerance < size) continue
+    const dx = region.dx - (x0 + x1) / 2
+    const dy = region.dy - (y0 + y1) / 2
+    const xy = Array.from(outer.xy, (v, i) => (i % 2 === 0 ? (v + dx) / (x1 - x0) : (v + dy) / (y1 - y0)))
+    const n = xy.length
+    const hollow = xy.some((_, i) => {
+      if (i % 2 === 1) return false
+      const [ax, ay, bx, by, cx, cy] = [xy[i], xy[i + 1], xy[(i + 2) % n], xy[(i + 3) % n], xy[(i + 4) % n], xy[(i + 5) % n]]
+      return (bx - ax) * (cy - by) - (by - ay) * (cx - bx) < -1e-9
+    })
+    return { xy, smooth: false, hollow }
+  }
 }
 
 /** A place where a line passes over one that was drawn before. */

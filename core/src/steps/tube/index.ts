@@ -16,6 +16,7 @@ import { curvesWithin, edgeParams, millimetres } from '../extrude/schema'
 import { approximateIssue, formRegions, letterFinder } from '../forming'
 import { meta, plain } from '../meta'
 import { defineStep, failed, type StepIssue } from '../step'
+import { sweep } from '../sweep'
 
 const tubeParams = z.object({
   radius: millimetres('The radius', 0.1, 200)
@@ -50,6 +51,10 @@ const tubeParams = z.object({
     .max(100)
     .default(0)
     .meta(meta({ title: 'Gap at', unit: '%', control: 'slider', step: 1, description: 'How far round the outline.' })),
+  crossings: z
+    .enum(['united', 'lifted'])
+    .default('united')
+    .meta(meta({ title: 'Where bars cross', labels: ['United', 'Lifted over'], when: { field: 'section', is: ['round'] } })),
   tolerance: curvesWithin,
 })
 
@@ -80,6 +85,13 @@ export const tube = defineStep({
     if (params.along !== 'strokes')
       for (const region of input.regions) sources.push({ paths: outlinesOf(region, params.offset), letter: letterOf(region), layer: region.layer })
     if (params.along !== 'outlines') for (const stroke of input.strokes) sources.push({ paths: [stroke], letter: -1, layer: 0 })
+    if (params.crossings === 'lifted' && params.section === 'round') {
+      // a bar that rises over another leaves the plane: that is a sweep of a round section
+      const strokes = sources.flatMap(({ paths }) => paths.flatMap((path) => opened(bent(path, params.bend), params.gap + 2 * params.radius, params)))
+      const size = { width: 2 * params.radius, height: 2 * params.radius }
+      const values = sweep.params.parse({ ...size, section: 'round', along: 'strokes', ends: 'round', crossings: 'lifted', tolerance: params.tolerance })
+      return sweep.evaluate({ ...input, regions: [], strokes }, values, { ...context, referred: [] })
+    }
     for (const { paths, letter, layer } of sources) {
       await context.breathe()
       const outlines: Path[] = []
@@ -140,6 +152,21 @@ function outlinesOf(region: Region, offset: number): Path[] {
   if (offset === 0 && region.members.length === 1) return regionPaths(region)
   const rings = regionRings(region)
   return fitRings(offset === 0 ? rings : offsetRings(rings, offset, 'round'))
+}
+
+/** A closed path with its gap left open, as a line of short chords; others, and all without a gap, as they are. */
+function opened(path: Path, gap: number, { gap: asked, gapAt, tolerance }: Params): Path[] {
+  if (!path.closed || asked <= 0) return [path]
+  const measured = new ArcLength(path)
+  const { length } = measured
+  if (length <= gap) return []
+  const start = (length * gapAt) / 100 + gap / 2
+  // chords short enough for the tightest bend that the tolerance lets through
+  const count = Math.max(8, Math.ceil((length - gap) / Math.max(0.2, 12 * tolerance)))
+  const points = Array.from({ length: count + 1 }, (_, i) => measured.at(start + ((length - gap) * i) / count))
+  const line = new PathBuilder(points[0].x, points[0].y)
+  for (const { x, y } of points.slice(1)) line.lineTo(x, y)
+  return [line.build(false)]
 }
 
 /** The path with its corners bent, both ways alike. */
