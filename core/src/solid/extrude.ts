@@ -46,14 +46,22 @@ export function extrudePolygons(set: PolygonSet, options: ExtrudeOptions): Extru
   const heightScale = fittingScale(options, depth, lattice)
   const cut = (profile: Profile | undefined, scale: number, named: readonly Band[]) =>
     cutProfile(profile, options.tolerance, lattice, { heightScale: scale, bands: named, longest: division?.edge })
-  const front = cut(options.front, heightScale, bands)
-  const back = options.back === options.front && bands.length === 0 ? front : cut(options.back, heightScale, [])
+  let front = cut(options.front, heightScale, bands)
+  let back = options.back === options.front && bands.length === 0 ? front : cut(options.back, heightScale, [])
   const surfaceOf = (c: ProfileCut) => {
     const { surface } = edgeSurface(set, c.levels, steppedLevels(c), corners)
     return division ? evenCaps(surface, division, lattice) : surface
   }
   const frontSurface = surfaceOf(front)
   const backSurface = back === front ? frontSurface : surfaceOf(back)
+  const approximate = frontSurface.approximate || backSurface.approximate
+  if (approximate && depth - front.maxHeight - back.maxHeight < LEAST_WALL) {
+    // the fallback cuts corners across: without a wall between, front and back would lie on each other there. Heights do not move levels
+    const lower = heightScale * (1 - (2 * LEAST_WALL) / depth)
+    const same = back === front
+    front = cut(options.front, lower, bands)
+    back = same ? front : cut(options.back, lower, [])
+  }
   const mesh = new SideBuilder(set, options.letterAt, corners === 'round')
   mesh.side(frontSurface, front, depth - front.maxHeight, 1)
   mesh.side(backSurface, back, back.maxHeight, -1)
@@ -64,11 +72,14 @@ export function extrudePolygons(set: PolygonSet, options: ExtrudeOptions): Extru
       options.letters ?? [],
       bands.map((band) => band.name),
     ),
-    approximate: frontSurface.approximate || backSurface.approximate,
+    approximate,
     heightScale,
     faceless: !frontSurface.strip.includes(CAP),
   }
 }
+
+/** Wall left between front and back where one of them is approximated, mm. */
+const LEAST_WALL = 0.01
 
 const steppedLevels = (cut: ProfileCut): boolean[] => cut.risers.slice(1).map((list) => list.length > 0)
 

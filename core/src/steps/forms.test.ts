@@ -1,5 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest'
-import { assets, wordRoute } from '../../test/helpers'
+import { SHIPPED_FACES } from '../../fonts/catalogue'
+import { assets, distanceToRings, openFace, stemWidth, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
 import type { RouteStep } from '../document/schema'
 import { evaluateRoute } from '../evaluate/route'
@@ -433,6 +434,135 @@ describe('Dress', () => {
     // a rule that finds nothing says so and stays
     const [, , idle] = (await run([...word, step('dress', { rules: [{ letters: 'z', material: gold }] })])).steps
     expect(idle.issues[0]).toMatchObject({ code: 'rule-idle', severity: 'warning' })
+  })
+})
+
+describe('measures', () => {
+  /** The rings of an outline's shapes, finely flattened, in its own coordinates. */
+  const finely = async (route: RouteStep[]) => {
+    const outline = (await run(route)).value as Outline
+    return outline.regions.flatMap((region) =>
+      regionPolygons(region, 0.001, outline.lattice).rings.map(({ xy }) => ({ xy: xy.map((v, i) => v + (i % 2 === 0 ? region.dx : region.dy)) })),
+    )
+  }
+  const verticesOf = (solid: Solid, group: number) =>
+    new Set(
+      Array.from({ length: triangleCount(solid) }, (_, t) => t)
+        .filter((t) => solid.group[t] === group)
+        .flatMap((t) => [0, 1, 2].map((k) => solid.indices[3 * t + k])),
+    )
+
+  it('a tube has its radius everywhere about the line it follows, within 1 %', async () => {
+    const radius = 1.5
+    const rings = await finely([words('O')])
+    const solid = await solidOf(words('O'), step('tube', { radius }))
+    let [least, most] = [Infinity, 0]
+    for (const v of verticesOf(solid, EDGE)) {
+      const [x, y, z] = solid.positions.subarray(3 * v, 3 * v + 3)
+      const r = Math.hypot(distanceToRings(rings, x, y), z - radius)
+      least = Math.min(least, r)
+      most = Math.max(most, r)
+    }
+    expect(least / radius).toBeGreaterThan(0.99)
+    expect(most / radius).toBeLessThan(1.01)
+  })
+
+  it('a channel’s walls are as thick as asked, within 1 %, but where it says they are not', async () => {
+    const wall = 2
+    for (const text of ['O', 'S', 'R']) {
+      const route = [words(text, 'archivo-bold', 80)]
+      const rings = await finely(route)
+      const report = await run([...route, step('channel', { wall, panel: false, mounting: 0, depth: 20, floor: 2 })])
+      expect(report.steps[1].issues).toEqual([])
+      const solid = report.value as Solid
+      let inner = 0
+      for (const v of verticesOf(solid, INSIDE)) {
+        const [x, y, z] = solid.positions.subarray(3 * v, 3 * v + 3)
+        if (z < 3) continue
+        inner++
+        expect(Math.abs(distanceToRings(rings, x, y) / wall - 1), `${text} at ${x}, ${y}`).toBeLessThan(0.01)
+      }
+      expect(inner).toBeGreaterThan(40)
+    }
+  })
+
+  it('letters of every face swell and bend into bars of up to half the stem, sound', async () => {
+    for (const face of SHIPPED_FACES) {
+      const stem = stemWidth(await openFace(face.id))
+      expect(checkMesh(await solidOf(words('g', face.id), step('inflate', { height: stem / 2 }))).findings, `${face.id} inflated`).toEqual([])
+      // the bars of a face of several lines cover it all, which takes long
+      expect(
+        checkMesh(await solidOf(words(face.id === 'monoton' ? 'l' : 'g', face.id), step('tube', { radius: stem / 2, tolerance: 0.05 }))).findings,
+        `${face.id} as a tube`,
+      ).toEqual([])
+    }
+  }, 240_000)
+
+  it('profiles that cannot be are refused at the edge, with the remedy', async () => {
+    for (const [edge, told] of [
+      [{ profile: 'points', points: [[0, 0]] }, /at least two points/],
+      [
+        {
+          profile: 'points',
+          points: [
+            [0, 0],
+            [3, 1],
+            [1, 2],
+          ],
+        },
+        /runs backwards at point 3/,
+      ],
+      [
+        {
+          profile: 'points',
+          points: [
+            [0, 0],
+            [Number.NaN, 1],
+          ],
+        },
+        /number|NaN/,
+      ],
+      [{ profile: 'points', points: Array.from({ length: 10_000 }, (_, i) => [i, i]) }, /200/],
+      [{ profile: 'drawn' }, /not been drawn/],
+      [
+        {
+          profile: 'drawn',
+          drawn: {
+            closed: false,
+            nodes: [
+              { x: 0, y: 0 },
+              { x: 4, y: 1 },
+              { x: 1, y: 2 },
+            ],
+          },
+        },
+        /runs backwards/,
+      ],
+    ] as const) {
+      const [, report] = (await run([words('I'), step('extrude', { front: { inset: 2, height: 2, ...edge } })])).steps
+      expect(report.issues[0]).toMatchObject({ severity: 'failed' })
+      expect(report.issues[0].message).toMatch(told)
+      expect(report.issues[0].remedy).not.toBe('')
+    }
+    expect((await run([words('I'), step('tube', { radius: 0 })])).steps[1].issues[0]).toMatchObject({
+      code: 'bad-value',
+      message: expect.stringContaining('at least 0.1 mm'),
+    })
+    const dot = step('drawing', {
+      shapes: [
+        {
+          id: 'a',
+          layer: 'l',
+          closed: false,
+          nodes: [
+            { x: 5, y: 5 },
+            { x: 5, y: 5 },
+          ],
+        },
+      ],
+      layers: [{ id: 'l', name: 'Line' }],
+    })
+    expect((await run([dot, step('sweep', {})])).steps[1].issues[0]).toMatchObject({ severity: 'failed' })
   })
 })
 

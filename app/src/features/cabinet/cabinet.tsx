@@ -64,7 +64,7 @@ const Card = styled.li`
   a:hover .picture { border-color: var(--action); }
   strong { display: block; margin-top: 10px; font: 600 15px/1.3 var(--display); }
   small { color: var(--soft); font-size: 12.5px; }
-  .remove { position: absolute; right: -4px; bottom: 2px; display: flex; }
+  .remove { display: flex; margin: 1px 0 0 -7px; font-size: 12.5px; }
   .remove a { display: inline-flex; padding: 5px 7px; color: var(--soft); border-radius: 3px; }
   .remove a:hover { color: var(--ink); background: color-mix(in srgb, var(--ink) 6%, transparent); }
 `
