@@ -24,10 +24,6 @@ export class SolidBuilder {
 
   constructor(readonly lattice: number) {}
 
-  get triangles(): number {
-    return this.count
-  }
-
   /** The vertex at a lattice point. */
   vertex(x: number, y: number, z: number): number {
     // shifted so that both are whole numbers above zero

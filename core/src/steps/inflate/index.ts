@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { loadManifold } from '../../kernel/manifold'
 import { regionPolygons } from '../../outline/polygon'
+import { SolidBuilder } from '../../solid/builder'
 import { coarsened, inflate as inflateMembrane, type Membrane, membraneOf } from '../../solid/inflate'
 import type { Solid } from '../../solid/solid'
 import { curvesWithin, millimetres } from '../extrude/schema'
@@ -91,7 +92,7 @@ export const inflate = defineStep({
       key: `inflate:${key}:${bulge}`,
       make: () => {
         const membrane = membranes[input.regions.indexOf(region)]
-        if (!(membrane.most > 0)) return { solid: EMPTY(lattice) }
+        if (!(membrane.most > 0)) return { solid: new SolidBuilder(lattice).finish() }
         const options = { ...params, letterAt: letterFinder(region, params.tolerance, lattice) }
         return { solid: inflateMembrane(membrane, options, params.measure === 'word' ? most : membrane.most) }
       },
@@ -120,18 +121,3 @@ export const inflate = defineStep({
 
 /** The next lower of 1, 1.25, 1.6, 2, 2.5, 3.2, 4, 5, 6.3, 8 and their tenths, hundredths and so on (ISO 3, R10). */
 const fitted = (size: number) => Number((10 ** (Math.floor(10 * Math.log10(Math.max(size, 1e-3))) / 10)).toPrecision(2))
-
-const EMPTY = (lattice: number): Solid => ({
-  kind: 'solid',
-  positions: new Float64Array(),
-  indices: new Uint32Array(),
-  group: new Uint8Array(),
-  letter: new Uint16Array(),
-  layer: new Uint16Array(),
-  part: new Uint16Array(),
-  normals: new Float32Array(),
-  uvs: new Float32Array(),
-  letters: [],
-  layers: [],
-  lattice,
-})

@@ -9,7 +9,7 @@ import { roundCorners } from '../../outline/round'
 import { strokeOutlines } from '../../outline/stroker'
 import { uniteRegions } from '../../outline/unite'
 import { type ExtrudeResult, extrudePolygons } from '../../solid/extrude'
-import type { Profile } from '../../solid/profile'
+import { type Profile, shippedProfile } from '../../solid/profile'
 
 import { edgeProfile } from '../extrude/profile-of'
 import { curvesWithin, edgeParams, millimetres } from '../extrude/schema'
@@ -173,15 +173,12 @@ function opened(path: Path, gap: number, { gap: asked, gapAt, tolerance }: Param
 const bent = (path: Path, radius: number): Path =>
   radius > 0 && path.closed ? roundCorners(path, { outer: radius, inner: radius, from: 12, side: pathArea(path) < 0 ? -1 : 1 }) : path
 
-/** Distance of a cubic's handles that draws a quarter circle (4/3·(√2 − 1)). */
-const QUARTER = 0.5522847498307936
-
 function sideProfile({ section, radius, profile, tolerance }: Params): ReturnType<typeof edgeProfile> {
   if (section === 'square') return undefined
   if (section === 'profile') return edgeProfile({ ...profile, inset: Math.min(profile.inset, radius), height: Math.min(profile.height, radius) })
   // a quarter circle, level beyond it: the middle of the bar may lie a hair further in
   const round = new PathBuilder(0, 0)
-  round.cubicTo(0, QUARTER * radius, radius * (1 - QUARTER), radius, radius, radius)
+  round.follow(shippedProfile('round', radius, radius) as Profile)
   round.lineTo(radius + 4 * tolerance, radius)
   return round.build(false) satisfies Profile
 }
