@@ -5,7 +5,11 @@ const isolation = [
   { key: 'Cross-Origin-Embedder-Policy', value: 'require-corp' },
   { key: 'X-Content-Type-Options', value: 'nosniff' },
   { key: 'Referrer-Policy', value: 'same-origin' },
+  { key: 'Cross-Origin-Resource-Policy', value: 'same-origin' },
 ]
+/** For what is no page: workers run by the first, answers of the API can do nothing at all. Pages have theirs from src/proxy.ts. */
+const worker = [{ key: 'Content-Security-Policy', value: "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self'" }]
+const inert = [{ key: 'Content-Security-Policy', value: "default-src 'none'; frame-ancestors 'none'; sandbox" }]
 
 const config: NextConfig = {
   transpilePackages: ['@kelvar/core'],
@@ -26,7 +30,11 @@ const config: NextConfig = {
     // harfbuzzjs and manifold-3d import Node.js's "module" by name even in the browser, where it is never called
     resolveAlias: { module: { browser: './src/workers/node-module-stub.ts' } },
   },
-  headers: async () => [{ source: '/:path*', headers: isolation }],
+  headers: async () => [
+    { source: '/:path*', headers: isolation },
+    { source: '/_next/static/:path*', headers: worker },
+    { source: '/api/:path*', headers: inert },
+  ],
 }
 
 export default config

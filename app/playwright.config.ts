@@ -14,6 +14,8 @@ export default defineConfig({
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
+    // a person who has been here before: the first steps would lie over the view
+    storageState: { cookies: [], origins: [{ origin: `http://127.0.0.1:${port}`, localStorage: [{ name: 'kelvar-first-steps', value: 'done' }] }] },
     launchOptions: {
       executablePath: process.env.KELVAR_CHROMIUM ?? '/usr/bin/chromium',
       args: [
@@ -27,6 +29,8 @@ export default defineConfig({
         '--disable-sync',
         '--disable-quic',
         '--no-first-run',
+        '--webgl-antialiasing-mode=none',
+        '--webgl-msaa-sample-count=0',
       ],
     },
   },

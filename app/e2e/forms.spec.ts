@@ -1,3 +1,4 @@
+import { newProject as newDocument } from '@kelvar/core/document/new-project'
 import { expect, type Page, test } from '@playwright/test'
 import { chooseStep, kept, newProject, row, sound, words } from './helpers'
 
@@ -135,4 +136,71 @@ test('an edge wider than the strokes offers to stop at a flat, and a band of it 
   await expect(page.getByRole('group', { name: 'Rule 1', exact: true }).first()).toContainText('Rim')
   await sound(page)
   await expect(row(page, 'dress').getByRole('note')).toHaveCount(0)
+})
+
+test('a bar follows curves along its length, and one of its strokes becomes the profile of an edge', async ({ page }) => {
+  const document = newDocument()
+  const nodes = [
+    { x: 0, y: 0, out: [10, 20] },
+    { x: 40, y: 30, in: [-20, 0] },
+  ]
+  const points = [
+    [0, 28],
+    [0.22, 105],
+    [0.5, 62],
+    [0.8, 108],
+    [1, 14],
+  ]
+  document.pieces.unshift({
+    id: 'pen',
+    name: 'Pen',
+    route: [
+      {
+        id: 'drawing-1',
+        kind: 'drawing',
+        on: true,
+        params: { layers: [{ id: 'ink', name: 'Ink' }], shapes: [{ id: 's', layer: 'ink', closed: false, nodes }] },
+      },
+      { id: 'sweep-1', kind: 'sweep', on: true, params: { width: 4, height: 4, course: 'curves', sizeCurve: points } },
+    ],
+  })
+  const made = await page.request.post('/api/projects', { data: { document } })
+  await page.goto(`/project/${((await made.json()) as { id: string }).id}`)
+  const pieces = page.getByRole('group', { name: 'Pieces' })
+  await unfold(page, 'sweep', 'Sweep')
+  await expect(row(page, 'sweep')).toContainText('along drawn curves')
+  await sound(page)
+  const volume = async () => Number(/([\d.]+) cm³/.exec((await page.getByLabel('Readout').textContent()) ?? '')?.[1])
+  const before = await volume()
+  const dots = page.getByRole('slider', { name: /^Size: point/ })
+  await expect(dots).toHaveCount(5)
+  // typed, added and taken away
+  await page.getByRole('slider', { name: 'Size: point 3' }).focus()
+  const value = page.getByRole('textbox', { name: 'Size: value there' })
+  await value.fill('100')
+  await value.press('Enter')
+  await sound(page)
+  await expect.poll(volume).toBeGreaterThan(before)
+  await page.getByRole('button', { name: 'Size: add a point after this one' }).click()
+  await expect(dots).toHaveCount(6)
+  await page.getByRole('button', { name: 'Size: take this point away' }).click()
+  await expect(dots).toHaveCount(5)
+  // dragged, as one step of undo
+  const dot = await page.getByRole('slider', { name: 'Size: point 2' }).boundingBox()
+  if (!dot) throw new Error('no point')
+  await page.mouse.move(dot.x + 11, dot.y + 11)
+  await page.mouse.down()
+  await page.mouse.move(dot.x + 31, dot.y + 31, { steps: 5 })
+  await page.mouse.up()
+  await expect(page.getByRole('textbox', { name: 'Size: value there' })).not.toHaveValue('105')
+  await sound(page)
+
+  await pieces.getByRole('button', { name: 'Words', exact: true }).click()
+  await unfold(page, 'extrude', 'Extrude')
+  await sound(page)
+  await page.getByRole('button', { name: 'Edit the curve' }).first().click()
+  await editor(page).getByRole('button', { name: 'Take a drawn stroke' }).click()
+  await editor(page).getByRole('button', { name: 'Stroke 1' }).click()
+  await expect(row(page, 'extrude')).toContainText(/own profile/)
+  await sound(page)
 })

@@ -1,4 +1,4 @@
-import { expect, type Page } from '@playwright/test'
+import { type Download, expect, type Page } from '@playwright/test'
 
 /** The docket's row of a step. */
 export const row = (page: Page, kind: string) => page.locator(`li[data-step="${kind}"]`)
@@ -22,4 +22,27 @@ export async function chooseStep(page: Page, name: string): Promise<void> {
     .getByRole('option', { name: new RegExp(name) })
     .first()
     .click()
+}
+
+/** Writes the piece out in the way of that name, after what `choose` does with its options. */
+export async function writeOut(page: Page, way: RegExp, choose: () => Promise<void> = async () => {}): Promise<Download> {
+  await page.getByRole('button', { name: 'Dispatch' }).click()
+  await page.getByRole('option', { name: way }).click()
+  await choose()
+  const [download] = await Promise.all([page.waitForEvent('download', { timeout: 60_000 }), page.getByRole('button', { name: 'Write it out' }).click()])
+  return download
+}
+
+/** Opens a step of the docket. */
+export const openStep = (page: Page, kind: string, title: string) =>
+  row(page, kind)
+    .getByRole('button', { name: new RegExp(title) })
+    .first()
+    .click()
+
+/** Types a value into a number field of the open step. */
+export async function setNumber(page: Page, name: string, value: string): Promise<void> {
+  const field = page.getByRole('textbox', { name, exact: true })
+  await field.fill(value)
+  await field.press('Enter')
 }

@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { expect, type Page, test } from '@playwright/test'
 import validator from 'gltf-validator'
-import { kept, newProject, row, sound, words } from './helpers'
+import { kept, newProject, row, sound, words, writeOut } from './helpers'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
 
@@ -56,7 +56,7 @@ test('the face, the edge and the surfaces are changed; undo and redo go through 
   await words(page).fill('Quay')
   await sound(page)
   await page.getByRole('button', { name: 'Face: Archivo Bold' }).click()
-  await page.getByRole('option', { name: 'Abril Fatface' }).click()
+  await page.getByRole('row', { name: 'Abril Fatface' }).click()
   await expect(row(page, 'lettering')).toContainText('Abril Fatface')
   await sound(page)
   const plain = await triangles(page)
@@ -81,14 +81,36 @@ test('the face, the edge and the surfaces are changed; undo and redo go through 
   await page.getByRole('textbox', { name: 'Hex' }).press('Enter')
   await page.keyboard.press('Escape')
   await expect.poll(() => pixels(page)).not.toBe(picture)
+  // the edge by itself; both stay through a change of the words, its undoing, and a reload
+  await page.getByRole('button', { name: /Edge: colour/ }).click()
+  await page.getByRole('textbox', { name: 'Hex' }).fill('#22aa55')
+  await page.getByRole('textbox', { name: 'Hex' }).press('Enter')
+  await page.keyboard.press('Escape')
+  const dressed = async () => {
+    await expect(page.getByRole('button', { name: /Face: colour.*#1133cc/ })).toBeVisible()
+    await expect(page.getByRole('button', { name: /Edge: colour.*#22aa55/ })).toBeVisible()
+  }
+  await dressed()
+  await row(page, 'lettering')
+    .getByRole('button', { name: /Lettering/ })
+    .first()
+    .click()
+  await words(page).fill('Quays')
+  await sound(page)
+  await page.getByRole('button', { name: /^Undo: Lettering/ }).click()
+  await expect(words(page)).toHaveValue('Quay')
 
   await pressUntilDone(page, /^Undo/)
   await expect(row(page, 'lettering')).toContainText('“Hello” · Archivo Bold')
   await expect(row(page, 'extrude')).toContainText('12 mm deep')
   await pressUntilDone(page, /^Redo/)
-  await expect(row(page, 'lettering')).toContainText('“Quay” · Abril Fatface')
+  await expect(row(page, 'lettering')).toContainText('“Quays” · Abril Fatface')
   await expect(row(page, 'extrude')).toContainText('20 mm deep · ogee')
   await kept(page)
+  await page.reload()
+  await sound(page)
+  await row(page, 'dress').getByRole('button', { name: /Dress/ }).first().click()
+  await dressed()
 })
 
 test('the view turns, shows the standard views, and rests when nothing changes', async ({ page }) => {
@@ -135,8 +157,7 @@ test('STL, GLB and SVG are written out and are what they claim to be', async ({ 
   await sound(page)
   const count = await triangles(page)
   const take = async (name: RegExp, ending: string) => {
-    await page.getByRole('button', { name: 'Dispatch' }).click()
-    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name }).click()])
+    const download = await writeOut(page, name)
     expect(download.suggestedFilename()).toBe(`words.${ending}`)
     const path = info.outputPath(`word.${ending}`)
     await download.saveAs(path)
@@ -249,8 +270,7 @@ test('a project goes out as a file, comes in again, is copied and found by its n
     [/mesh tools/, 'ply'],
     [/3D program/, 'zip'],
   ] as const) {
-    await page.getByRole('button', { name: 'Dispatch' }).click()
-    const [written] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: button }).click()])
+    const written = await writeOut(page, button)
     expect(written.suggestedFilename()).toBe(`words.${ending}`)
     const saved = info.outputPath(`word.${ending}`)
     await written.saveAs(saved)

@@ -1,22 +1,35 @@
 import { newProject } from '@kelvar/core/document/new-project'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { keepSaving } from '@/features/workbench/saving'
+import { keepSaving, settle } from '@/features/workbench/saving'
 import { createWorkbenchStore, setParam } from '@/features/workbench/store'
+import type { Unsaved } from '@/features/workbench/unsaved'
 
 type Answer = { status: number; body: unknown } | 'no answer'
 
 let answers: Answer[]
 let sent: { baseRevision: number; document: { pieces: { route: { params: { text?: string } }[] }[] }; picture?: string }[]
 let end: (() => void) | undefined
+/** what the browser keeps */
+let held: Unsaved | undefined
+const keeper = {
+  put: async (unsaved: Unsaved) => {
+    held = unsaved
+  },
+  clear: async () => {
+    held = undefined
+  },
+  take: async () => held,
+}
 
 beforeEach(() => {
   vi.useFakeTimers()
   answers = []
   sent = []
+  held = undefined
   vi.stubGlobal('window', new EventTarget())
   vi.stubGlobal('document', Object.assign(new EventTarget(), { visibilityState: 'visible' }))
-  vi.stubGlobal('fetch', async (_url: string, init: RequestInit) => {
-    sent.push(JSON.parse(String(init.body)))
+  vi.stubGlobal('fetch', async (_url: string, init?: RequestInit) => {
+    if (init) sent.push(JSON.parse(String(init.body)))
     const answer = answers.shift() ?? { status: 200, body: { revision: sent.length + 1 } }
     if (answer === 'no answer') throw new TypeError('fetch failed')
     return Response.json(answer.body, { status: answer.status })
@@ -30,7 +43,7 @@ afterEach(() => {
 
 function begin(hasPicture = true) {
   const store = createWorkbenchStore('id', newProject(), 1)
-  end = keepSaving(store, hasPicture, async () => 'iVBOR')
+  end = keepSaving(store, hasPicture, async () => 'iVBOR', keeper)
   const type = (text: string) => setParam(store, 'lettering-1', 'text', text, 'Lettering: words')
   return { store, type }
 }
@@ -105,6 +118,84 @@ describe('keepSaving', () => {
     await wait(20_000)
     expect(sent.length).toBe(1)
     expect(store.getState()).toMatchObject({ saving: 'conflict', savingMessage: 'Changed elsewhere. Reload.' })
+  })
+
+  it('shows both versions of a conflict and goes on with the one that is chosen', async () => {
+    const theirs = { ...newProject(), name: 'Theirs' }
+    for (const how of ['mine', 'theirs'] as const) {
+      answers = [
+        { status: 409, body: { error: { code: 'conflict', message: 'Changed elsewhere.', remedy: 'Compare.' } } },
+        { status: 200, body: { document: theirs, revision: 5 } },
+      ]
+      sent = []
+      const { store, type } = begin()
+      type('Mine')
+      await wait(1000)
+      expect(store.getState()).toMatchObject({ saving: 'conflict', conflict: { theirs, revision: 5 } })
+      answers = [{ status: 200, body: { revision: 6 } }]
+      settle(store, how)
+      await wait(1000)
+      expect(store.getState()).toMatchObject({ saving: 'kept', conflict: undefined, revision: how === 'mine' ? 6 : 5 })
+      if (how === 'mine') expect([sent.length, sent[1].baseRevision, textOf(1)]).toEqual([2, 5, 'Mine'])
+      else {
+        expect([sent.length, store.getState().document]).toEqual([1, theirs])
+        // this page's version is one undo away
+        store.getState().undo()
+        await wait(1000)
+        expect([sent[1].baseRevision, textOf(1)]).toEqual([5, 'Mine'])
+      }
+      end?.()
+    }
+  })
+
+  it('keeps changes in the browser until the server has them, and takes them up when the page is opened again', async () => {
+    answers = ['no answer', 'no answer', 'no answer']
+    const first = begin()
+    first.type('Lantern')
+    await wait(300)
+    expect(held).toMatchObject({ base: 1 })
+    await wait(2000)
+    // the page is closed before the server is back
+    end?.()
+    const again = begin()
+    await wait(1)
+    expect(again.store.getState().document.pieces[0].route[0].params.text).toBe('Lantern')
+    answers = []
+    await wait(1000)
+    expect(again.store.getState().saving).toBe('kept')
+    expect(textOf(sent.length - 1)).toBe('Lantern')
+    expect(held).toBeUndefined()
+  })
+
+  it('hands over what was changed last when the page is left for another of the application', async () => {
+    const { type } = begin()
+    type('Lantern')
+    await wait(50)
+    end?.()
+    await wait(1)
+    expect([sent.length, sent[0].baseRevision, textOf(0), sent[0].picture]).toEqual([1, 1, 'Lantern', undefined])
+    expect(held).toBeUndefined()
+    // where the server is away it stays in the browser
+    answers = ['no answer']
+    const again = begin()
+    again.type('Lanterns')
+    end?.()
+    await wait(1)
+    expect(held).toMatchObject({ base: 1, document: { pieces: [{ route: [{ params: { text: 'Lanterns' } }, {}, {}] }] } })
+    await wait(60_000)
+    expect(sent.length).toBe(2)
+  })
+
+  it('does not lay changes kept in the browser over newer work unasked', async () => {
+    held = { document: { ...newProject(), name: 'Kept here' }, base: 1, at: 0 }
+    const store = createWorkbenchStore('id', newProject(), 4)
+    end = keepSaving(store, true, async () => 'iVBOR', keeper)
+    await wait(5000)
+    expect(sent.length).toBe(0)
+    expect(store.getState()).toMatchObject({ saving: 'conflict', conflict: { revision: 4 }, document: { name: 'Kept here' } })
+    settle(store, 'mine')
+    await wait(1000)
+    expect(sent[0].baseRevision).toBe(4)
   })
 
   it('says when the server refuses, and tries again with the next change', async () => {

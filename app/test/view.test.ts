@@ -4,7 +4,7 @@ import { STEPS, stepKind } from '@kelvar/core/steps/registry'
 import { describe, expect, it } from 'vitest'
 import * as THREE from 'three'
 import { misfit } from '@/features/route/finder'
-import { effectiveParams } from '@/features/route/step-form'
+import { effectiveParams } from '@/features/route/fields'
 import { FIELD_OF_VIEW, framingOf, STANDARD_VIEWS, standFor } from '@/features/view/scene'
 import { meshBuffers, viewMesh } from '@/workers/view-mesh'
 

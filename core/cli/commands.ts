@@ -5,6 +5,7 @@ import type { RouteStep } from '../src/document/schema'
 import { evaluateRoute, type RouteReport } from '../src/evaluate/route'
 import { PROFILE_NAMES } from '../src/solid/profile'
 import { triangleCount } from '../src/solid/solid'
+import { fieldsOf } from '../src/steps/fields'
 import { STEPS, stepKind } from '../src/steps/registry'
 import type { StepContext, Value } from '../src/steps/step'
 import { Memo } from '../src/evaluate/memo'
@@ -209,8 +210,7 @@ async function steps(_args: string[], _options: Options, json: boolean): Promise
   }
   for (const step of STEPS) {
     process.stdout.write(`${step.kind}  (${step.family}: ${step.takes} → ${step.gives})\n  ${step.summary}\n`)
-    const schema = z.toJSONSchema(step.params, { io: 'input' }) as { properties?: Record<string, { title?: string; default?: unknown; unit?: string }> }
-    for (const [name, field] of Object.entries(schema.properties ?? {}))
+    for (const [name, field] of fieldsOf(step))
       process.stdout.write(`    ${name}: ${field.title ?? ''}${field.unit ? `, ${field.unit}` : ''} (${JSON.stringify(field.default)})\n`)
   }
   return 0

@@ -1,10 +1,11 @@
 import { Migrator } from '@mikro-orm/migrations'
 import { MikroORM, type Options } from '@mikro-orm/postgresql'
 import { z } from 'zod'
-import { Asset, Profile, Project } from './entities'
+import { Asset, Profile, Project, Revision } from './entities'
 import { ProjectsAndAssets } from './migrations/0001-projects-and-assets'
 import { TypeCase } from './migrations/0002-type-case'
 import { Profiles } from './migrations/0003-profiles'
+import { Revisions } from './migrations/0004-revisions'
 
 const environment = z.object({
   /** postgresql://user@127.0.0.1:port/database; set by ./start and ./test */
@@ -14,7 +15,7 @@ const environment = z.object({
 export function databaseOptions(url: string): Options {
   return {
     clientUrl: url,
-    entities: [Project, Asset, Profile],
+    entities: [Project, Revision, Asset, Profile],
     extensions: [Migrator],
     migrations: {
       tableName: 'migration',
@@ -22,6 +23,7 @@ export function databaseOptions(url: string): Options {
         { name: '0001-projects-and-assets', class: ProjectsAndAssets },
         { name: '0002-type-case', class: TypeCase },
         { name: '0003-profiles', class: Profiles },
+        { name: '0004-revisions', class: Revisions },
       ],
       snapshot: false,
     },

@@ -1,8 +1,9 @@
 import { readFile } from 'node:fs/promises'
-import { DOCUMENT_VERSION, type ProjectDocument } from '@kelvar/core/document/schema'
+import { DOCUMENT_VERSION, type ProjectDocument, type TryOut } from '@kelvar/core/document/schema'
 import { SHIPPED_FACES } from '@kelvar/core/fonts'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { Project } from './entities'
+import { createProject } from './projects'
 
 const face = (id: string) => {
   const found = SHIPPED_FACES.find((f) => f.id === id)
@@ -11,6 +12,51 @@ const face = (id: string) => {
 }
 
 const fontOf = (id: string) => ({ sha256: face(id).sha256, name: face(id).name })
+
+/** Other ways the gate sign could be made, kept to be shown to the harbour master. */
+function gateTryOuts(): TryOut[] {
+  const way = (id: string, name: string, extrude: Record<string, unknown>, dress: Record<string, unknown>): TryOut => ({
+    id,
+    name,
+    route: [
+      { id: 'lettering-1', kind: 'lettering', on: true, params: { text: 'Tern Quay', font: fontOf('abril-fatface'), size: 40, tracking: 10 } },
+      { id: 'extrude-1', kind: 'extrude', on: true, params: extrude },
+      { id: 'dress-1', kind: 'dress', on: true, params: dress },
+    ],
+  })
+  return [
+    way(
+      'try-out-1',
+      'Deep and gilded',
+      { depth: 26, front: { profile: 'knife', inset: 3, height: 3 } },
+      {
+        face: { colour: '#d9b45f', roughness: 0.3, metalness: 0.95 },
+        edge: { colour: '#f1d692', roughness: 0.2, metalness: 1 },
+        return: { colour: '#5b2c24', roughness: 0.6, metalness: 0.1 },
+      },
+    ),
+    way(
+      'try-out-2',
+      'Painted',
+      { depth: 8, front: { profile: 'round', inset: 1.6, height: 2 } },
+      {
+        face: { colour: '#f3ead6', roughness: 0.5, metalness: 0 },
+        edge: { colour: '#f3ead6', roughness: 0.4, metalness: 0 },
+        return: { colour: '#1f6f68', roughness: 0.5, metalness: 0 },
+      },
+    ),
+    way(
+      'try-out-3',
+      'Stepped stone',
+      { depth: 16, front: { profile: 'two-steps', inset: 2.4, height: 3 } },
+      {
+        face: { colour: '#8d877c', roughness: 0.85, metalness: 0 },
+        edge: { colour: '#a8a295', roughness: 0.85, metalness: 0 },
+        return: { colour: '#6c675e', roughness: 0.9, metalness: 0 },
+      },
+    ),
+  ]
+}
 
 /** The entrance sign of the Tern Quay Lantern Fair. */
 export function gateSign(): ProjectDocument {
@@ -42,6 +88,7 @@ export function gateSign(): ProjectDocument {
             },
           },
         ],
+        tryOuts: gateTryOuts(),
       },
       {
         id: 'lantern-script',
@@ -391,7 +438,19 @@ export function madeLetters(): ProjectDocument {
         name: 'Pier light',
         route: [
           words('FERRY', 'archivo-bold', 90, { tracking: 24 }),
-          step('channel', { depth: 26, wall: 2.4, floor: 2, rim: 'round', rimSize: 0.8, thickness: 3, clearance: 0.3, ledge: 1.2, mounting: 2, cable: 6 }),
+          step('channel', {
+            depth: 26,
+            wall: 2.4,
+            floor: 2,
+            rim: 'round',
+            rimSize: 0.8,
+            rimHeight: 0.8,
+            thickness: 3,
+            clearance: 0.3,
+            ledge: 1.2,
+            mounting: 2,
+            cable: 6,
+          }),
           step('dress', {
             face: { colour: '#fff1d6', roughness: 0.4, metalness: 0, glow: 0.85 },
             edge: { colour: '#c9a35a', roughness: 0.38, metalness: 0.95 },
@@ -474,6 +533,170 @@ export function madeLetters(): ProjectDocument {
   }
 }
 
+/** One word in every form there is, side by side. */
+export function oneWord(): ProjectDocument {
+  const step = (kind: string, params: Record<string, unknown>) => ({ id: `${kind}-1`, kind, on: true, params })
+  const made = (id: string, name: string, ...route: ReturnType<typeof step>[]) => ({ id, name, route })
+  const word = (font: string, more: Record<string, unknown> = {}) => words('Quay', font, 40, more)
+  const dress = (colour: string, edge: string, side: string, metal = 0.1) =>
+    step('dress', {
+      face: { colour, roughness: 0.36, metalness: metal },
+      edge: { colour: edge, roughness: 0.26, metalness: Math.min(1, metal + 0.3) },
+      return: { colour: side, roughness: 0.55, metalness: 0.1 },
+    })
+  return {
+    format: 'kelvar',
+    version: DOCUMENT_VERSION,
+    name: 'Lantern Fair · one word in seven forms',
+    pieces: [
+      made(
+        'ogee',
+        'Ogee',
+        word('abril-fatface'),
+        step('extrude', { depth: 12, front: { profile: 'ogee', inset: 2.2, height: 3 } }),
+        dress('#1f6f68', '#7fc2ae', '#16403f', 0.3),
+      ),
+      made(
+        'chamfer',
+        'Chamfer',
+        word('archivo-bold'),
+        step('extrude', { depth: 14, front: { profile: 'chamfer', inset: 2.2, height: 2.2 } }),
+        dress('#c8803c', '#efb66e', '#33434a', 0.7),
+      ),
+      made(
+        'ridged',
+        'Ridged',
+        word('cinzel-decorative'),
+        step('prismatic', { angle: 42, walls: 3 }),
+        step('dress', { edge: { colour: '#d9b45f', roughness: 0.28, metalness: 0.95 }, return: { colour: '#6d5426', roughness: 0.5, metalness: 0.6 } }),
+      ),
+      made(
+        'inflated',
+        'Inflated',
+        word('fredoka'),
+        step('inflate', { height: 8, rim: 0 }),
+        step('dress', { face: { colour: '#d8434f', roughness: 0.16, metalness: 0.05 }, back: { colour: '#d8434f', roughness: 0.3, metalness: 0 } }),
+      ),
+      made(
+        'neon',
+        'Tube',
+        word('jost-bold'),
+        step('tube', { radius: 1.3, gap: 2.5, bend: 2 }),
+        step('dress', {
+          edge: { colour: '#3f9fc7', roughness: 0.2, metalness: 0, glow: 0.55 },
+          face: { colour: '#3f9fc7', roughness: 0.2, metalness: 0, glow: 0.55 },
+        }),
+      ),
+      made(
+        'pen',
+        'Pen',
+        step('drawing', {
+          layers: [{ id: 'ink', name: 'Ink' }],
+          shapes: PEN_STROKES.map((points, i) => ({ id: `s${i}`, layer: 'ink', closed: false, nodes: throughAll(points) })),
+        }),
+        step('sweep', {
+          section: 'round',
+          width: 4.4,
+          height: 4.4,
+          ends: 'pointed',
+          course: 'curves',
+          sizeCurve: [
+            [0, 28],
+            [0.22, 105],
+            [0.5, 62],
+            [0.8, 108],
+            [1, 14],
+          ],
+        }),
+        step('dress', { face: { colour: '#2b3f6b', roughness: 0.3, metalness: 0.35 }, edge: { colour: '#2b3f6b', roughness: 0.3, metalness: 0.35 } }),
+      ),
+      made(
+        'channel',
+        'Channel',
+        word('archivo-bold'),
+        step('channel', { depth: 20, wall: 1.6, floor: 2, rim: 'cove', rimSize: 0.5, rimHeight: 4, thickness: 3, clearance: 0.3, ledge: 0.9, mounting: 2 }),
+        step('dress', {
+          face: { colour: '#f4d9a0', roughness: 0.5, metalness: 0, glow: 0.5 },
+          edge: { colour: '#8a2f2a', roughness: 0.4, metalness: 0.1 },
+          return: { colour: '#8a2f2a', roughness: 0.45, metalness: 0.1 },
+        }),
+      ),
+    ],
+    assets: assetsOf('abril-fatface', 'archivo-bold', 'cinzel-decorative', 'fredoka', 'jost-bold'),
+  }
+}
+
+/** “Quay” as a pen writes it: points along each stroke, mm. */
+const PEN_STROKES: readonly (readonly [number, number])[][] = [
+  [
+    [27, 35],
+    [14, 38],
+    [3, 24],
+    [5, 7],
+    [18, 1],
+    [30, 11],
+    [31, 27],
+    [20, 37],
+  ],
+  [
+    [17, 11],
+    [25, 5],
+    [36, -3],
+    [46, -2],
+  ],
+  [
+    [44, 25],
+    [43, 10],
+    [49, 2],
+    [58, 8],
+    [62, 24],
+  ],
+  [
+    [62, 26],
+    [61, 8],
+    [66, 1],
+    [72, 5],
+  ],
+  [
+    [93, 20],
+    [84, 26],
+    [75, 15],
+    [77, 3],
+    [87, 4],
+    [94, 22],
+  ],
+  [
+    [95, 26],
+    [93, 8],
+    [98, 1],
+    [104, 5],
+  ],
+  [
+    [108, 25],
+    [107, 11],
+    [113, 3],
+    [121, 8],
+    [126, 24],
+  ],
+  [
+    [127, 26],
+    [123, 3],
+    [115, -12],
+    [103, -12],
+    [108, -3],
+    [128, 5],
+    [140, 13],
+  ],
+]
+
+/** Smooth nodes through points (Catmull and Rom, 1974). */
+const throughAll = (points: readonly (readonly [number, number])[]) =>
+  points.map(([x, y], i) => {
+    const [a, b] = [points[Math.max(0, i - 1)], points[Math.min(points.length - 1, i + 1)]]
+    const [dx, dy] = [(b[0] - a[0]) / 6, (b[1] - a[1]) / 6]
+    return { x, y, ...(i > 0 ? { in: [-dx, -dy] } : {}), ...(i < points.length - 1 ? { out: [dx, dy] } : {}) }
+  })
+
 function assetsOf(...ids: string[]): ProjectDocument['assets'] {
   return ids.map((id) => {
     const { sha256, name, bytes } = face(id)
@@ -484,6 +707,7 @@ function assetsOf(...ids: string[]): ProjectDocument['assets'] {
 /** Adds the demo projects that are not there; those a person has changed are left alone. Returns how many were added. */
 export async function seedDemo(em: EntityManager): Promise<number> {
   const demos: [string, ProjectDocument, string][] = [
+    ['7e51a0de-0000-4000-8000-000000000005', oneWord(), 'one-word.png'],
     ['7e51a0de-0000-4000-8000-000000000004', madeLetters(), 'made-letters.png'],
     ['7e51a0de-0000-4000-8000-000000000003', drawnThings(), 'drawn-things.png'],
     ['7e51a0de-0000-4000-8000-000000000002', stallSigns(), 'stall-signs.png'],
@@ -492,18 +716,8 @@ export async function seedDemo(em: EntityManager): Promise<number> {
   let added = 0
   for (const [id, document, picture] of demos) {
     if (await em.count(Project, { id })) continue
-    const now = new Date()
-    em.create(Project, {
-      id,
-      name: document.name,
-      document,
-      revision: 1,
-      picture: await readFile(new URL(`../../demo/${picture}`, import.meta.url)),
-      createdAt: now,
-      updatedAt: now,
-    })
+    await createProject(em, document, { id, picture: await readFile(new URL(`../../demo/${picture}`, import.meta.url)) })
     added++
   }
-  await em.flush()
   return added
 }

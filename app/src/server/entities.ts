@@ -12,6 +12,8 @@ export interface ProjectRow {
   picture: Buffer | null
   createdAt: Date
   updatedAt: Date
+  /** when it was taken out of the cabinet; it can be put back for a while */
+  removedAt: Date | null
 }
 
 export const Project = new EntitySchema<ProjectRow>({
@@ -25,6 +27,39 @@ export const Project = new EntitySchema<ProjectRow>({
     picture: { type: 'blob', nullable: true, lazy: true },
     createdAt: { type: 'datetime', columnType: 'timestamptz' },
     updatedAt: { type: 'datetime', columnType: 'timestamptz' },
+    removedAt: { type: 'datetime', columnType: 'timestamptz', nullable: true },
+  },
+})
+
+/** A project as one accepted save left it, or a version that was set aside because something newer had been saved. */
+export interface RevisionRow {
+  id: string
+  projectId: string
+  /** the project's revision it was; of one set aside, the revision it was made from */
+  number: number
+  aside: boolean
+  document: ProjectDocument
+  /** what it changed, in words */
+  changes: string[]
+  /** given by a person; revisions with a name are never thinned out */
+  name: string | null
+  picture: Buffer | null
+  createdAt: Date
+}
+
+export const Revision = new EntitySchema<RevisionRow>({
+  name: 'Revision',
+  tableName: 'revision',
+  properties: {
+    id: { type: 'uuid', primary: true },
+    projectId: { type: 'uuid' },
+    number: { type: 'integer' },
+    aside: { type: 'boolean' },
+    document: { type: 'json', columnType: 'jsonb', lazy: true },
+    changes: { type: 'json', columnType: 'jsonb' },
+    name: { type: 'text', nullable: true },
+    picture: { type: 'blob', nullable: true, lazy: true },
+    createdAt: { type: 'datetime', columnType: 'timestamptz' },
   },
 })
 

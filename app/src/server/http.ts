@@ -80,3 +80,5 @@ export async function withDatabase(request: Request, work: (em: EntityManager) =
 
 export const uuid = z.string().uuid()
 export const gone = () => refuse(404, 'gone', 'There is no such project.', 'Go back to the cabinet.')
+
+export const pngAnswer = (png: Buffer) => new Response(new Uint8Array(png), { headers: { 'content-type': 'image/png', 'cache-control': 'no-cache' } })

@@ -1,8 +1,11 @@
 import { randomUUID } from 'node:crypto'
+import { differences } from '@kelvar/core/document/differences'
 import { newProject } from '@kelvar/core/document/new-project'
+import { readDocument } from '@kelvar/core/document/read'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
 import type { EntityManager } from '@mikro-orm/postgresql'
-import { Project, type ProjectRow } from './entities'
+import { Project, type ProjectRow, Revision } from './entities'
+import { thinOut } from './revisions'
 
 export interface ProjectSummary {
   id: string
@@ -11,16 +14,24 @@ export interface ProjectSummary {
   revision: number
   hasPicture: boolean
   updatedAt: string
+  /** when it was removed; undefined for those in the cabinet */
+  removedAt?: string
 }
 
 export type SaveResult = { saved: true; revision: number } | { saved: false; reason: 'conflict'; revision: number } | { saved: false; reason: 'gone' }
 
-/** All projects, the one changed last first. */
-export async function listProjects(em: EntityManager): Promise<ProjectSummary[]> {
-  const rows = await em.getConnection().execute<{ id: string; name: string; pieces: number; revision: number; has_picture: boolean; updated_at: Date }[]>(
-    `select id, name, jsonb_array_length(document->'pieces') as pieces, revision, picture is not null as has_picture, updated_at
-       from project order by updated_at desc limit 500`,
-  )
+/** How long a removed project can be put back, days. */
+export const KEEP_REMOVED_DAYS = 30
+
+/** All projects, the one changed last first; those removed not long ago too, where they are asked for. */
+export async function listProjects(em: EntityManager, removed = false): Promise<ProjectSummary[]> {
+  const rows = await em
+    .getConnection()
+    .execute<{ id: string; name: string; pieces: number; revision: number; has_picture: boolean; updated_at: Date; removed_at: Date | null }[]>(
+      `select id, name, jsonb_array_length(document->'pieces') as pieces, revision, picture is not null as has_picture, updated_at, removed_at
+         from project where ${removed ? 'removed_at is not null' : 'removed_at is null'}
+        order by ${removed ? 'removed_at' : 'updated_at'} desc limit 500`,
+    )
   return rows.map((r) => ({
     id: r.id,
     name: r.name,
@@ -28,34 +39,92 @@ export async function listProjects(em: EntityManager): Promise<ProjectSummary[]>
     revision: r.revision,
     hasPicture: r.has_picture,
     updatedAt: new Date(r.updated_at).toISOString(),
+    ...(r.removed_at ? { removedAt: new Date(r.removed_at).toISOString() } : {}),
   }))
 }
 
-export async function createProject(em: EntityManager, document: ProjectDocument = newProject()): Promise<ProjectRow> {
-  const now = new Date()
-  const row = em.create(Project, { id: randomUUID(), name: document.name, document, revision: 1, picture: null, createdAt: now, updatedAt: now })
-  await em.persistAndFlush(row)
-  return row
+export function createProject(
+  em: EntityManager,
+  document: ProjectDocument = newProject(),
+  { id = randomUUID(), picture = null }: { id?: string; picture?: Buffer | null } = {},
+): Promise<ProjectRow> {
+  return em.transactional(async (tx) => {
+    const now = new Date()
+    const row = tx.create(Project, { id, name: document.name, document, revision: 1, picture, createdAt: now, updatedAt: now })
+    await tx.persistAndFlush(row)
+    await tx.insert(Revision, firstOf(row))
+    return row
+  })
 }
 
+const firstOf = ({ id, document, picture, createdAt }: ProjectRow) => ({
+  id: randomUUID(),
+  projectId: id,
+  number: 1,
+  aside: false,
+  document,
+  changes: [],
+  name: null,
+  picture,
+  createdAt,
+})
+
+/** A project that is in the cabinet. */
 export async function findProject(em: EntityManager, id: string): Promise<ProjectRow | null> {
-  return em.findOne(Project, { id })
+  return em.findOne(Project, { id, removedAt: null })
 }
 
-/** Keeps a document if nothing has been saved over its base revision; one statement, so that of two savers one loses. */
-export async function saveProject(em: EntityManager, id: string, baseRevision: number, document: ProjectDocument, picture?: Buffer): Promise<SaveResult> {
-  const changed = await em.nativeUpdate(
-    Project,
-    { id, revision: baseRevision },
-    { document, name: document.name, revision: baseRevision + 1, updatedAt: new Date(), ...(picture ? { picture } : {}) },
-  )
-  if (changed === 1) return { saved: true, revision: baseRevision + 1 }
-  const present = await em.findOne(Project, { id }, { fields: ['revision'] })
-  return present ? { saved: false, reason: 'conflict', revision: present.revision } : { saved: false, reason: 'gone' }
+/**
+ * Keeps a document as the project's next revision if nothing has been saved over its base revision. Savers of one project
+ * wait for each other, so that of two over the same base one loses; what the loser had is set aside as a version of its own.
+ * Both are there as soon as this resolves.
+ */
+export function saveProject(em: EntityManager, id: string, baseRevision: number, document: ProjectDocument, picture?: Buffer): Promise<SaveResult> {
+  return em.transactional(async (tx): Promise<SaveResult> => {
+    const now = new Date()
+    const [before] = await tx
+      .getConnection()
+      .execute<{ document: unknown; revision: number }[]>(
+        'select document, revision from project where id = ? and removed_at is null for update',
+        [id],
+        'all',
+        tx.getTransactionContext(),
+      )
+    if (!before) return { saved: false, reason: 'gone' }
+    const changed = await tx.nativeUpdate(
+      Project,
+      { id, revision: baseRevision, removedAt: null },
+      { document, name: document.name, revision: baseRevision + 1, updatedAt: now, ...(picture ? { picture } : {}) },
+    )
+    const saved = changed === 1
+    const known = readDocument(before.document)
+    await tx.insert(Revision, {
+      id: randomUUID(),
+      projectId: id,
+      number: saved ? baseRevision + 1 : baseRevision,
+      aside: !saved,
+      document,
+      // of one set aside: how it differs from what is there instead
+      changes: known.ok ? differences(known.document, document).slice(0, 40) : [],
+      name: null,
+      picture: picture ?? null,
+      createdAt: now,
+    })
+    await thinOut(tx, id)
+    if (saved) return { saved: true, revision: baseRevision + 1 }
+    const present = await tx.findOne(Project, { id }, { fields: ['revision'], refresh: true })
+    return { saved: false, reason: 'conflict', revision: present?.revision ?? before.revision }
+  })
 }
 
+/** Takes a project out of the cabinet; it can be put back for KEEP_REMOVED_DAYS. */
 export async function removeProject(em: EntityManager, id: string): Promise<boolean> {
-  return (await em.nativeDelete(Project, { id })) === 1
+  await em.getConnection().execute(`delete from project where removed_at < now() - interval '${KEEP_REMOVED_DAYS} days'`)
+  return (await em.nativeUpdate(Project, { id, removedAt: null }, { removedAt: new Date() })) === 1
+}
+
+export async function putBack(em: EntityManager, id: string): Promise<boolean> {
+  return (await em.nativeUpdate(Project, { id, removedAt: { $ne: null } }, { removedAt: null })) === 1
 }
 
 /** Whether there is a picture, without reading it. */

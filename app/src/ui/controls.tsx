@@ -1,5 +1,5 @@
 'use client'
-import { Check, ChevronDown } from 'lucide-react'
+import { Check, ChevronDown, X } from 'lucide-react'
 import type { ReactNode } from 'react'
 import {
   Button,
@@ -15,6 +15,8 @@ import {
   Label,
   ListBox,
   ListBoxItem,
+  Modal,
+  ModalOverlay,
   NumberField,
   parseColor,
   Popover,
@@ -24,60 +26,73 @@ import {
   SliderThumb,
   SliderTrack,
   Switch,
-  ToggleButton,
-  ToggleButtonGroup,
 } from 'react-aria-components'
 import styled from 'styled-components'
-
-export const ActionButton = styled(Button)`
-  border: 0;
-  border-radius: 3px;
-  background: var(--action);
-  color: var(--action-ink);
-  font: 600 13px/1 var(--text);
-  padding: 9px 18px;
-  cursor: pointer;
-  &[data-hovered] { background: #195a54; }
-  &[data-disabled] { opacity: 0.45; cursor: default; }
-`
-
-export const PlainButton = styled(Button)`
-  display: inline-flex;
-  align-items: center;
-  gap: 6px;
-  border: 0;
-  border-radius: 3px;
-  background: none;
-  padding: 5px 7px;
-  color: var(--soft);
-  cursor: pointer;
-  &[data-hovered] { color: var(--ink); background: color-mix(in srgb, var(--ink) 6%, transparent); }
-  &[data-disabled] { opacity: 0.4; cursor: default; }
-`
+import { fieldName, PlainButton } from './buttons'
 
 export const PopoverPaper = styled(Popover)`
   background: var(--paper);
   border: 1px solid var(--rule);
   border-radius: 4px;
-  box-shadow: 0 10px 34px rgb(32 38 43 / 0.16);
+  box-shadow: 0 10px 34px rgb(var(--shadow) / 0.16);
   outline: none;
   overflow: auto;
 `
 
-/** A labelled line of a form: name at the left, control at the right. */
-export const FieldRow = styled.div`
+const Scrim = styled(ModalOverlay)`
+  position: fixed;
+  inset: 0;
+  background: rgb(var(--shadow) / 0.34);
+  z-index: 60;
   display: grid;
-  grid-template-columns: 96px minmax(0, 1fr);
-  gap: 10px;
-  align-items: center;
-  min-height: 30px;
+  place-items: center;
+  padding: 24px;
+`
+const SheetPaper = styled(Modal)`
+  background: var(--paper);
+  border-radius: 5px;
+  box-shadow: 0 24px 60px rgb(var(--shadow) / 0.34);
+  max-width: 100%;
+  max-height: calc(100dvh - 48px);
+  overflow: auto;
+`
+const SheetBody = styled(Dialog)`
+  outline: none;
+  > header { display: flex; align-items: center; justify-content: space-between; padding: 16px 14px 12px 22px; }
+  h2 { font-size: 18px; }
 `
 
-const fieldName = `
-  color: var(--soft);
-  font-size: 12.5px;
-`
-export const FieldName = styled.span`${fieldName}`
+/** A sheet over the page that is closed by its cross, by Escape or by a press beside it. */
+export function SheetDialog({
+  title,
+  open,
+  onClose,
+  width,
+  children,
+}: {
+  title: string
+  open: boolean
+  onClose: () => void
+  /** px */
+  width: number
+  children: ReactNode
+}) {
+  return (
+    <Scrim isOpen={open} onOpenChange={(next) => !next && onClose()} isDismissable>
+      <SheetPaper style={{ width }}>
+        <SheetBody aria-label={title}>
+          <header>
+            <h2>{title}</h2>
+            <PlainButton aria-label="Close" onPress={onClose}>
+              <X size={16} aria-hidden />
+            </PlainButton>
+          </header>
+          {children}
+        </SheetBody>
+      </SheetPaper>
+    </Scrim>
+  )
+}
 
 const NumberRow = styled(NumberField)`
   display: grid;
@@ -146,57 +161,6 @@ export function NumberInput({ label, value, onChange, unit, min, max, step, hide
         {unit && <span>{unit}</span>}
       </NumberBox>
     </NumberRow>
-  )
-}
-
-const Segments = styled(ToggleButtonGroup)`
-  display: flex;
-  border: 1px solid var(--ink);
-  border-radius: 3px;
-  overflow: hidden;
-`
-const Segment = styled(ToggleButton)`
-  flex: 1;
-  border: 0;
-  background: none;
-  padding: 5px 6px;
-  font-size: 12.5px;
-  cursor: pointer;
-  white-space: nowrap;
-  &[data-hovered] { background: color-mix(in srgb, var(--ink) 8%, transparent); }
-  &[data-selected] { background: var(--ink); color: var(--paper); font-weight: 600; }
-  &[data-focus-visible] { outline-offset: -3px; outline-color: currentColor; }
-`
-
-/** One of a few, as a row of segments. */
-export function Choice<T extends string>({
-  label,
-  options,
-  value,
-  onChange,
-}: {
-  label: string
-  options: readonly { id: T; label: string }[]
-  value: T
-  onChange: (value: T) => void
-}) {
-  return (
-    <FieldRow>
-      <FieldName aria-hidden>{label}</FieldName>
-      <Segments
-        aria-label={label}
-        selectionMode="single"
-        disallowEmptySelection
-        selectedKeys={[value]}
-        onSelectionChange={(keys) => onChange([...keys][0] as T)}
-      >
-        {options.map((o) => (
-          <Segment key={o.id} id={o.id}>
-            {o.label}
-          </Segment>
-        ))}
-      </Segments>
-    </FieldRow>
   )
 }
 

@@ -1,23 +1,7 @@
-import { SHIPPED_FACES } from '@kelvar/core/fonts'
 import { createGlobalStyle } from 'styled-components'
-
-/** Scripts the text face lacks are set in faces of the type case; a browser fetches each only when it is needed. */
-const SCRIPT_FACES = [
-  { id: 'lalezar', range: 'U+0600-06FF' },
-  { id: 'suez-one', range: 'U+0590-05FF' },
-  { id: 'yatra-one', range: 'U+0900-097F' },
-  { id: 'dela-gothic', range: 'U+3000-30FF, U+4E00-9FFF, U+FF00-FFEF' },
-]
-  .flatMap(({ id, range }) =>
-    SHIPPED_FACES.filter((f) => f.id === id).map(
-      (f) => `@font-face { font-family: 'Kelvar Scripts'; src: url(/api/assets/${f.sha256}); unicode-range: ${range}; }`,
-    ),
-  )
-  .join('\n')
 
 /** The design's colours and measures, as custom properties so that a theme is one block of values. */
 export const GlobalStyle = createGlobalStyle`
-  ${SCRIPT_FACES}
   :root {
     --ground: #f4f0e8;
     --paper: #fbf9f4;
@@ -29,9 +13,40 @@ export const GlobalStyle = createGlobalStyle`
     --tint: #e3ece7;
     --caution: #8a5709;
     --failure: #a63d2f;
+    --action-over: #195a54;
+    --board: #f6f3ec;
+    --type-line: #7f8fa6;
+    --type-name: #5b6a80;
+    --guide: #a86b12;
+    --shadow: 32 38 43;
+    --stage-near: #f7f4ed;
+    --stage: #ece5d9;
+    --stage-far: #ded4c3;
     --display: 'Bricolage Grotesque Variable', sans-serif;
     --text: 'Instrument Sans Variable', sans-serif, 'Kelvar Scripts';
     color-scheme: light;
+  }
+  [data-theme='night'] {
+    --ground: #171b1e;
+    --paper: #1f2428;
+    --ink: #ece6da;
+    --soft: #a9a69d;
+    --rule: #3a4046;
+    --action: #63b9ad;
+    --action-ink: #10211f;
+    --tint: #253432;
+    --caution: #dca449;
+    --failure: #ec8b7c;
+    --action-over: #7fcabf;
+    --board: #1b2023;
+    --type-line: #66758c;
+    --type-name: #93a3ba;
+    --guide: #dca449;
+    --shadow: 0 0 0;
+    --stage-near: #4a4e50;
+    --stage: #34393c;
+    --stage-far: #23272a;
+    color-scheme: dark;
   }
   *, *::before, *::after { box-sizing: border-box; }
   html, body { height: 100%; margin: 0; }

@@ -1,5 +1,6 @@
 import { checkMesh } from '@kelvar/core/check/check'
 import { Memo } from '@kelvar/core/evaluate/memo'
+import type { RouteStep } from '@kelvar/core/document/schema'
 import { evaluateRoute, type RouteReport } from '@kelvar/core/evaluate/route'
 import { FontFace } from '@kelvar/core/font/face'
 import { bordersOf } from '@kelvar/core/outline/areas'
@@ -14,8 +15,12 @@ import { letterShapes, specimen } from '@kelvar/core/steps/lettering/specimen'
 import { editableShapes, textOf } from '@kelvar/core/steps/redraw/index'
 import { type AssetSource, MissingAssetError, type StepIssue } from '@kelvar/core/steps/step'
 import { expose, type Remote, releaseProxy, transfer } from 'comlink'
-import type { MakerApi, OutlineDrawing, RouteNews, StepNews, Work } from './messages'
+import { arranged, lettersApart, merged } from '@kelvar/core/solid/arrange'
+import type { Solid } from '@kelvar/core/solid/solid'
+import type { DispatchFormat, DispatchOptions, MakerApi, OutlineDrawing, RouteNews, StepNews, Work } from './messages'
 import { meshBuffers, viewMesh } from './view-mesh'
+
+type SolidFormat = Exclude<DispatchFormat, 'svg' | 'dxf'>
 
 const memo = new Memo()
 const fonts = new Map<string, Promise<FontFace>>()
@@ -65,6 +70,7 @@ async function openFont(sha256: string): Promise<FontFace> {
 }
 
 let running: AbortController | undefined
+let dispatching: AbortController | undefined
 
 const api: MakerApi = {
   async make(work, until, known, progress) {
@@ -104,55 +110,43 @@ const api: MakerApi = {
     return transfer({ key, mesh }, meshBuffers(mesh))
   },
 
+  async stop() {
+    running?.abort()
+  },
+
+  async before(work, step) {
+    const route = work.route.slice(
+      0,
+      Math.max(
+        0,
+        work.route.findIndex((s) => s.id === step),
+      ),
+    )
+    let { value } = await evaluateRoute(route, projectOf(work))
+    if (value?.kind === 'outline') value = (await evaluateRoute([...route, SHEET], projectOf(work))).value
+    if (value?.kind !== 'solid') return null
+    const mesh = viewMesh(value)
+    return transfer(mesh, meshBuffers(mesh))
+  },
+
   async check(work, until) {
     const value = (await evaluateRoute(work.route, { ...projectOf(work), until })).value
     return value?.kind === 'solid' ? checkMesh(value) : null
   },
 
-  async dispatch(work, format, name) {
-    const report = await evaluateRoute(work.route, projectOf(work))
-    const issue = report.steps.flatMap((s) => s.issues).find((i) => i.severity === 'failed')
-    if (issue) return { issue }
-    const { value } = report
-    if (!value) return { issue: nothingMade }
-    if (format === 'svg' || format === 'dxf') {
-      const outline = report.steps.map((s) => s.value).findLast((v) => v?.kind === 'outline')
-      if (outline?.kind !== 'outline') return { issue: nothingMade }
-      await loadManifold()
-      if (format === 'dxf') {
-        const { writeDxf } = await import('@kelvar/core/format/dxf')
-        return { bytes: new TextEncoder().encode(writeDxf(outline)) }
-      }
-      const { writeSvg } = await import('@kelvar/core/format/svg')
-      return { bytes: new TextEncoder().encode(writeSvg(outline)) }
+  async stopDispatch() {
+    dispatching?.abort()
+  },
+
+  async dispatch(work, format, name, options) {
+    const controller = new AbortController()
+    dispatching = controller
+    try {
+      return await written(work, format, name, options, controller.signal)
+    } catch (error) {
+      if (controller.signal.aborted) return null
+      throw error
     }
-    if (value.kind !== 'solid')
-      return {
-        issue: {
-          code: 'no-solid',
-          severity: 'failed',
-          message: 'The route ends with an outline; there is no solid to write.',
-          remedy: 'Insert a form such as Extrude.',
-        },
-      }
-    if (format === 'stl') {
-      const { writeStl } = await import('@kelvar/core/format/stl')
-      return { bytes: writeStl(value) }
-    }
-    if (format === '3mf') {
-      const { write3mf } = await import('@kelvar/core/format/3mf')
-      return { bytes: write3mf(value, name) }
-    }
-    if (format === 'ply') {
-      const { writePly } = await import('@kelvar/core/format/ply')
-      return { bytes: writePly(value) }
-    }
-    if (format === 'obj') {
-      const { writeObjArchive } = await import('@kelvar/core/format/obj')
-      return { bytes: writeObjArchive(value, name) }
-    }
-    const { writeGlb } = await import('@kelvar/core/format/glb')
-    return { bytes: await writeGlb(value, name) }
   },
 
   async board(work, step) {
@@ -208,6 +202,14 @@ const api: MakerApi = {
   },
 }
 
+/** Shows an outline in space. */
+const SHEET: RouteStep = {
+  id: 'sheet',
+  kind: 'extrude',
+  on: true,
+  params: { depth: 0.1, front: { profile: 'square', inset: 0, height: 0 }, back: { profile: 'square', inset: 0, height: 0 } },
+}
+
 const STROKE_TOLERANCE = 0.02
 const MOST_STROKES = 24
 
@@ -222,6 +224,88 @@ async function setting(params: unknown): Promise<{ face: FontFace; params: Lette
   } catch {
     return undefined
   }
+}
+
+/** A file of a route's result. Looks for the signal between its parts; throws when it was given. */
+async function written(
+  work: Work,
+  format: DispatchFormat,
+  name: string,
+  options: DispatchOptions,
+  signal: AbortSignal,
+): Promise<{ bytes: Uint8Array } | { issue: StepIssue }> {
+  const report = await evaluateRoute(work.route, { ...projectOf(work), signal })
+  const issue = report.steps.flatMap((s) => s.issues).find((i) => i.severity === 'failed')
+  if (issue) return { issue }
+  const { value } = report
+  if (!value) return { issue: nothingMade }
+  if (format === 'svg' || format === 'dxf') {
+    const outline = report.steps.map((s) => s.value).findLast((v) => v?.kind === 'outline')
+    if (outline?.kind !== 'outline') return { issue: nothingMade }
+    await loadManifold()
+    if (format === 'dxf') {
+      const { writeDxf } = await import('@kelvar/core/format/dxf')
+      return { bytes: new TextEncoder().encode(writeDxf(outline)) }
+    }
+    const { writeSvg } = await import('@kelvar/core/format/svg')
+    return { bytes: new TextEncoder().encode(writeSvg(outline)) }
+  }
+  if (value.kind !== 'solid')
+    return {
+      issue: {
+        code: 'no-solid',
+        severity: 'failed',
+        message: 'The route ends with an outline; there is no solid to write.',
+        remedy: 'Insert a form such as Extrude.',
+      },
+    }
+  const solid = arranged(value, options)
+  // rounding may have done harm that only shows now
+  if (options.scale !== 1 && !checkMesh(solid).sound) return { issue: unsoundScaled }
+  if (options.parts === 'letters') return { bytes: await letterArchive(solid, format, name, signal) }
+  return { bytes: await writeSolid(options.parts === 'merged' ? merged(solid) : solid, format, name) }
+}
+
+async function writeSolid(solid: Solid, format: SolidFormat, name: string): Promise<Uint8Array> {
+  switch (format) {
+    case 'stl':
+      return (await import('@kelvar/core/format/stl')).writeStl(solid)
+    case '3mf':
+      return (await import('@kelvar/core/format/3mf')).write3mf(solid, name)
+    case 'ply':
+      return (await import('@kelvar/core/format/ply')).writePly(solid)
+    case 'obj':
+      return (await import('@kelvar/core/format/obj')).writeObjArchive(solid, name)
+    case 'glb':
+      return (await import('@kelvar/core/format/glb')).writeGlb(solid, name)
+  }
+}
+
+/** A file for every letter in one archive, numbered in their order. */
+async function letterArchive(solid: Solid, format: SolidFormat, name: string, signal: AbortSignal): Promise<Uint8Array> {
+  const { strToU8 } = await import('fflate')
+  const { archive } = await import('@kelvar/core/format/archive')
+  const { writeObj } = await import('@kelvar/core/format/obj')
+  const files: Record<string, Uint8Array> = {}
+  const parts = lettersApart(solid)
+  for (const [i, part] of parts.entries()) {
+    // lets a word to stop in
+    await new Promise((resolve) => setTimeout(resolve))
+    signal.throwIfAborted()
+    const called = `${String(i + 1).padStart(String(parts.length).length, '0')}-${part.name.replace(/[^\p{L}\p{N}]+/gu, '').slice(0, 20) || 'part'}`
+    if (format === 'obj') {
+      const { obj, mtl } = writeObj(part.solid, `${name} ${called}`, `${called}.mtl`)
+      Object.assign(files, { [`${called}.obj`]: strToU8(obj), [`${called}.mtl`]: strToU8(mtl) })
+    } else files[`${called}.${format}`] = await writeSolid(part.solid, format, `${name} ${called}`)
+  }
+  return archive(files)
+}
+
+const unsoundScaled: StepIssue = {
+  code: 'unsound',
+  severity: 'failed',
+  message: 'At this scale some details are finer than the file can hold, and the solid would no longer be sound.',
+  remedy: 'Choose a larger scale, or set the size in the steps themselves.',
 }
 
 const nothingMade: StepIssue = {

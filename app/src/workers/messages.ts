@@ -7,6 +7,7 @@ import type { Alternate, Drawing } from '@kelvar/core/steps/lettering/alternates
 import type { FeaturePreview } from '@kelvar/core/steps/lettering/previews'
 import type { SetLetter } from '@kelvar/core/steps/lettering/specimen'
 import type { EditableShape } from '@kelvar/core/steps/redraw/index'
+import type { Arrangement } from '@kelvar/core/solid/arrange'
 import type { StepIssue, ValueKind } from '@kelvar/core/steps/step'
 import type { ViewMesh } from './view-mesh'
 
@@ -61,6 +62,12 @@ export interface RouteNews {
   readonly ms: number
 }
 
+/** How a piece is taken away. */
+export interface DispatchOptions extends Arrangement {
+  /** as it is dressed, as one surface, or a file for every letter, zipped */
+  readonly parts: 'dressed' | 'merged' | 'letters'
+}
+
 /** Files a piece is written out as; OBJ comes with its materials in one archive. */
 export type DispatchFormat = 'stl' | '3mf' | 'glb' | 'obj' | 'ply' | 'svg' | 'dxf'
 
@@ -69,10 +76,16 @@ export interface MakerApi {
   make(work: Work, until: string | undefined, known: string | undefined, progress: (step: string, done: number) => void): Promise<RouteNews | null>
   /** The view's triangles of a route's result as of a step, and its content key, for a picture; null when it is no solid. */
   picture(work: Work, until: string): Promise<{ key: string; mesh: ViewMesh } | null>
+  /** Ends what `make` is doing; its promise then gives null. */
+  stop(): Promise<void>
+  /** The piece as it is before a step, an outline as a thin sheet; null when there is nothing to be seen of it. */
+  before(work: Work, step: string): Promise<ViewMesh | null>
   /** The soundness report of the route's result. */
   check(work: Work, until: string | undefined): Promise<CheckReport | null>
-  /** A file of the route's result. */
-  dispatch(work: Work, format: DispatchFormat, name: string): Promise<{ bytes: Uint8Array } | { issue: StepIssue }>
+  /** A file of the route's result; the options concern solids only. */
+  dispatch(work: Work, format: DispatchFormat, name: string, options: DispatchOptions): Promise<{ bytes: Uint8Array } | { issue: StepIssue } | null>
+  /** Ends what `dispatch` is doing; its promise then gives null. */
+  stopDispatch(): Promise<void>
   /** The outline that comes before a step, to be drawn on; null when there is none. */
   board(work: Work, step: string): Promise<BoardGround | null>
   /** Half of the narrowest and of the widest letter's widest stroke before a step, mm; null when no outline comes before it. */

@@ -5,6 +5,8 @@ export const DOCUMENT_VERSION = 2
 
 export const MAX_PIECES = 200
 export const MAX_STEPS = 100
+/** try-outs that a piece keeps side by side */
+export const MAX_TRY_OUTS = 9
 
 const id = z.string().regex(/^[a-z0-9][a-z0-9-]{0,63}$/, 'An id is made of small letters, digits and hyphens.')
 
@@ -40,11 +42,19 @@ export const board = z.object({
     .default([]),
 })
 
+/** A kept set of values: the whole route as it was. Its picture is drawn from it. */
+export const tryOut = z.object({
+  id,
+  name: z.string().min(1).max(60),
+  route: z.array(routeStep).max(MAX_STEPS),
+})
+
 export const piece = z.object({
   id,
   name: z.string().min(1).max(120),
   route: z.array(routeStep).max(MAX_STEPS),
   board: board.optional(),
+  tryOuts: z.array(tryOut).max(MAX_TRY_OUTS).optional(),
 })
 
 export const asset = z.object({
@@ -65,6 +75,7 @@ export const projectDocument = z.object({
 
 export type RouteStep = z.infer<typeof routeStep>
 export type Piece = z.infer<typeof piece>
+export type TryOut = z.infer<typeof tryOut>
 export type Board = z.infer<typeof board>
 export type Asset = z.infer<typeof asset>
 export type ProjectDocument = z.infer<typeof projectDocument>

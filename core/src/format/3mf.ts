@@ -1,6 +1,7 @@
-import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
+import { strFromU8, strToU8, unzipSync } from 'fflate'
 import { SaxesParser } from 'saxes'
 import { type Solid, surfacesOf } from '../solid/solid'
+import { archive } from './archive'
 import { FormatError, type MeshData } from './mesh-data'
 
 const CORE = 'http://schemas.microsoft.com/3dmanufacturing/core/2015/02'
@@ -30,19 +31,15 @@ export function write3mf(solid: Solid, name: string): Uint8Array {
   const { indices } = solid
   for (let t = 0; t < of.length; t++) xml.push(`<triangle v1="${indices[3 * t]}" v2="${indices[3 * t + 1]}" v3="${indices[3 * t + 2]}" pid="1" p1="${of[t]}"/>`)
   xml.push('</triangles></mesh></object></resources><build><item objectid="2"/></build></model>')
-  return zipSync(
-    {
-      '[Content_Types].xml': strToU8(
-        '<?xml version="1.0" encoding="UTF-8"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>',
-      ),
-      '_rels/.rels': strToU8(
-        `<?xml version="1.0" encoding="UTF-8"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target="/${MODEL}" Id="rel0" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>`,
-      ),
-      [MODEL]: strToU8(xml.join('\n')),
-    },
-    // a fixed date: the same solid gives the same bytes
-    { level: 6, mtime: new Date('2020-01-01T00:00:00Z') },
-  )
+  return archive({
+    '[Content_Types].xml': strToU8(
+      '<?xml version="1.0" encoding="UTF-8"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>',
+    ),
+    '_rels/.rels': strToU8(
+      `<?xml version="1.0" encoding="UTF-8"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target="/${MODEL}" Id="rel0" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>`,
+    ),
+    [MODEL]: strToU8(xml.join('\n')),
+  })
 }
 
 /** A model part larger than this when unpacked is refused before it is unpacked. */

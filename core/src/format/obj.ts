@@ -1,5 +1,6 @@
-import { strToU8, zipSync } from 'fflate'
+import { strToU8 } from 'fflate'
 import { type Solid, surfacesOf } from '../solid/solid'
+import { archive } from './archive'
 import { FormatError, type MeshData } from './mesh-data'
 
 /**
@@ -57,7 +58,7 @@ export function writeObj(solid: Solid, name: string, library: string): { obj: st
 /** Both files in one archive, as a browser can hand them over. */
 export function writeObjArchive(solid: Solid, name: string): Uint8Array {
   const { obj, mtl } = writeObj(solid, name, 'piece.mtl')
-  return zipSync({ 'piece.obj': strToU8(obj), 'piece.mtl': strToU8(mtl) }, { mtime: new Date('2020-01-01T00:00:00Z') })
+  return archive({ 'piece.obj': strToU8(obj), 'piece.mtl': strToU8(mtl) })
 }
 
 const short = (v: number) => String(Number(v.toFixed(5)) + 0)

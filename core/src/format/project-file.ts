@@ -1,7 +1,8 @@
-import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
+import { strFromU8, strToU8, unzipSync } from 'fflate'
 import { type DocumentProblem, readDocumentText } from '../document/read'
 import type { ProjectDocument } from '../document/schema'
 import { hashBytes } from '../evaluate/hash'
+import { archive } from './archive'
 
 /** Limits of a project file: of the file itself, of what it unpacks to, of its document, and of its number of parts. */
 export const MAX_PROJECT_FILE = 200 * 1024 * 1024
@@ -23,7 +24,7 @@ export function writeProjectFile(document: ProjectDocument, bytes: ReadonlyMap<s
     // pictures are packed already
     if (content) parts[assetName(sha256)] = type === 'picture' ? [content, { level: 0 }] : content
   }
-  return zipSync(parts, { level: 6, mtime: new Date('2020-01-01T00:00:00Z') })
+  return archive(parts)
 }
 
 export type ProjectFileResult =

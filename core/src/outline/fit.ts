@@ -104,13 +104,15 @@ function fitSpan(points: Float64Array, start: Vector | undefined, end: Vector | 
 /** From one end to the other, each curve as far as it can reach within the tolerance. */
 function fitFewest(p: Float64Array, t0: Vector, t1: Vector, tolerance: number, out: PathBuilder): void {
   const n = p.length / 2
+  const lengths = new Float64Array(n)
+  for (let i = 1; i < n; i++) lengths[i] = lengths[i - 1] + Math.hypot(p[2 * i] - p[2 * i - 2], p[2 * i + 1] - p[2 * i - 1])
   let from = 0
   let last = 16
   let start = t0
   while (from < n - 1) {
     const attempt = (to: number) => {
       const tangent: Vector = to === n - 1 ? [-t1[0], -t1[1]] : directionAmong(p, to)
-      return { to, tangent, curve: fitBetween(p, from, to, start, [-tangent[0], -tangent[1]], tolerance) }
+      return { to, tangent, curve: fitBetween(p, lengths, from, to, start, [-tangent[0], -tangent[1]], tolerance) }
     }
     let best: ReturnType<typeof attempt> = { ...attempt(Math.min(n - 1, from + 1)), curve: undefined }
     let low = from + 1
@@ -148,16 +150,45 @@ function directionAmong(p: Float64Array, i: number): Vector {
   return d[0] === 0 && d[1] === 0 ? unit(p[2 * i] - p[2 * (i - 1)], p[2 * i + 1] - p[2 * (i - 1) + 1]) : d
 }
 
-/** The cubic between two points of a line that keeps within the tolerance, or undefined when none was found. */
-function fitBetween(p: Float64Array, from: number, to: number, t0: Vector, t1: Vector, tolerance: number): Float64Array | undefined {
+/** Points that a trial of a long span is fitted to; all of them are asked once it fits these. */
+const TRIAL_POINTS = 40
+
+/**
+ * The cubic between two points of a line that keeps within the tolerance of all its points and the middles between them, or
+ * undefined when none was found. `lengths` are the line's own, from its start to each point.
+ */
+function fitBetween(p: Float64Array, lengths: Float64Array, from: number, to: number, t0: Vector, t1: Vector, tolerance: number): Float64Array | undefined {
   if (to - from < 2) return undefined
-  const u = chordParameters(p, from, to)
+  const few = Math.min(to - from, TRIAL_POINTS)
+  const picked = few < to - from
+  const q = picked ? new Float64Array(2 * few + 2) : p
+  const u = new Float64Array(few + 1)
+  const at = (k: number) => from + Math.round((k * (to - from)) / few)
+  const total = lengths[to] - lengths[from] || 1
+  for (let k = 0; k <= few; k++) {
+    const i = at(k)
+    u[k] = (lengths[i] - lengths[from]) / total
+    if (!picked) continue
+    q[2 * k] = p[2 * i]
+    q[2 * k + 1] = p[2 * i + 1]
+  }
+  const [first, last] = picked ? [0, few] : [from, to]
   for (let round = 0; round < ROUNDS; round++) {
-    const curve = leastSquares(p, from, to, u, t0, t1)
-    const { error } = largestError(p, from, to, u, curve, (round === 0 ? 60 : 30) * tolerance)
-    if (error <= tolerance) return curve
-    if (error > (round === 0 ? 60 : 30) * tolerance) return undefined
-    for (let i = from; i <= to; i++) u[i - from] = newton(curve, p[2 * i], p[2 * i + 1], u[i - from])
+    const curve = leastSquares(q, first, last, u, t0, t1)
+    const far = (round === 0 ? 60 : 30) * tolerance
+    const { error } = largestError(q, first, last, u, curve, far, !picked)
+    if (error <= tolerance) {
+      if (!picked) return curve
+      const all = new Float64Array(to - from + 1)
+      for (let k = 0; k < few; k++) {
+        const [i, j] = [at(k), at(k + 1)]
+        const along = (u[k + 1] - u[k]) / (lengths[j] - lengths[i] || 1)
+        for (let m = i; m <= j; m++) all[m - from] = u[k] + along * (lengths[m] - lengths[i])
+      }
+      if (largestError(p, from, to, all, curve, tolerance).error <= tolerance) return curve
+    }
+    if (error > far) return undefined
+    for (let k = 0; k <= few; k++) u[k] = newton(curve, q[2 * (first + k)], q[2 * (first + k) + 1], u[k])
   }
   return undefined
 }
@@ -288,8 +319,16 @@ function newton(c: Float64Array, x: number, y: number, t: number): number {
   return next < 0 ? 0 : next > 1 ? 1 : next
 }
 
-/** The largest distance of the points, and of the middles between them, from a curve; `enough` ends the search once it is passed. */
-function largestError(p: Float64Array, from: number, to: number, u: Float64Array, c: Float64Array, enough = Infinity): { error: number; at: number } {
+/** The largest distance of the points, and of the `middles` between them, from a curve; `enough` ends the search once it is passed. */
+function largestError(
+  p: Float64Array,
+  from: number,
+  to: number,
+  u: Float64Array,
+  c: Float64Array,
+  enough = Infinity,
+  middles = true,
+): { error: number; at: number } {
   let worst = 0
   let at = (from + to) >> 1
   const limit = enough * enough
@@ -301,6 +340,7 @@ function largestError(p: Float64Array, from: number, to: number, u: Float64Array
         at = i
       }
     }
+    if (!middles) continue
     const square = squareFrom(c, (p[2 * i] + p[2 * i + 2]) / 2, (p[2 * i + 1] + p[2 * i + 3]) / 2, (u[i - from] + u[i - from + 1]) / 2)
     if (square > worst) {
       worst = square

@@ -245,6 +245,87 @@ describe('Sweep', () => {
       expect(checkMesh(await solidOf(words('Qa', 'pacifico'), step('sweep', { along: 'outlines', width: 2, height: 2, ...params }))).findings).toEqual([])
   }, 180_000)
 
+  it('follows curves along its length, and is sound whatever they do', async () => {
+    const line = drawn([
+      { x: 0, y: 0 },
+      { x: 100, y: 0 },
+    ])
+    const curves = (params: Record<string, unknown>) => step('sweep', { section: 'square', width: 6, height: 6, ends: 'flat', course: 'curves', ...params })
+    // a straight curve is the same as values; a step up and down has the volume of what is between
+    const tapered = checkMesh(
+      await solidOf(
+        line,
+        curves({
+          sizeCurve: [
+            [0, 100],
+            [1, 0],
+          ],
+        }),
+      ),
+    ).volume
+    expect(tapered / 1200).toBeCloseTo(1, 2)
+    const waisted = checkMesh(
+      await solidOf(
+        line,
+        curves({
+          sizeCurve: [
+            [0, 100],
+            [0.25, 100],
+            [0.5, 20],
+            [0.75, 100],
+            [1, 100],
+          ],
+        }),
+      ),
+    ).volume
+    // the square of the monotone cubic between 1 and 0.2, which is 1 − 0.8·(3f² − 2f³), summed over its middle half
+    const f = Array.from({ length: 2000 }, (_, i) => (i + 0.5) / 2000)
+    const mean = f.reduce((sum, x) => sum + (1 - 0.8 * x * x * (3 - 2 * x)) ** 2, 0) / f.length
+    expect(waisted / (3600 * (0.5 + 0.5 * mean))).toBeCloseTo(1, 1)
+    for (const nodes of [WAVE, ZIGZAG])
+      for (const params of [
+        {
+          sizeCurve: [
+            [0, 5],
+            [0.2, 160],
+            [0.4, 20],
+            [0.8, 140],
+            [1, 5],
+          ],
+          section: 'round',
+        },
+        {
+          turnCurve: [
+            [0, 0],
+            [0.5, 180],
+            [1, -90],
+          ],
+          section: 'diamond',
+        },
+        {
+          shiftCurve: [
+            [0, 0],
+            [0.3, 5],
+            [0.6, -5],
+            [1, 0],
+          ],
+          width: 3,
+          height: 3,
+        },
+      ])
+        expect(checkMesh(await solidOf(drawn(nodes), curves(params))).findings, JSON.stringify(params)).toEqual([])
+    const { steps } = await run([
+      drawn(WAVE),
+      curves({
+        sizeCurve: [
+          [0.6, 1],
+          [0.2, 1],
+        ],
+      }),
+    ])
+    expect(steps[1].issues[0].message).toContain('from the start to the end')
+  }, 120_000)
+
   it('has the volume of its section times its way, and of a cone where it comes to a point', async () => {
     const line = drawn([
       { x: 0, y: 0 },

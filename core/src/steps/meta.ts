@@ -29,6 +29,7 @@ export interface FieldMeta {
     | 'bands'
     | 'palette'
     | 'rules'
+    | 'course'
   /** what kind of value the piece control offers */
   readonly wants?: 'outline' | 'solid'
   /** the right end of a slider, where the largest value allowed lies far beyond what one mostly wants */
@@ -37,6 +38,10 @@ export interface FieldMeta {
   readonly labels?: readonly string[]
   /** shown only while another field has one of these values */
   readonly when?: { readonly field: string; readonly is: readonly string[] }
+  /** pulled by a handle in the view: forward grows towards the viewer, right and up as they say; an edge is pulled back from the face */
+  readonly pull?: 'forward' | 'right' | 'up' | 'edge'
+  /** how much the value changes per mm pulled, default 1; 'scale': in proportion to the piece's own size that way */
+  readonly pullBy?: number | 'scale'
   /** shown only under "More" */
   readonly advanced?: boolean
 }

@@ -1,12 +1,13 @@
 'use client'
-import { FolderOpen, Plus, Search } from 'lucide-react'
+import { FolderOpen, Plus, Search, Trash2, X } from 'lucide-react'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useMemo, useState } from 'react'
 import { Button, FileTrigger, Input, SearchField } from 'react-aria-components'
 import styled from 'styled-components'
 import type { ProjectSummary } from '@/server/projects'
-import { ActionButton, Choice, PlainButton } from '@/ui/controls'
+import { ActionButton, Choice, PlainButton } from '@/ui/buttons'
+import { DayAndNight } from '@/ui/day-and-night'
 import { Wordmark } from '@/ui/wordmark'
 
 const Page = styled.main`
@@ -49,7 +50,7 @@ const Card = styled.li`
   a { color: inherit; text-decoration: none; display: block; border-radius: 4px; }
   .picture {
     aspect-ratio: 16 / 10;
-    background: radial-gradient(circle at 50% 40%, #f8f5ee, #e4dccd);
+    background: radial-gradient(circle at 50% 40%, var(--stage-near), var(--stage-far));
     border: 1px solid var(--rule);
     border-radius: 4px;
     overflow: hidden;
@@ -83,6 +84,35 @@ const NewTile = styled(Button)`
   cursor: pointer;
   &[data-hovered] { border-color: var(--action); color: var(--action); }
 `
+const Removed = styled.section`
+  margin-top: 44px;
+  border-top: 1px solid var(--rule);
+  padding-top: 12px;
+  > button { margin-left: -7px; }
+  p { color: var(--soft); margin: 8px 0; }
+  div { display: flex; align-items: baseline; gap: 12px; padding: 6px 0; border-bottom: 1px solid var(--rule); max-width: 620px; }
+  strong { font: 600 14px/1.3 var(--display); }
+  small { color: var(--soft); }
+  div button { margin-left: auto; color: var(--action); font-weight: 600; }
+`
+const Told = styled.div`
+  position: fixed;
+  left: 50%;
+  bottom: 24px;
+  transform: translateX(-50%);
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: 10px 10px 10px 18px;
+  border-radius: 4px;
+  background: var(--ink);
+  color: var(--paper);
+  box-shadow: 0 12px 36px rgb(var(--shadow) / 0.3);
+  z-index: 40;
+  button { border: 0; background: none; color: inherit; font-weight: 700; padding: 5px 8px; border-radius: 3px; cursor: pointer; display: grid; }
+  button[data-hovered] { background: color-mix(in srgb, var(--paper) 18%, transparent); }
+  button[data-focus-visible] { outline: 2px solid var(--paper); }
+`
 const Empty = styled.p`
   border: 1px dashed var(--rule);
   border-radius: 4px;
@@ -98,7 +128,10 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
   const router = useRouter()
   const [busy, setBusy] = useState(false)
   const [message, setMessage] = useState(unreachable ? 'The library of projects cannot be reached. Start Kelvar again with ./start, then reload.' : '')
-  const [asked, setAsked] = useState<string>()
+  /** the project removed last, to be put back at once */
+  const [gone, setGone] = useState<ProjectSummary>()
+  /** those that can be put back, while they are looked at */
+  const [removed, setRemoved] = useState<ProjectSummary[]>()
 
   const [query, setQuery] = useState('')
   const [order, setOrder] = useState<'changed' | 'name'>('changed')
@@ -145,11 +178,26 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
     }
   }
 
-  async function remove(id: string) {
-    const response = await fetch(`/api/projects/${id}`, { method: 'DELETE' }).catch(() => undefined)
-    setAsked(undefined)
-    if (response?.ok) router.refresh()
-    else setMessage('The project could not be removed: the server does not answer.')
+  async function remove(project: ProjectSummary) {
+    const response = await fetch(`/api/projects/${project.id}`, { method: 'DELETE' }).catch(() => undefined)
+    if (!response?.ok) return setMessage('The project could not be removed: the server does not answer.')
+    setGone(project)
+    if (removed) void lookAtRemoved()
+    router.refresh()
+  }
+
+  async function putBack(project: ProjectSummary) {
+    const response = await fetch(`/api/projects/${project.id}/put-back`, { method: 'POST' }).catch(() => undefined)
+    if (!response?.ok) return setMessage('The project could not be put back: the server does not answer. It is still kept; try again.')
+    setGone(undefined)
+    setRemoved((list) => list?.filter((p) => p.id !== project.id))
+    router.refresh()
+  }
+
+  async function lookAtRemoved() {
+    const response = await fetch('/api/projects?removed').catch(() => undefined)
+    if (response?.ok) setRemoved(((await response.json()) as { projects: ProjectSummary[] }).projects)
+    else setMessage('The removed projects cannot be looked at: the server does not answer.')
   }
 
   return (
@@ -162,6 +210,7 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
               <FolderOpen size={15} aria-hidden /> Open a project file
             </PlainButton>
           </FileTrigger>
+          <DayAndNight />
           <ActionButton onPress={create} isDisabled={busy || unreachable}>
             {busy ? 'Opening…' : 'New project'}
           </ActionButton>
@@ -197,33 +246,24 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
       <List>
         {shown.map((p) => (
           <Card key={p.id}>
-            <Link href={`/project/${p.id}`}>
+            <Link href={`/project/${p.id}`} prefetch={false}>
               <div className="picture">{p.hasPicture ? <img src={`/api/projects/${p.id}/picture?r=${p.revision}`} alt="" /> : p.name}</div>
               <strong>{p.name}</strong>
               <small suppressHydrationWarning>
                 {p.pieces === 1 ? '1 piece' : `${p.pieces} pieces`} · {when.format(new Date(p.updatedAt))}
               </small>
             </Link>
-            {asked === p.id ? (
-              <span className="remove">
-                <PlainButton onPress={() => remove(p.id)} style={{ color: 'var(--failure)', fontWeight: 600 }}>
-                  Remove for good
-                </PlainButton>
-                <PlainButton onPress={() => setAsked(undefined)}>Keep</PlainButton>
-              </span>
-            ) : (
-              <span className="remove">
-                <a href={`/api/projects/${p.id}/file`} download aria-label={`Take out ${p.name} as a file`}>
-                  Take out
-                </a>
-                <PlainButton aria-label={`Copy ${p.name}`} isDisabled={busy} onPress={() => copy(p)}>
-                  Copy
-                </PlainButton>
-                <PlainButton aria-label={`Remove ${p.name}`} onPress={() => setAsked(p.id)}>
-                  Remove
-                </PlainButton>
-              </span>
-            )}
+            <span className="remove">
+              <a href={`/api/projects/${p.id}/file`} download aria-label={`Take out ${p.name} as a file`}>
+                Take out
+              </a>
+              <PlainButton aria-label={`Copy ${p.name}`} isDisabled={busy} onPress={() => copy(p)}>
+                Copy
+              </PlainButton>
+              <PlainButton aria-label={`Remove ${p.name}`} onPress={() => remove(p)}>
+                Remove
+              </PlainButton>
+            </span>
           </Card>
         ))}
         {!unreachable && query === '' && (
@@ -235,6 +275,32 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
           </li>
         )}
       </List>
+      {!unreachable && (
+        <Removed aria-label="Removed projects">
+          <PlainButton aria-expanded={removed !== undefined} onPress={() => (removed ? setRemoved(undefined) : lookAtRemoved())}>
+            <Trash2 size={14} aria-hidden /> {removed ? 'Hide removed projects' : 'Removed projects'}
+          </PlainButton>
+          {removed?.length === 0 && <p>None. What is removed can be put back from here for thirty days.</p>}
+          {removed?.map((p) => (
+            <div key={p.id}>
+              <strong>{p.name}</strong>
+              <small suppressHydrationWarning>removed {when.format(new Date(p.removedAt ?? p.updatedAt))}</small>
+              <PlainButton aria-label={`Put back ${p.name}`} onPress={() => putBack(p)}>
+                Put back
+              </PlainButton>
+            </div>
+          ))}
+        </Removed>
+      )}
+      {gone && (
+        <Told role="status">
+          “{gone.name}” is removed.
+          <Button onPress={() => putBack(gone)}>Undo</Button>
+          <Button aria-label="Close" onPress={() => setGone(undefined)}>
+            <X size={14} aria-hidden />
+          </Button>
+        </Told>
+      )}
     </Page>
   )
 }

@@ -31,7 +31,7 @@ export const Frame = styled.section`
   flex: 1;
   min-width: 0;
   min-height: 0;
-  background: #f6f3ec;
+  background: var(--board);
 `
 const Canvas = styled.svg`
   flex: 1;
@@ -48,9 +48,9 @@ const Canvas = styled.svg`
   .figure { font: 10px var(--text); fill: var(--soft); font-variant-numeric: tabular-nums; }
   .grid { stroke: var(--rule); stroke-width: 1; opacity: 0.42; }
   .axis { stroke: var(--soft); stroke-width: 1; opacity: 0.5; }
-  .type-line { stroke: #7f8fa6; stroke-width: 1; stroke-dasharray: 2 4; }
-  .type-name { font: 10.5px var(--text); fill: #66758c; }
-  .guide { stroke: #a86b12; stroke-width: 1; }
+  .type-line { stroke: var(--type-line); stroke-width: 1; stroke-dasharray: 2 4; }
+  .type-name { font: 10.5px var(--text); fill: var(--type-name); }
+  .guide { stroke: var(--guide); stroke-width: 1; }
   .marker { stroke: var(--action); stroke-width: 1; }
 `
 const Foot = styled.footer`

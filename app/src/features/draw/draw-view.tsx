@@ -53,7 +53,7 @@ const Offers = styled.div`
   border-radius: 6px;
   overflow: hidden;
   background: var(--rule);
-  box-shadow: 0 10px 30px rgb(32 38 43 / 0.1);
+  box-shadow: 0 10px 30px rgb(var(--shadow) / 0.1);
   h3 { grid-column: 1 / -1; margin: 0; padding: 9px 14px 8px; background: var(--paper); font: 600 14px/1.3 var(--display); }
   button {
     display: grid;

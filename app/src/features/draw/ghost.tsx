@@ -12,13 +12,13 @@ export function Ghost({ drawing, as }: { drawing: OutlineDrawing | undefined; as
             key={i}
             d={part.path}
             fill="none"
-            stroke="#20262b"
+            stroke="var(--ink)"
             strokeOpacity={as === 'line' ? 0.4 : 0.3}
             strokeWidth={1}
             vectorEffect="non-scaling-stroke"
           />
         ) : (
-          <path key={i} d={part.path} fill={part.colour ?? '#20262b'} fillOpacity={as === 'solid' ? 0.92 : 0.16} />
+          <path key={i} d={part.path} fill={part.colour ?? 'var(--ink)'} fillOpacity={as === 'solid' ? 0.92 : 0.16} />
         ),
       )}
     </g>

@@ -20,7 +20,8 @@ import {
 import { toSvgPath } from '@kelvar/core/outline/path'
 import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react'
 import styled from 'styled-components'
-import { Choice, NumberInput, PlainButton } from '@/ui/controls'
+import { Choice, PlainButton } from '@/ui/buttons'
+import { NumberInput } from '@/ui/controls'
 import { type BoardPoint, type BoardTool, NEAR_PX, useScale } from './board'
 
 export interface EditedShape extends NodePath {
@@ -74,7 +75,7 @@ const Panel = styled.div`
   border: 1px solid var(--rule);
   border-radius: 5px;
   background: color-mix(in srgb, var(--paper) 94%, transparent);
-  box-shadow: 0 6px 20px rgb(32 38 43 / 0.08);
+  box-shadow: 0 6px 20px rgb(var(--shadow) / 0.08);
   font-size: 12.5px;
   h3 { margin: 0 0 4px; font: 600 13.5px/1.4 var(--display); }
   .row { display: flex; flex-wrap: wrap; gap: 2px; margin: 4px -6px 0; }

@@ -11,7 +11,7 @@ import { MousePointer2, Pencil, PenTool } from 'lucide-react'
 import { useMemo, useState } from 'react'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
 import { setParam } from '@/features/workbench/store'
-import { PlainButton } from '@/ui/controls'
+import { PlainButton } from '@/ui/buttons'
 import type { BoardGround } from '@/workers/messages'
 import { Board, type BoardTool } from './board'
 import { boxOf, Ghost } from './ghost'
@@ -192,10 +192,10 @@ export function RedrawMode({ step }: { step: RouteStep }) {
                 other.paths.map((p) => toPath({ ...p, closed: true })),
                 4,
               )}
-              fill="#1f6f68"
+              fill="var(--action)"
               fillOpacity={0.22}
               fillRule="evenodd"
-              stroke="#1f6f68"
+              stroke="var(--action)"
               strokeWidth={1.6}
               vectorEffect="non-scaling-stroke"
             />

@@ -9,7 +9,8 @@ import { useMemo, useRef, useState } from 'react'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
 import { currentPiece, setParam, setParams } from '@/features/workbench/store'
 import { GONE, lettersKept } from '@kelvar/core/steps/lettering/letters'
-import { NumberInput, PlainButton } from '@/ui/controls'
+import { PlainButton } from '@/ui/buttons'
+import { NumberInput } from '@/ui/controls'
 import { Board, type BoardPoint, type BoardTool, useScale } from './board'
 import { boxOf, Ghost } from './ghost'
 import { useGround } from './ground'
@@ -111,7 +112,7 @@ export function SmoothMode({ step }: { step: RouteStep }) {
         <>
           <Ghost drawing={drawing ?? ground?.drawing} as="filled" />
           <Ghost drawing={ground?.drawing} as="line" />
-          <g opacity={0.16} fill="#1f6f68" aria-hidden>
+          <g opacity={0.16} fill="var(--action)" aria-hidden>
             {marks.map((m, i) => (
               <circle key={i} cx={m.x} cy={m.y} r={m.r} />
             ))}

@@ -7,7 +7,8 @@ import styled from 'styled-components'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
 import { carryAsset, currentPiece, setBoard } from '@/features/workbench/store'
 import { sendFile } from '@/features/route/vector/send-file'
-import { ActionButton, NumberInput, PlainButton, PopoverPaper, SliderInput } from '@/ui/controls'
+import { ActionButton, PlainButton } from '@/ui/buttons'
+import { NumberInput, PopoverPaper, SliderInput } from '@/ui/controls'
 import type { BoardPoint, BoardTool } from './board'
 import { useScale } from './board'
 
@@ -283,7 +284,7 @@ function TwoPoints({ points }: { points: readonly (readonly [number, number])[] 
   const { px } = useScale()
   const at = points.map(([x, y]) => px(x, y))
   return (
-    <g stroke="#a63d2f" strokeWidth={1.6} fill="none">
+    <g stroke="var(--failure)" strokeWidth={1.6} fill="none">
       {at.length === 2 && <path d={`M${at[0]}L${at[1]}`} />}
       {at.map(([x, y], i) => (
         <path key={i} d={`M${x - 7} ${y}H${x + 7}M${x} ${y - 7}V${y + 7}`} />

@@ -4,15 +4,18 @@ import { stepKind } from '@kelvar/core/steps/registry'
 import { SHIPPED_FACES } from '@kelvar/core/fonts'
 import type { StepIssue, ValueKind } from '@kelvar/core/steps/step'
 import { Ellipsis, Plus } from 'lucide-react'
-import { Fragment, useEffect, useState } from 'react'
+import { Fragment, useState } from 'react'
 import { Button, Menu, MenuItem, MenuTrigger } from 'react-aria-components'
 import styled from 'styled-components'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
 import { changeStep, currentPiece, insertStep, replaceStep, setFace, setParams, type WorkbenchStore } from '@/features/workbench/store'
-import { CheckMark, PlainButton, PopoverPaper } from '@/ui/controls'
+import { useShortcuts } from '@/features/workbench/shortcuts'
+import { PlainButton, SmallButton } from '@/ui/buttons'
+import { CheckMark, PopoverPaper } from '@/ui/controls'
 import type { StepNews } from '@/workers/messages'
 import { Finder } from './finder'
-import { effectiveParams, StepForm } from './step-form'
+import { effectiveParams } from './fields'
+import { StepForm } from './step-form'
 import { StepPicture } from './step-picture'
 
 const Rows = styled.ol`
@@ -81,20 +84,11 @@ const Issue = styled.div`
   b { display: block; font-weight: 600; }
   &[data-severity='failed'] { border-color: var(--failure); background: color-mix(in srgb, var(--failure) 8%, var(--paper)); }
 `
-const Fix = styled(Button)`
+const Fix = styled(SmallButton)`
   display: block;
   margin-top: 6px;
-  border: 1px solid var(--rule);
-  border-radius: 3px;
-  background: var(--paper);
-  padding: 3px 9px;
-  font-size: 12px;
-  font-weight: 600;
-  color: var(--action);
-  cursor: pointer;
-  &[data-hovered] { border-color: var(--action); }
 `
-const Insert = styled.div`
+const Insert = styled.li`
   position: relative;
   height: 0;
   z-index: 2;
@@ -240,19 +234,13 @@ export function Docket() {
   const [insertAt, setInsertAt] = useState<number>()
   const [swap, setSwap] = useState<number>()
   const route = piece?.route ?? []
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, [contenteditable]')
-      if (event.key !== '/' || typing || event.ctrlKey || event.metaKey) return
-      event.preventDefault()
-      const { openStep, document, pieceId } = store.getState()
-      const steps = document.pieces.find((p) => p.id === pieceId)?.route ?? []
-      const at = steps.findIndex((s) => s.id === openStep)
-      setInsertAt(at < 0 ? steps.length : at + 1)
-    }
-    window.addEventListener('keydown', onKey)
-    return () => window.removeEventListener('keydown', onKey)
-  }, [store])
+  const place = () => route.findIndex((s) => s.id === store.getState().openStep)
+  const open = (at: number) => route[at] && store.getState().unfold(route[at].id)
+  useShortcuts({
+    insert: () => setInsertAt(place() < 0 ? route.length : place() + 1),
+    previous: () => open(place() < 0 ? route.length - 1 : place() - 1),
+    next: () => open(place() + 1),
+  })
   if (!piece) return null
   return (
     <>
@@ -260,7 +248,7 @@ export function Docket() {
         {route.map((step, i) => (
           <Fragment key={step.id}>
             <StepRow step={step} index={i} count={route.length} news={news?.steps.find((s) => s.id === step.id)} onSwap={() => setSwap(i)} />
-            <Insert role="presentation" data-shown={i === route.length - 1 ? '' : undefined}>
+            <Insert data-shown={i === route.length - 1 ? '' : undefined}>
               <Button aria-label={`Insert a step after ${i + 1}`} onPress={() => setInsertAt(i + 1)}>
                 <Plus size={11} /> insert a step
               </Button>

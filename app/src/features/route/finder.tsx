@@ -1,15 +1,15 @@
 'use client'
 import { STEPS } from '@kelvar/core/steps/registry'
-import { FAMILIES, type StepKind, type ValueKind } from '@kelvar/core/steps/step'
+import { FAMILIES, type Family, type StepKind, type ValueKind } from '@kelvar/core/steps/step'
 import { Search } from 'lucide-react'
 import { useState } from 'react'
-import { Dialog, Input, ListBox, ListBoxItem, Modal, ModalOverlay, SearchField } from 'react-aria-components'
+import { Dialog, Input, ListBox, ListBoxItem, Modal, ModalOverlay, SearchField, ToggleButton, ToggleButtonGroup } from 'react-aria-components'
 import styled from 'styled-components'
 
 const Overlay = styled(ModalOverlay)`
   position: fixed;
   inset: 0;
-  background: rgb(32 38 43 / 0.28);
+  background: rgb(var(--shadow) / 0.28);
   z-index: 50;
 `
 const Sheet = styled(Modal)`
@@ -19,7 +19,7 @@ const Sheet = styled(Modal)`
   width: 420px;
   background: var(--paper);
   border-radius: 5px;
-  box-shadow: 0 24px 60px rgb(32 38 43 / 0.3);
+  box-shadow: 0 24px 60px rgb(var(--shadow) / 0.3);
 `
 const Body = styled(Dialog)`
   outline: none;
@@ -31,7 +31,7 @@ const Body = styled(Dialog)`
 const Steps = styled(ListBox)`
   padding: 0 8px 12px;
   outline: none;
-  max-height: calc(100dvh - 96px - 140px);
+  max-height: calc(100dvh - 96px - 180px);
   overflow-y: auto;
   scrollbar-width: thin;
 `
@@ -51,6 +51,20 @@ const Step = styled(ListBoxItem)`
   &[data-disabled] b { color: var(--soft); font-weight: 500; }
   &[data-disabled] small { color: var(--caution); }
 `
+
+const Stages = styled(ToggleButtonGroup)`
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px;
+  margin: 0 12px 8px;
+  button { border: 0; background: none; padding: 4px 9px; border-radius: 11px; font-size: 12.5px; color: var(--soft); cursor: pointer; }
+  button[data-hovered] { color: var(--ink); }
+  button[data-selected] { background: var(--ink); color: var(--paper); font-weight: 600; }
+`
+
+/** The stages of the work that have steps, in their order. */
+const STAGES = FAMILIES.filter((family) => STEPS.some((step) => step.family === family))
+const STAGE_NAMES: Partial<Record<Family, string>> = { Source: 'Begin with', Outline: 'Shape the outline', Form: 'Form it' }
 
 /** Why a step does not fit where it would be inserted; undefined when it does. */
 export function misfit(kind: StepKind, before: ValueKind | undefined): string | undefined {
@@ -76,8 +90,9 @@ export function Finder({
   onChoose: (kind: StepKind) => void
 }) {
   const [query, setQuery] = useState('')
+  const [stage, setStage] = useState<Family | 'all'>('all')
   const wanted = query.trim().toLowerCase()
-  const found = STEPS.filter((s) => `${s.title} ${s.family} ${s.summary}`.toLowerCase().includes(wanted))
+  const found = STEPS.filter((s) => (stage === 'all' || s.family === stage) && `${s.title} ${s.family} ${s.summary}`.toLowerCase().includes(wanted))
     .map((kind) => ({ id: kind.kind, kind, why: misfit(kind, before) }))
     .sort((a, b) => Number(Boolean(a.why)) - Number(Boolean(b.why)) || FAMILIES.indexOf(a.kind.family) - FAMILIES.indexOf(b.kind.family))
   return (
@@ -89,8 +104,22 @@ export function Finder({
             <Search size={15} aria-hidden />
             <Input placeholder="What should happen next?" />
           </SearchField>
+          <Stages
+            aria-label="Stage of the work"
+            selectionMode="single"
+            disallowEmptySelection
+            selectedKeys={[stage]}
+            onSelectionChange={(keys) => setStage([...keys][0] as Family | 'all')}
+          >
+            <ToggleButton id="all">All</ToggleButton>
+            {STAGES.map((family) => (
+              <ToggleButton key={family} id={family}>
+                {STAGE_NAMES[family] ?? family}
+              </ToggleButton>
+            ))}
+          </Stages>
           {found.length === 0 ? (
-            <p className="none">No step is called or does that.</p>
+            <p className="none">No step is called or does that{stage === 'all' ? '' : ' at this stage of the work'}.</p>
           ) : (
             <Steps
               aria-label="Steps"

@@ -27,7 +27,7 @@ const Tile = styled.div`
     padding: 0;
     border: 1px solid var(--rule);
     border-radius: 3px;
-    background: linear-gradient(#f8f5ee, #ece5d8);
+    background: linear-gradient(var(--stage-near), var(--stage));
     overflow: hidden;
     cursor: pointer;
   }

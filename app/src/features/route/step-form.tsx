@@ -9,10 +9,13 @@ import type { StrokeParams } from '@kelvar/core/steps/lettering/schema'
 import type { StepKind } from '@kelvar/core/steps/step'
 import { useMemo } from 'react'
 import styled from 'styled-components'
-import { z } from 'zod'
 import { useWorkbenchStore } from '@/features/workbench/context'
 import { setParam } from '@/features/workbench/store'
-import { Choice, More, NumberInput, PickInput, SliderInput, SwitchInput } from '@/ui/controls'
+import { Choice } from '@/ui/buttons'
+import { More, NumberInput, PickInput, SliderInput, SwitchInput } from '@/ui/controls'
+import { type Field, fieldsOf } from '@kelvar/core/steps/fields'
+import { applies, effectiveParams } from './fields'
+import { CourseControl } from './course/course-control'
 import { BandsControl } from './edge/bands-control'
 import { EdgeControl } from './edge/edge-control'
 import { AxisSliders, FaceField } from './lettering/face-field'
@@ -34,23 +37,6 @@ const Form = styled.div`
   gap: 5px;
   padding: 4px 16px 14px 38px;
 `
-interface Field {
-  title?: string
-  description?: string
-  type?: string
-  unit?: string
-  step?: number
-  minimum?: number
-  maximum?: number
-  enum?: string[]
-  labels?: string[]
-  control?: string
-  wants?: 'outline' | 'solid'
-  most?: number
-  advanced?: boolean
-  when?: { field: string; is: string[] }
-}
-
 /** Up to this many short values stand side by side; more come in a list. */
 const MOST_SEGMENTS = 3
 const MOST_SEGMENT_LETTERS = 26
@@ -58,14 +44,11 @@ const MOST_SEGMENT_LETTERS = 26
 /** A step's controls, made from the schema of its parameters. */
 export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: StepKind; focusText: boolean }) {
   const store = useWorkbenchStore()
-  const fields = useMemo(
-    () => Object.entries((z.toJSONSchema(kind.params, { io: 'input' }) as { properties?: Record<string, Field> }).properties ?? {}),
-    [kind],
-  )
+  const fields = fieldsOf(kind)
   // what the step would run with: each value that is missing or bad shows its default, and the route says so
   const params = useMemo(() => effectiveParams(kind, step.params), [kind, step.params])
   const change = (name: string, title: string) => (value: unknown) => setParam(store, step.id, name, value, `${kind.title}: ${title.toLowerCase()}`)
-  const control = ([name, field]: [string, Field]) => {
+  const control = ([name, field]: readonly [string, Field]) => {
     const title = field.title ?? name
     const value = params[name]
     const onChange = change(name, title)
@@ -118,6 +101,22 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
             onChange={onChange}
           />
         )
+      case 'course': {
+        const [least, most] = field.items?.prefixItems?.[1] ? [field.items.prefixItems[1].minimum ?? 0, field.items.prefixItems[1].maximum ?? 100] : [0, 100]
+        return (
+          <CourseControl
+            key={name}
+            title={title}
+            unit={field.unit}
+            value={value as [number, number][]}
+            least={least}
+            most={most}
+            high={field.most ?? most}
+            step={field.step ?? 1}
+            onChange={onChange}
+          />
+        )
+      }
       case 'palette':
         return <PaletteControl key={name} title={title} value={value as string[]} onChange={onChange} />
       case 'rules':
@@ -149,7 +148,7 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
       />
     )
   }
-  const shown = fields.filter(([, f]) => !f.when || f.when.is.includes(String(params[f.when.field])))
+  const shown = fields.filter(([, field]) => applies(field, params))
   const advanced = shown.filter(([, f]) => f.advanced)
   return (
     <Form>
@@ -157,15 +156,4 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
       {advanced.length > 0 && <More>{advanced.map(control)}</More>}
     </Form>
   )
-}
-
-/** Every value as the step would take it; those it would refuse replaced by their defaults. */
-export function effectiveParams(kind: StepKind, given: Record<string, unknown>): Record<string, unknown> {
-  const whole = kind.params.safeParse(given)
-  if (whole.success) return whole.data as Record<string, unknown>
-  const bad = new Set(whole.error.issues.map((issue) => String(issue.path[0])))
-  // a text that is refused is still shown as it is, so that it can be mended
-  const kept = Object.fromEntries(Object.entries(given).filter(([name]) => !bad.has(name)))
-  const rest = kind.params.safeParse(kept)
-  return { ...(rest.success ? (rest.data as Record<string, unknown>) : {}), ...(typeof given.text === 'string' ? { text: given.text } : {}) }
 }

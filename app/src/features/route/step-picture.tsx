@@ -13,7 +13,7 @@ const Box = styled.span`
   height: 42px;
   border: 1px solid var(--rule);
   border-radius: 3px;
-  background: linear-gradient(#f8f5ee, #ece5d8);
+  background: linear-gradient(var(--stage-near), var(--stage));
   overflow: hidden;
   svg, img { width: 100%; height: 100%; display: block; }
   svg { padding: 5px 6px; fill: var(--ink); }

@@ -3,11 +3,12 @@ import { FACE_KINDS } from '@kelvar/core/font/kinds'
 import { scriptName } from '@kelvar/core/font/scripts'
 import { FileUp, Search, Trash2, X } from 'lucide-react'
 import { useMemo, useState } from 'react'
-import { Button, DropZone, FileTrigger, Input, ListBox, ListBoxItem, ListLayout, SearchField, Virtualizer } from 'react-aria-components'
+import { Button, DropZone, FileTrigger, GridList, GridListItem, Input, ListLayout, SearchField, Virtualizer } from 'react-aria-components'
 import styled from 'styled-components'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
 import { currentPiece, setFace } from '@/features/workbench/store'
-import { PickInput, PlainButton } from '@/ui/controls'
+import { PlainButton } from '@/ui/buttons'
+import { PickInput } from '@/ui/controls'
 import { type CaseFace, type Handed, handIn, lacking, takeOut, useTypeCase } from './library'
 import { useSpecimen } from './specimens'
 
@@ -36,21 +37,19 @@ const Head = styled.div`
   .search input { flex: 1; min-width: 0; border: 0; background: none; padding: 5px 0; outline: none; }
   .search:focus-within { border-color: var(--action); box-shadow: 0 1px 0 var(--action); }
 `
-const Faces = styled(ListBox)`
+const Faces = styled(GridList)`
   flex: 1;
   min-height: 0;
   overflow: auto;
   outline: none;
   scrollbar-width: thin;
-` as typeof ListBox
+` as typeof GridList
 const ROW = 88
-const Row = styled(ListBoxItem)`
+const Row = styled(GridListItem)`
   position: relative;
   height: ${ROW}px;
   padding: 10px 16px 8px;
-  display: grid;
-  grid-template-rows: 44px auto;
-  gap: 6px;
+  > [role='gridcell'] { display: grid; grid-template-rows: 44px auto; gap: 6px; min-width: 0; }
   border-bottom: 1px solid color-mix(in srgb, var(--rule) 70%, transparent);
   cursor: pointer;
   outline: none;
@@ -263,6 +262,7 @@ function OpenCase({ stepId }: { stepId: string }) {
                             rel="noreferrer"
                             onClick={(e) => e.stopPropagation()}
                             onPointerDown={(e) => e.stopPropagation()}
+                            onPointerUp={(e) => e.stopPropagation()}
                           >
                             licence
                           </a>

@@ -4,6 +4,7 @@ import { useFrame } from '@react-three/fiber'
 import type { RefObject } from 'react'
 import styled from 'styled-components'
 import * as THREE from 'three'
+import { useThemeColour } from '@/ui/day-and-night'
 import type { ViewMesh } from '@/workers/view-mesh'
 
 const Layer = styled.div`
@@ -16,7 +17,7 @@ const Layer = styled.div`
     left: 0;
     top: 0;
     font: 600 11.5px/1 var(--text);
-    background: color-mix(in srgb, #ece6da 90%, transparent);
+    background: color-mix(in srgb, var(--stage) 88%, transparent);
     padding: 3px 6px;
     border-radius: 2px;
     white-space: nowrap;
@@ -93,7 +94,8 @@ function DimensionLine({ from, to, off }: Measure) {
     const d: Point = [0, 1, 2].map((k) => ((to[k] - from[k]) / span + off[k] / length) * length * 0.13) as unknown as Point
     return [beyond(p, d, -1), beyond(p, d, 1)]
   }
-  const style = { color: '#20262b', lineWidth: 1, transparent: true, opacity: 0.72 } as const
+  const ink = useThemeColour('--ink')
+  const style = { color: ink, lineWidth: 1, transparent: true, opacity: 0.72 } as const
   return (
     <group>
       <Line points={[a, b]} {...style} />

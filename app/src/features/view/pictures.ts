@@ -5,6 +5,8 @@ import { FIELD_OF_VIEW, framingOf, groupGeometries, groupMaterials, keyLight, st
 /** The view's renderer and how to draw the view itself again; pictures are drawn in a corner of its canvas in between. */
 interface Studio {
   readonly renderer: THREE.WebGLRenderer
+  /** the view's own, where it stands now */
+  readonly camera: THREE.Camera
   readonly redraw: () => void
 }
 
@@ -30,27 +32,9 @@ export const studioReady = (): Promise<Studio> => (studio ? Promise.resolve(stud
  */
 export async function takePicture(mesh: ViewMesh, width: number, height: number, ground = false): Promise<string> {
   const { renderer, redraw } = await studioReady()
-  const scene = new THREE.Scene()
   const framing = framingOf(mesh.box)
-  const geometries = groupGeometries(mesh)
-  const materials = groupMaterials(mesh)
-  geometries.forEach((geometry, i) => {
-    const object = new THREE.Mesh(geometry, materials[i])
-    object.castShadow = true
-    object.receiveShadow = true
-    scene.add(object)
-  })
-  const light = keyLight(framing, ground ? 1024 : 512)
-  scene.add(light, light.target)
-  const floor = new THREE.Mesh(new THREE.PlaneGeometry(1, 1), new THREE.ShadowMaterial({ opacity: 0.3, color: '#3a2d1c' }))
-  if (ground) {
-    scene.background = new THREE.Color('#ece5d8')
-    floor.rotation.x = -Math.PI / 2
-    floor.scale.setScalar(Math.max(framing.size.x, framing.size.y) * 6)
-    floor.position.set(framing.centre.x, mesh.box[1], framing.centre.z)
-    floor.receiveShadow = true
-    scene.add(floor)
-  }
+  const { scene, dispose } = lightBox(mesh, { shadowSize: ground ? 1024 : 512, ground: ground ? 6 : 0, shade: 0.3 })
+  if (ground) scene.background = new THREE.Color('#ece5d8')
   const camera = new THREE.PerspectiveCamera(FIELD_OF_VIEW, width / height, 1, 100000)
   camera.position.copy(standFor('Three-quarter', framing, width / height, ground ? 1.02 : 1.04))
   camera.lookAt(framing.centre)
@@ -75,8 +59,39 @@ export async function takePicture(mesh: ViewMesh, width: number, height: number,
     // the picture has used up whatever update the view's own shadow was waiting for
     renderer.shadowMap.needsUpdate = true
     redraw()
+    dispose()
+  }
+  return copy.toDataURL('image/png')
+}
+
+/** A mesh with its light in a scene of its own; on a ground that takes its shadow, `ground` times as wide as itself, where that is above 0. */
+export function lightBox(
+  mesh: ViewMesh,
+  { shadowSize, ground, shade }: { shadowSize: number; ground: number; shade: number },
+): { scene: THREE.Scene; dispose: () => void } {
+  const scene = new THREE.Scene()
+  const framing = framingOf(mesh.box)
+  const geometries = groupGeometries(mesh)
+  const materials = groupMaterials(mesh)
+  geometries.forEach((geometry, i) => {
+    const object = new THREE.Mesh(geometry, materials[i])
+    object.castShadow = true
+    object.receiveShadow = true
+    scene.add(object)
+  })
+  const light = keyLight(framing, shadowSize)
+  scene.add(light, light.target)
+  const floor = new THREE.Mesh(new THREE.PlaneGeometry(1, 1), new THREE.ShadowMaterial({ opacity: shade, color: '#3a2d1c' }))
+  if (ground > 0) {
+    floor.rotation.x = -Math.PI / 2
+    floor.scale.setScalar(Math.max(framing.size.x, framing.size.y) * ground)
+    floor.position.set(framing.centre.x, mesh.box[1], framing.centre.z)
+    floor.receiveShadow = true
+    scene.add(floor)
+  }
+  const dispose = () => {
     for (const object of [...geometries, ...materials, floor.geometry, floor.material]) object.dispose()
     light.dispose()
   }
-  return copy.toDataURL('image/png')
+  return { scene, dispose }
 }

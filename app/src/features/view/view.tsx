@@ -1,5 +1,6 @@
 'use client'
 import { graphemes } from '@kelvar/core/steps/lettering/letters'
+import { stepKind } from '@kelvar/core/steps/registry'
 import { ContactShadows, Line, OrbitControls } from '@react-three/drei'
 import { Canvas, useThree } from '@react-three/fiber'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
@@ -9,9 +10,13 @@ import * as THREE from 'three'
 import type { OrbitControls as Orbit } from 'three-stdlib'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
 import { currentPiece } from '@/features/workbench/store'
+import { useShortcuts } from '@/features/workbench/shortcuts'
+import { useThemeColour } from '@/ui/day-and-night'
 import type { ViewMesh } from '@/workers/view-mesh'
 import { DimensionFigures, DimensionLines } from './dimensions'
+import { HandlePlacer, Handles, type Screen } from './handles'
 import { OutlinePicture } from './outline-picture'
+import { Progress } from './progress'
 import { lendStudio } from './pictures'
 import {
   FIELD_OF_VIEW,
@@ -25,13 +30,14 @@ import {
   type StandardView,
   standFor,
 } from './scene'
+import { useBefore, WipedScene, WipeLine } from './wipe'
 
 const Frame = styled.section`
   position: relative;
   flex: 1;
   min-width: 0;
   min-height: 0;
-  background: radial-gradient(ellipse 75% 65% at 50% 44%, #f7f4ed 0%, #ece5d9 62%, #ded4c3 100%);
+  background: radial-gradient(ellipse 75% 65% at 50% 44%, var(--stage-near) 0%, var(--stage) 62%, var(--stage-far) 100%);
   canvas { display: block; touch-action: none; }
   &[data-foreign] canvas { visibility: hidden; }
   &[data-stale] canvas { opacity: 0.72; transition: opacity 0.15s 0.12s; }
@@ -100,6 +106,7 @@ function Piece({ mesh, onPick }: { mesh: ViewMesh; onPick: (letter: number, adde
 /** A frame about every letter that is picked. */
 function PickedLetters({ mesh, letters }: { mesh: ViewMesh; letters: readonly number[] }) {
   const boxes = useMemo(() => letterBoxes(mesh, letters), [mesh, letters])
+  const action = useThemeColour('--action')
   return boxes.map(([x0, y0, x1, y1, z], i) => (
     <Line
       key={letters[i]}
@@ -110,7 +117,7 @@ function PickedLetters({ mesh, letters }: { mesh: ViewMesh; letters: readonly nu
         [x0, y1, z],
         [x0, y0, z],
       ]}
-      color="#1f6f68"
+      color={action}
       lineWidth={1.8}
       depthTest={false}
       renderOrder={3}
@@ -121,7 +128,7 @@ function PickedLetters({ mesh, letters }: { mesh: ViewMesh; letters: readonly nu
 /** Light, soft shadows and air of the default stage. */
 function Stage({ mesh }: { mesh: ViewMesh }) {
   const { gl, scene, camera, invalidate } = useThree()
-  useEffect(() => lendStudio({ renderer: gl, redraw: () => gl.render(scene, camera) }), [gl, scene, camera])
+  useEffect(() => lendStudio({ renderer: gl, camera, redraw: () => gl.render(scene, camera) }), [gl, scene, camera])
   const framing = useMemo(() => framingOf(mesh.box), [mesh])
   const light = useMemo(() => keyLight(framing, 2048), [framing])
   useEffect(() => {
@@ -156,19 +163,32 @@ function Stage({ mesh }: { mesh: ViewMesh }) {
   )
 }
 
+/** A turn about the piece, in radians across and over it, and how much nearer to it as a factor of the distance. */
+interface Turn {
+  readonly across: number
+  readonly over: number
+  readonly nearer: number
+}
+
+interface Request {
+  readonly view: StandardView | 'Fit' | Turn
+  readonly count: number
+}
+
+/** What keys do while the view has the focus. */
+const TURNS: Readonly<Record<string, Turn>> = {
+  ArrowLeft: { across: -0.1, over: 0, nearer: 1 },
+  ArrowRight: { across: 0.1, over: 0, nearer: 1 },
+  ArrowUp: { across: 0, over: -0.1, nearer: 1 },
+  ArrowDown: { across: 0, over: 0.1, nearer: 1 },
+  '+': { across: 0, over: 0, nearer: 0.9 },
+  '-': { across: 0, over: 0, nearer: 1 / 0.9 },
+}
+
 /** The camera and how it is moved; told what to do through `request`. */
-function Camera({
-  mesh,
-  pieceKey,
-  request,
-  onMove,
-}: {
-  mesh: ViewMesh
-  pieceKey: string
-  request: { view: StandardView | 'Fit'; count: number }
-  onMove: () => void
-}) {
+function Camera({ mesh, pieceKey, request, onMove }: { mesh: ViewMesh; pieceKey: string; request: Request; onMove: () => void }) {
   const controls = useRef<Orbit>(null)
+  const pulling = useWorkbench((s) => s.pulling)
   const { camera, size, invalidate } = useThree()
   const box = useRef(mesh.box)
   box.current = mesh.box
@@ -193,6 +213,20 @@ function Camera({
     },
     [camera, size, invalidate],
   )
+  const turn = useCallback(
+    ({ across, over, nearer }: Turn) => {
+      const target = controls.current?.target ?? new THREE.Vector3()
+      const stand = new THREE.Spherical().setFromVector3(camera.position.clone().sub(target))
+      stand.theta += across
+      stand.phi = Math.min(Math.PI - 0.05, Math.max(0.05, stand.phi + over))
+      stand.radius = Math.min(20000, Math.max(5, stand.radius * nearer))
+      camera.position.copy(target).add(new THREE.Vector3().setFromSpherical(stand))
+      controls.current?.update()
+      camera.updateMatrixWorld()
+      invalidate()
+    },
+    [camera, invalidate],
+  )
   // a new piece, or words that have outgrown the frame, are framed; any other change leaves the camera alone
   const width = mesh.box[3] - mesh.box[0]
   const framedWidth = useRef(0)
@@ -201,11 +235,13 @@ function Camera({
       shown.current = pieceKey
       framedWidth.current = width
       place('Three-quarter')
+    } else if (pulling) {
+      // what is being pulled must not move under the hand
     } else if (width > framedWidth.current * 1.12 || width < framedWidth.current * 0.6) {
       framedWidth.current = width
       place('Fit')
     }
-  }, [pieceKey, width, place])
+  }, [pieceKey, width, place, pulling])
   // a view of another shape shows the same from the same side
   const aspect = size.width / size.height
   const framedAspect = useRef(aspect)
@@ -218,8 +254,9 @@ function Camera({
   useEffect(() => {
     if (request.count === asked.current) return
     asked.current = request.count
-    place(request.view)
-  }, [request, place])
+    if (typeof request.view === 'object') turn(request.view)
+    else place(request.view)
+  }, [request, place, turn])
   return <OrbitControls ref={controls} makeDefault enableDamping={false} onStart={onMove} minDistance={5} maxDistance={20000} />
 }
 
@@ -241,8 +278,41 @@ export function View() {
   const empty = useWorkbench((s) => s.document.pieces.length === 0)
   const figures = useRef<HTMLDivElement>(null)
   const [view, setView] = useState<StandardView | undefined>('Three-quarter')
-  const [request, setRequest] = useState<{ view: StandardView | 'Fit'; count: number }>({ view: 'Three-quarter', count: 0 })
-  const ask = (next: StandardView | 'Fit') => setRequest((r) => ({ view: next, count: r.count + 1 }))
+  const [request, setRequest] = useState<Request>({ view: 'Three-quarter', count: 0 })
+  const ask = (next: Request['view']) => setRequest((r) => ({ view: next, count: r.count + 1 }))
+  const look = (next: StandardView) => {
+    setView(next)
+    ask(next)
+  }
+  const knobs = useRef<HTMLDivElement>(null)
+  const [screen] = useState<Screen>(() => new Map())
+  const [wiping, setWiping] = useState(false)
+  const [line, setLine] = useState(0.5)
+  /** the key for it is down */
+  const [held, setHeld] = useState(false)
+  const before = useBefore((wiping || held) && !hidden)
+  const openTitle = useWorkbench((s) => stepKind(currentPiece(s)?.route.find((step) => step.id === s.openStep)?.kind ?? '')?.title)
+  const frame = useRef<HTMLElement>(null)
+  useShortcuts({
+    side: () => !hidden && look(STANDARD_VIEWS[(STANDARD_VIEWS.indexOf(view ?? 'Three-quarter') + 1) % STANDARD_VIEWS.length]),
+    whole: () => !hidden && ask('Fit'),
+    wipe: (event) => {
+      if (!hidden && !event.repeat && !wiping) setHeld(true)
+    },
+  })
+  useEffect(() => {
+    if (!held) return
+    const end = (event: KeyboardEvent | FocusEvent) => {
+      if (!('key' in event) || event.key.toLowerCase() === 'b') setHeld(false)
+    }
+    window.addEventListener('keyup', end)
+    // a key that is let go in another window is not heard of
+    window.addEventListener('blur', end)
+    return () => {
+      window.removeEventListener('keyup', end)
+      window.removeEventListener('blur', end)
+    }
+  }, [held])
   useEffect(() => setView('Three-quarter'), [meshPiece])
   const failedStep = news && !news.complete
   // the canvas stays, but another piece's solid must not be taken for this one's
@@ -257,7 +327,21 @@ export function View() {
   const drawing = news?.steps.findLast((s) => s.drawing)?.drawing
 
   return (
-    <Frame aria-label="View of the piece" data-stale={mesh && (making || failedStep) ? '' : undefined} data-foreign={foreign ? '' : undefined}>
+    <Frame
+      ref={frame}
+      aria-label="View of the piece"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: the view is turned by keys
+      tabIndex={0}
+      onKeyDown={(event) => {
+        const turn = event.target === event.currentTarget ? TURNS[event.key] : undefined
+        if (!turn || event.altKey || event.ctrlKey || event.metaKey) return
+        event.preventDefault()
+        setView(undefined)
+        ask(turn)
+      }}
+      data-stale={mesh && (making || failedStep) ? '' : undefined}
+      data-foreign={foreign ? '' : undefined}
+    >
       {mesh && (
         <Canvas
           frameloop="demand"
@@ -269,13 +353,29 @@ export function View() {
           onPointerMissed={(event) => event.type === 'click' && store.getState().pick([])}
         >
           <Stage mesh={mesh} />
-          <Piece mesh={mesh} onPick={pick} />
+          {before !== undefined ? (
+            <WipedScene at={line} before={before && <Piece mesh={before} onPick={() => {}} />} after={<Piece mesh={mesh} onPick={pick} />} />
+          ) : (
+            <Piece mesh={mesh} onPick={pick} />
+          )}
           <PickedLetters mesh={mesh} letters={pickedLetters} />
           <DimensionLines box={mesh.box} layer={figures} />
+          <HandlePlacer mesh={mesh} layer={knobs} screen={screen} />
           <Camera mesh={mesh} pieceKey={meshPiece ?? ''} request={request} onMove={() => setView(undefined)} />
         </Canvas>
       )}
       {mesh && !foreign && <DimensionFigures box={mesh.box} layer={figures} />}
+      {mesh && !foreign && !hidden && before === undefined && <Handles mesh={mesh} layer={knobs} screen={screen} />}
+      {before !== undefined && (
+        <WipeLine
+          at={line}
+          width={frame.current?.clientWidth ?? 1}
+          left={`Before${openTitle ? ` ${openTitle}` : ''}`}
+          right="The piece now"
+          onChange={setLine}
+        />
+      )}
+      <Progress />
       {(!mesh || foreign) && (
         <Middle>
           {empty ? (
@@ -296,9 +396,7 @@ export function View() {
             selectionMode="single"
             selectedKeys={view ? [view] : []}
             onSelectionChange={(keys) => {
-              const next = ([...keys][0] ?? view) as StandardView
-              setView(next)
-              ask(next)
+              look(([...keys][0] ?? view) as StandardView)
             }}
           >
             {STANDARD_VIEWS.map((v) => (
@@ -310,6 +408,9 @@ export function View() {
           <Button className="view" onPress={() => ask('Fit')}>
             Fit
           </Button>
+          <ToggleButton className="view" isSelected={wiping || held} onChange={setWiping} isDisabled={!openTitle}>
+            Before / after
+          </ToggleButton>
         </Views>
       )}
     </Frame>

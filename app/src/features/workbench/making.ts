@@ -25,7 +25,7 @@ export function keepMaking(store: WorkbenchStore): () => void {
       store.setState({ news: undefined, mesh: undefined, meshKey: undefined, making: false, report: undefined })
       return
     }
-    store.setState({ making: true })
+    store.setState({ making: true, stopped: false })
     try {
       const maker = await makerForView()
       if (mine !== run) return
@@ -37,7 +37,9 @@ export function keepMaking(store: WorkbenchStore): () => void {
           if (mine === run) store.setState({ progress: { step, done } })
         }),
       )
-      if (ended || mine !== run || !news) return
+      if (ended || mine !== run) return
+      // ended by a person: the last good result stays on view
+      if (!news) return store.setState({ making: false, progress: undefined, stopped: true })
       // an outline has no solid: the last one must not be shown for it
       const drawn = news.mesh
         ? { mesh: news.mesh, meshKey: news.key, meshPiece: work.piece }
@@ -66,10 +68,14 @@ export function keepMaking(store: WorkbenchStore): () => void {
     }
   }
 
+  let stopped = false
   const look = () => {
     const state = store.getState()
     const work = currentWork(state)
-    if (work === seenWork && state.until === seenUntil) return
+    // "stopped" taken back asks for the same once more
+    const again = stopped && !state.stopped && !state.making
+    stopped = state.stopped
+    if (work === seenWork && state.until === seenUntil && !again) return
     seenWork = work
     seenUntil = state.until
     void make()
@@ -82,3 +88,6 @@ export function keepMaking(store: WorkbenchStore): () => void {
     unsubscribe()
   }
 }
+
+/** Ends what is being made for the view. */
+export const stopMaking = async (): Promise<void> => (await makerForView()).stop()

@@ -1,12 +1,16 @@
 'use client'
 import { Redo2, Undo2 } from 'lucide-react'
-import { useEffect } from 'react'
+import { VisuallyHidden } from 'react-aria'
 import { Input, TextField, ToggleButton, ToggleButtonGroup } from 'react-aria-components'
 import styled from 'styled-components'
 import { Dispatch } from '@/features/dispatch/dispatch'
-import { PlainButton } from '@/ui/controls'
+import { Conflict } from '@/features/history/conflict'
+import { PlainButton } from '@/ui/buttons'
+import { DayAndNight } from '@/ui/day-and-night'
 import { Wordmark } from '@/ui/wordmark'
 import { useWorkbench, useWorkbenchStore } from './context'
+import { HelpSheet } from './help-sheet'
+import { useShortcuts } from './shortcuts'
 import { MAIN_VIEWS, type MainView, type Saving } from './store'
 
 const Bar = styled.header`
@@ -31,7 +35,12 @@ const Bar = styled.header`
   }
   .name input:hover { border-bottom-color: var(--rule); }
   .name input:focus { border-bottom-color: var(--action); outline: none; }
-  .kept { color: var(--soft); font-size: 12px; }
+  .kept { color: var(--soft); font-size: 12px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; min-width: 0; }
+  @media (max-width: 820px) {
+    gap: 10px;
+    padding: 0 10px;
+    .kept:not([data-bad]) { display: none; }
+  }
   .kept[data-bad] { color: var(--failure); font-weight: 600; }
   .views { display: flex; gap: 4px; margin-left: auto; align-self: stretch; }
   .view { border: 0; border-bottom: 3px solid transparent; border-top: 3px solid transparent; background: none; padding: 0 12px; font: 600 14px/1 var(--display); color: var(--soft); cursor: pointer; }
@@ -46,8 +55,8 @@ const savingWords: Record<Saving, string> = {
   kept: 'kept',
   changed: 'keeping…',
   saving: 'keeping…',
-  unreachable: 'not kept yet: no answer from the server',
-  conflict: 'changed in another window: reload to see it',
+  unreachable: 'kept in this browser: no answer from the server',
+  conflict: 'changed in another window',
   refused: 'not kept',
 }
 
@@ -62,23 +71,17 @@ export function Masthead() {
   const undoable = useWorkbench((s) => s.past.at(-1)?.label)
   const redoable = useWorkbench((s) => s.future.at(-1)?.label)
 
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.altKey) return
-      const key = event.key.toLowerCase()
-      const redo = key === 'y' || (key === 'z' && event.shiftKey)
-      if (key !== 'z' && !redo) return
-      event.preventDefault()
-      if (redo) store.getState().redo()
-      else store.getState().undo()
-    }
-    window.addEventListener('keydown', onKey)
-    return () => window.removeEventListener('keydown', onKey)
-  }, [store])
+  useShortcuts({
+    undo: () => store.getState().undo(),
+    redo: () => store.getState().redo(),
+    draw: () => store.setState({ view: 'Draw' }),
+    model: () => store.setState({ view: 'Model' }),
+  })
 
   return (
     <Bar>
       <Wordmark />
+      <VisuallyHidden elementType="h1">{name}</VisuallyHidden>
       <span className="rule" />
       <TextField
         className="name"
@@ -108,6 +111,7 @@ export function Masthead() {
         {savingWords[saving]}
         {saving === 'kept' && keptAt ? ` ${clock.format(keptAt)}` : ''}
       </span>
+      <Conflict />
       <ToggleButtonGroup
         className="views"
         aria-label="View"
@@ -129,6 +133,8 @@ export function Masthead() {
         <PlainButton isDisabled={!redoable} onPress={() => store.getState().redo()} aria-label={redoable ? `Redo: ${redoable}` : 'Redo'}>
           <Redo2 size={15} /> Redo
         </PlainButton>
+        <HelpSheet />
+        <DayAndNight />
         <Dispatch />
       </div>
     </Bar>

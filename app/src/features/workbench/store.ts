@@ -42,13 +42,26 @@ export interface WorkbenchState {
   readonly meshPiece: string | undefined
   readonly making: boolean
   readonly progress: { readonly step: string; readonly done: number } | undefined
+  /** making was ended by a person; it goes on with the next change or when asked */
+  readonly stopped: boolean
+  /** a handle in the view is being pulled */
+  readonly pulling: boolean
   /** why nothing can be made at all, in words; undefined when all is well */
   readonly fault: string | undefined
   readonly report: { readonly key: string; readonly check: CheckReport } | undefined
   readonly saving: Saving
   readonly savingMessage: string
   readonly keptAt: number | undefined
+  /** the document as the server last accepted it, or had it when this page was opened */
+  readonly keptDocument: ProjectDocument
+  /** what was saved elsewhere since this page's base revision */
+  readonly conflict: { readonly theirs: ProjectDocument; readonly revision: number } | undefined
+  /** what is unfolded at the right */
+  readonly shelf: Shelf | undefined
 }
+
+/** What can be laid open beside the view. */
+export type Shelf = 'try-outs' | 'history'
 
 export const MAIN_VIEWS = ['Draw', 'Model'] as const
 export type MainView = (typeof MAIN_VIEWS)[number]
@@ -56,8 +69,10 @@ export type MainView = (typeof MAIN_VIEWS)[number]
 export interface WorkbenchActions {
   /** Changes the document. Changes with the same `gesture` in quick succession are one step of undo; those of one drag always are. */
   edit(label: string, recipe: (draft: ProjectDocument) => void, gesture?: string): void
-  undo(): void
-  redo(): void
+  /** Puts another whole document in place, as one step of undo. */
+  replace(label: string, document: ProjectDocument): void
+  undo(times?: number): void
+  redo(times?: number): void
   choosePiece(id: string): void
   unfold(step: string | undefined): void
   lookUntil(step: string | undefined): void
@@ -77,18 +92,20 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
   let lastEdit = 0
   const firstPiece = document.pieces[0]
   return createStore<WorkbenchState & WorkbenchActions>()((set, get) => {
-    const travel = (from: 'past' | 'future', to: 'past' | 'future') => {
+    const travel = (from: 'past' | 'future', to: 'past' | 'future', times: number) => {
       const state = get()
-      const change = state[from].at(-1)
-      if (!change) return
+      const left = state[from].slice()
+      const gone = state[to].slice()
+      let { document } = state
+      for (let i = 0; i < times; i++) {
+        const change = left.pop()
+        if (!change) break
+        gone.push({ document, label: change.label })
+        document = change.document
+      }
+      if (document === state.document) return
       lastGesture = undefined
-      set({
-        document: change.document,
-        [from]: state[from].slice(0, -1),
-        [to]: [...state[to], { document: state.document, label: change.label }],
-        saving: state.saving === 'conflict' ? 'conflict' : 'changed',
-        ...validSelection(change.document, state),
-      })
+      set({ document, [from]: left, [to]: gone, saving: state.saving === 'conflict' ? 'conflict' : 'changed', ...validSelection(document, state) })
     }
     return {
       id,
@@ -108,11 +125,16 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       meshPiece: undefined,
       making: false,
       progress: undefined,
+      stopped: false,
+      pulling: false,
       fault: undefined,
       report: undefined,
       saving: 'kept',
       savingMessage: '',
       keptAt: undefined,
+      keptDocument: document,
+      conflict: undefined,
+      shelf: undefined,
 
       edit(label, recipe, gesture) {
         const state = get()
@@ -130,8 +152,19 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
           ...validSelection(next, state),
         })
       },
-      undo: () => travel('past', 'future'),
-      redo: () => travel('future', 'past'),
+      replace(label, next) {
+        const state = get()
+        lastGesture = undefined
+        set({
+          document: next,
+          past: [...state.past.slice(1 - UNDO_DEPTH), { document: state.document, label }],
+          future: [],
+          saving: state.saving === 'conflict' ? 'conflict' : 'changed',
+          ...validSelection(next, state),
+        })
+      },
+      undo: (times = 1) => travel('past', 'future', times),
+      redo: (times = 1) => travel('future', 'past', times),
       choosePiece(pieceId) {
         const piece = get().document.pieces.find((p) => p.id === pieceId)
         // the piece in hand chosen again has nothing new to tell, and must not forget what it told
@@ -165,11 +198,15 @@ function validSelection(document: ProjectDocument, state: WorkbenchState): Parti
 
 const works = new WeakMap<RouteStep[], Work>()
 
-/** What the workers need to make a piece; the same object as long as neither it nor what it is made with has changed. */
-export function workOf(document: ProjectDocument, pieceId: string): Work | undefined {
-  const piece = document.pieces.find((p) => p.id === pieceId)
-  if (!piece) return undefined
-  const others = piecesBehind(document.pieces, pieceId)
+/**
+ * What the workers need to make a piece, by its own route or by another; the same object as long as neither that nor what it
+ * is made with has changed.
+ */
+export function workOf(document: ProjectDocument, pieceId: string, route?: RouteStep[]): Work | undefined {
+  const found = document.pieces.find((p) => p.id === pieceId)
+  if (!found) return undefined
+  const piece = route ? { ...found, route } : found
+  const others = piecesBehind(route ? document.pieces.map((p) => (p === found ? piece : p)) : document.pieces, pieceId)
   const known = works.get(piece.route)
   if (
     known?.piece === pieceId &&

@@ -8,11 +8,14 @@ import { Docket } from '@/features/route/docket'
 import { PieceStrip } from '@/features/route/piece-strip'
 import { TypeCase } from '@/features/type-case/type-case'
 import { useWorkbench, WorkbenchContext } from './context'
+import { FirstSteps } from './first-steps'
 import { keepMaking } from './making'
 import { Masthead } from './masthead'
 import { Readout } from './readout'
 import { keepSaving } from './saving'
+import { Shelf } from './shelf'
 import { createWorkbenchStore, type WorkbenchStore, workOf } from './store'
+import { browserKeeper } from './unsaved'
 
 const DrawView = dynamic(() => import('@/features/draw/draw-view').then((m) => m.DrawView), { ssr: false, loading: () => <Filler /> })
 const View = dynamic(() => import('@/features/view/view').then((m) => m.View), { ssr: false, loading: () => <Filler /> })
@@ -27,6 +30,8 @@ const Middle = styled.div`
   display: flex;
   flex: 1;
   min-height: 0;
+  position: relative;
+  @media (max-width: 820px) { flex-wrap: wrap; }
 `
 const Column = styled.aside`
   display: flex;
@@ -35,6 +40,8 @@ const Column = styled.aside`
   flex: none;
   background: var(--paper);
   border-right: 1px solid var(--ink);
+  @media (max-width: 1100px) { width: 316px; }
+  @media (max-width: 820px) { width: 100%; height: 46%; order: 2; border-right: 0; border-top: 1px solid var(--ink); }
 `
 const Right = styled.main`
   position: relative;
@@ -42,6 +49,7 @@ const Right = styled.main`
   flex-direction: column;
   flex: 1;
   min-width: 0;
+  @media (max-width: 820px) { height: 54%; flex: 1 1 calc(100% - 30px); order: 0; }
 `
 const Layer = styled.div`
   position: absolute;
@@ -52,7 +60,7 @@ const Layer = styled.div`
 `
 const Filler = styled.div`
   flex: 1;
-  background: #ece5d9;
+  background: var(--stage);
 `
 
 /** The view that is chosen. The solid stays alive under the board, so that pictures can still be taken and nothing is built anew. */
@@ -62,6 +70,7 @@ function MainPane() {
     <Right>
       <Layer data-hidden={view === 'Model' ? undefined : ''} inert={view !== 'Model'}>
         <View />
+        <FirstSteps />
         <div id={DRAWER} />
         <Readout />
       </Layer>
@@ -78,7 +87,7 @@ function MainPane() {
 export function Workbench({ id, document, revision, hasPicture }: { id: string; document: ProjectDocument; revision: number; hasPicture: boolean }) {
   const [store] = useState(() => createWorkbenchStore(id, document, revision))
   useEffect(() => keepMaking(store), [store])
-  useEffect(() => keepSaving(store, hasPicture, () => cabinetPicture(store)), [store, hasPicture])
+  useEffect(() => keepSaving(store, hasPicture, () => cabinetPicture(store), browserKeeper(id)), [store, hasPicture, id])
   return (
     <WorkbenchContext.Provider value={store}>
       <Page>
@@ -90,6 +99,7 @@ export function Workbench({ id, document, revision, hasPicture }: { id: string; 
           </Column>
           <TypeCase />
           <MainPane />
+          <Shelf />
         </Middle>
       </Page>
     </WorkbenchContext.Provider>

@@ -15,13 +15,13 @@ const blockParams = z.object({
     .meta(meta({ title: 'Shape', labels: ['Box', 'Ball', 'Cylinder', 'Cone', 'Ring'] })),
   width: millimetres('The width', 0.1, 5000)
     .default(80)
-    .meta(meta({ title: 'Width', unit: 'mm', step: 1, description: 'From side to side; of round ones the diameter.' })),
+    .meta(meta({ title: 'Width', unit: 'mm', step: 1, pull: 'right', pullBy: 2, description: 'From side to side; of round ones the diameter.' })),
   height: millimetres('The height', 0.1, 5000)
     .default(40)
-    .meta(meta({ title: 'Height', unit: 'mm', step: 1, when: { field: 'shape', is: ['box', 'cylinder', 'cone'] } })),
+    .meta(meta({ title: 'Height', unit: 'mm', step: 1, pull: 'up', when: { field: 'shape', is: ['box', 'cylinder', 'cone'] } })),
   depth: millimetres('The depth', 0.1, 5000)
     .default(20)
-    .meta(meta({ title: 'Depth', unit: 'mm', step: 1, when: { field: 'shape', is: ['box'] } })),
+    .meta(meta({ title: 'Depth', unit: 'mm', step: 1, pull: 'forward', when: { field: 'shape', is: ['box'] } })),
   rounding: millimetres('The rounding', 0, 2500)
     .default(0)
     .meta(meta({ title: 'Rounded edges', unit: 'mm', step: 0.5, when: { field: 'shape', is: ['box'] } })),

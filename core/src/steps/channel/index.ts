@@ -13,7 +13,7 @@ const RIMS = ['square', 'chamfer', 'round', 'cove', 'ogee', 'bead'] as const sat
 const channelParams = z.object({
   depth: millimetres('The depth', 0.5, 2000)
     .default(25)
-    .meta(meta({ title: 'Depth', unit: 'mm', step: 1, description: 'From the back to the rim.' })),
+    .meta(meta({ title: 'Depth', unit: 'mm', step: 1, pull: 'forward', description: 'From the back to the rim.' })),
   wall: millimetres('The wall', 0.1, 100)
     .default(2)
     .meta(meta({ title: 'Wall', unit: 'mm', step: 0.25 })),
@@ -23,10 +23,19 @@ const channelParams = z.object({
   rim: z
     .enum(RIMS)
     .default('square')
-    .meta(meta({ title: 'Rim', labels: ['Square', 'Chamfered', 'Rounded', 'Hollow', 'Ogee', 'Bead'], description: 'The outer edge of the walls in front.' })),
+    .meta(
+      meta({
+        title: 'Return',
+        labels: ['Upright', 'Chamfered', 'Rounded', 'Hollow', 'Ogee', 'Bead'],
+        description: 'The profile of the outer side, towards the rim.',
+      }),
+    ),
   rimSize: millimetres('The rim', 0.05, 50)
     .default(0.6)
-    .meta(meta({ title: 'Rim size', unit: 'mm', step: 0.1, when: { field: 'rim', is: RIMS.slice(1) } })),
+    .meta(meta({ title: 'Inset at the rim', unit: 'mm', step: 0.1, when: { field: 'rim', is: RIMS.slice(1) } })),
+  rimHeight: millimetres('The profile', 0.05, 2000)
+    .default(0.6)
+    .meta(meta({ title: 'Over a height of', unit: 'mm', step: 0.5, when: { field: 'rim', is: RIMS.slice(1) } })),
   panel: z
     .boolean()
     .default(true)
@@ -60,6 +69,8 @@ const channelParams = z.object({
 
 /** The rim left beside the acrylic and the rim's own shape, mm. */
 const LEAST_RIM = 0.1
+/** What stays upright at the foot of a return, mm. */
+const UPRIGHT = 0.2
 
 export const channel = defineStep({
   kind: 'channel',
@@ -95,7 +106,8 @@ export const channel = defineStep({
     await loadManifold()
     // the rim's shape stays clear of the opening
     const room = (wall - (panel ? params.ledge : 0)) * 0.9
-    const size = Math.min(params.rimSize, room, depth / 2)
+    const size = Math.min(params.rimSize, room)
+    const height = Math.min(params.rimHeight, depth - UPRIGHT)
     const key = `channel:${JSON.stringify([params, input.lattice])}`
     const { solid, results } = await formRegions<ChannelResult>(input, context, () => ({
       key,
@@ -104,7 +116,7 @@ export const channel = defineStep({
           depth,
           floor,
           wall,
-          rim: shippedProfile(params.rim, size, size),
+          rim: shippedProfile(params.rim, size, height),
           panel: panel ? params : undefined,
           mounting: params.mounting > 0 ? { diameter: params.mountingDiameter, count: params.mounting } : undefined,
           cable: params.cable > 0 ? { diameter: params.cable } : undefined,

@@ -9,8 +9,12 @@ export const millimetres = (what: string, min: number, max: number) =>
 
 export const edgeParams = z.object({
   profile: z.enum([...PROFILE_NAMES, 'points', 'drawn']).default('chamfer'),
-  inset: millimetres('The inset', 0, 500).default(1.5),
-  height: millimetres('The height', 0, 500).default(1.5),
+  inset: millimetres('The inset', 0, 500)
+    .default(1.5)
+    .meta(meta({ title: 'Inset', unit: 'mm' })),
+  height: millimetres('The height', 0, 500)
+    .default(1.5)
+    .meta(meta({ title: 'Height', unit: 'mm' })),
   /** [inset mm, height mm], for the profile "points"; scaled so that the last inset is `inset` and the last height `height` */
   points: z
     .array(z.tuple([z.number(), z.number()]))
@@ -21,7 +25,9 @@ export const edgeParams = z.object({
   /** what a drawn profile is called */
   name: z.string().max(60).optional(),
   /** the edge stops where a face this wide is left in every letter, mm; 0 lets it close in ridges */
-  flat: millimetres('The flat', 0, 500).optional(),
+  flat: millimetres('The flat', 0, 500)
+    .optional()
+    .meta(meta({ title: 'Flat left', unit: 'mm' })),
 })
 
 export type EdgeParams = z.infer<typeof edgeParams>
@@ -40,8 +46,8 @@ export const curvesWithin = millimetres('The tolerance', 0.002, 5)
 export const extrudeParams = z.object({
   depth: millimetres('The depth', 0.1, 2000)
     .default(12)
-    .meta(meta({ title: 'Depth', unit: 'mm', step: 0.5, description: 'From back to face, edges included.' })),
-  front: edgeParams.default({ profile: 'chamfer', inset: 1.5, height: 1.5 }).meta(meta({ title: 'Front edge', control: 'edge' })),
+    .meta(meta({ title: 'Depth', unit: 'mm', step: 0.5, pull: 'forward', description: 'From back to face, edges included.' })),
+  front: edgeParams.default({ profile: 'chamfer', inset: 1.5, height: 1.5 }).meta(meta({ title: 'Front edge', control: 'edge', pull: 'edge' })),
   back: edgeParams.default({ profile: 'square', inset: 1, height: 1 }).meta(meta({ title: 'Back edge', control: 'edge' })),
   bands: z
     .array(bandParams)
@@ -50,7 +56,7 @@ export const extrudeParams = z.object({
     .meta(meta({ title: 'Bands of the front edge', control: 'bands' })),
   outset: millimetres('The outset', 0, 200)
     .default(0)
-    .meta(meta({ title: 'Outset', unit: 'mm', step: 0.1, description: 'How far the letters grow before the edges are taken off them.' })),
+    .meta(meta({ title: 'Outset', unit: 'mm', step: 0.1, pull: 'right', description: 'How far the letters grow before the edges are taken off them.' })),
   corners: z
     .enum(CORNER_STYLES)
     .default('mitre')

@@ -12,7 +12,7 @@ import { defineStep, failed } from '../step'
 const inflateParams = z.object({
   height: millimetres('The height', 0.1, 1000)
     .default(6)
-    .meta(meta({ title: 'Height', unit: 'mm', step: 0.5, description: 'How far each side swells.' })),
+    .meta(meta({ title: 'Height', unit: 'mm', step: 0.5, pull: 'forward', description: 'How far each side swells.' })),
   roundness: z
     .number('The roundness must be a number.')
     .min(0)

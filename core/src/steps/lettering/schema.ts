@@ -70,7 +70,7 @@ export const letteringParams = z.object({
   letters: letterChanges.default({ of: '', list: [] }).meta(meta({ title: 'Single letters', control: 'letters' })),
   size: millimetres('The cap height', 1, 2000)
     .default(40)
-    .meta(meta({ title: 'Cap height', unit: 'mm', step: 1 })),
+    .meta(meta({ title: 'Cap height', unit: 'mm', step: 1, pull: 'up', pullBy: 'scale' })),
   align: z
     .enum(['left', 'centre', 'right', 'justified'])
     .default('centre')

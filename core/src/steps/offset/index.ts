@@ -10,7 +10,7 @@ const offsetParams = z.object({
     .min(-500, 'An outline can be offset by 500 mm at most.')
     .max(500, 'An outline can be offset by 500 mm at most.')
     .default(2)
-    .meta(meta({ title: 'Distance', unit: 'mm', step: 0.25, description: 'Outwards; below zero inwards.' })),
+    .meta(meta({ title: 'Distance', unit: 'mm', step: 0.25, pull: 'right', description: 'Outwards; below zero inwards.' })),
   join: z
     .enum(['mitre', 'round', 'square'])
     .default('round')

@@ -29,19 +29,19 @@ const plateParams = z.object({
     .min(1, 'A plate must be at least 1 mm wide.')
     .max(5000, 'A plate can be at most 5000 mm wide.')
     .default(160)
-    .meta(meta({ title: 'Width', unit: 'mm', step: 5, when: { field: 'size', is: ['own'] } })),
+    .meta(meta({ title: 'Width', unit: 'mm', step: 5, pull: 'right', pullBy: 2, when: { field: 'size', is: ['own'] } })),
   height: z
     .number('The height must be a number.')
     .min(1, 'A plate must be at least 1 mm high.')
     .max(5000, 'A plate can be at most 5000 mm high.')
     .default(70)
-    .meta(meta({ title: 'Height', unit: 'mm', step: 5, when: { field: 'size', is: ['own'] } })),
+    .meta(meta({ title: 'Height', unit: 'mm', step: 5, pull: 'up', when: { field: 'size', is: ['own'] } })),
   margin: z
     .number('The margin must be a number.')
     .min(0, 'The margin cannot be below 0 mm.')
     .max(1000)
     .default(8)
-    .meta(meta({ title: 'Margin', unit: 'mm', step: 1, description: 'Between the words and the rim.' })),
+    .meta(meta({ title: 'Margin', unit: 'mm', step: 1, pull: 'up', description: 'Between the words and the rim.' })),
   radius: z
     .number('The radius must be a number.')
     .min(0)

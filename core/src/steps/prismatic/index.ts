@@ -19,13 +19,32 @@ const prismaticParams = z.object({
     .min(5, 'The slopes must rise by 5° at least.')
     .max(80, 'The slopes can rise by 80° at most.')
     .default(40)
-    .meta(meta({ title: 'Slope', unit: '°', step: 1, description: 'Of the slopes from the plane of the letters.', when: { field: 'by', is: ['angle'] } })),
+    .meta(
+      meta({
+        title: 'Slope',
+        unit: '°',
+        step: 1,
+        pull: 'forward',
+        pullBy: 'scale',
+        description: 'Of the slopes from the plane of the letters.',
+        when: { field: 'by', is: ['angle'] },
+      }),
+    ),
   height: z
     .number('The height must be a number.')
     .min(0.1, 'The ridges must be at least 0.1 mm high.')
     .max(1000)
     .default(6)
-    .meta(meta({ title: 'Height', unit: 'mm', step: 0.5, description: 'Of the highest ridge over the walls.', when: { field: 'by', is: ['height'] } })),
+    .meta(
+      meta({
+        title: 'Height',
+        unit: 'mm',
+        step: 0.5,
+        pull: 'forward',
+        description: 'Of the highest ridge over the walls.',
+        when: { field: 'by', is: ['height'] },
+      }),
+    ),
   slope: z
     .enum(['chamfer', 'round', 'cove', 'ogee'])
     .default('chamfer')

@@ -21,7 +21,7 @@ const reliefParams = z.object({
     .meta(meta({ title: 'Height by', labels: ['Distance', 'Picture'] })),
   height: millimetres('The height', 0.05, 500)
     .default(3)
-    .meta(meta({ title: 'Height', unit: 'mm', step: 0.25, description: 'Between the lowest and the highest part.' })),
+    .meta(meta({ title: 'Height', unit: 'mm', step: 0.25, pull: 'forward', description: 'Between the lowest and the highest part.' })),
   base: millimetres('The base', 0.1, 1000)
     .default(3)
     .meta(meta({ title: 'Base', unit: 'mm', step: 0.5, description: 'What lies under the lowest part.' })),

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { loadManifold } from '../../kernel/manifold'
 import { connectedShapes, letterOf, regionArea, regionFrom } from '../../outline/areas'
-import { Area, clipAreas } from '../../outline/clip'
+import { Area, clipAreas, splitArea } from '../../outline/clip'
 import { nodePath, toPath } from '../../outline/nodes'
 import type { Layer, Region } from '../../outline/outline'
 import type { Path } from '../../outline/path'
@@ -133,7 +133,7 @@ interface Part {
   readonly paths: Path[]
 }
 
-/** Cuts an area into the bands between even cuts: every other band at once, so that each shape is clipped twice, however many bands there are. */
+/** Cuts an area into the bands between even cuts: by every other band at once, so that each shape is clipped once, however many bands there are. */
 function alongBands(box: readonly number[], params: SliceParams): (area: Area) => Part[] {
   const { bands, linesNear, bandOf } = bandsAcross(box, { ...params, cut: params.cut as 'straight' | 'wave' | 'zigzag' })
   return (area) => {
@@ -142,17 +142,14 @@ function alongBands(box: readonly number[], params: SliceParams): (area: Area) =
       const gaps = strokeOutlines(linesNear(area.box), { width: params.gap, cap: 'flat', join: 'mitre' }, 0.01)
       if (gaps.length > 0) whole = new Area(clipAreas(area, new Area(gaps), 'subtract'))
     }
-    const near = bands(area.box)
+    const every = bands(area.box).filter(({ index }) => index % 2 === 0)
     const parts = new Map<number, Path[]>()
-    for (const odd of [0, 1]) {
-      const every = near.filter(({ index }) => index % 2 === odd)
-      if (every.length === 0) continue
-      for (const path of clipAreas(whole, new Area(every.map((band) => band.path)), 'intersect')) {
-        const index = bandOf(path)
-        const known = parts.get(index)
-        if (known) known.push(path)
-        else parts.set(index, [path])
-      }
+    const { inside, outside } = splitArea(whole, new Area(every.map((band) => band.path)))
+    for (const path of [...inside, ...outside]) {
+      const index = bandOf(path)
+      const known = parts.get(index)
+      if (known) known.push(path)
+      else parts.set(index, [path])
     }
     return [...parts].map(([index, paths]) => ({ part: String(index).padStart(3, '0'), paths }))
   }
@@ -174,12 +171,10 @@ function alongLines(lines: readonly Path[], box: readonly number[], gap: number)
   return (area) => {
     let parts: { part: string; area: Area }[] = [{ part: '', area: gaps ? new Area(clipAreas(area, gaps, 'subtract')) : area }]
     for (const side of sides) {
-      parts = parts.flatMap(({ part, area: rest }) =>
-        (['intersect', 'subtract'] as const).flatMap((how, k) => {
-          const paths = clipAreas(rest, side, how)
-          return paths.length > 0 ? [{ part: part + k, area: new Area(paths) }] : []
-        }),
-      )
+      parts = parts.flatMap(({ part, area: rest }) => {
+        const { inside, outside } = splitArea(rest, side)
+        return [inside, outside].flatMap((paths, k) => (paths.length > 0 ? [{ part: part + k, area: new Area(paths) }] : []))
+      })
     }
     return parts.map(({ part, area: rest }) => ({ part, paths: rest.paths.slice() }))
   }

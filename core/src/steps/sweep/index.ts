@@ -16,8 +16,12 @@ import { sweepSkin, UNITING, unitedSweeps } from '../../solid/sweep'
 import { curvesWithin, millimetres } from '../extrude/schema'
 import { formRegions, letterFinder } from '../forming'
 import { meta, plain } from '../meta'
+import { coursePoints, type Lengthwise, lengthwise } from './course'
 import { defineStep, failed, type StepIssue } from '../step'
 import { crossingsOf, SECTIONS, sectionFromOutline, sectionOf, stationsOf } from './stations'
+
+const BY_VALUES = { field: 'course', is: ['values'] } as const
+const BY_CURVES = { field: 'course', is: ['curves'] } as const
 
 const share = (title: string, fallback: number, description?: string) =>
   z
@@ -25,7 +29,7 @@ const share = (title: string, fallback: number, description?: string) =>
     .min(0)
     .max(400, 'A section grows to four times its size at most.')
     .default(fallback)
-    .meta(meta({ title, unit: '%', step: 5, ...(description ? { description } : {}) }))
+    .meta(meta({ title, unit: '%', step: 5, when: BY_VALUES, ...(description ? { description } : {}) }))
 
 const sweepParams = z.object({
   section: z
@@ -35,14 +39,36 @@ const sweepParams = z.object({
   other: pieceReference.default({ piece: '' }).meta(meta({ title: 'Section', control: 'piece', wants: 'outline', when: { field: 'section', is: ['piece'] } })),
   width: millimetres('The width', 0.1, 500)
     .default(6)
-    .meta(meta({ title: 'Width', unit: 'mm', step: 0.5 })),
+    .meta(meta({ title: 'Width', unit: 'mm', step: 0.5, pull: 'right', pullBy: 2 })),
   height: millimetres('The height', 0.1, 500)
     .default(6)
-    .meta(meta({ title: 'Height', unit: 'mm', step: 0.5 })),
+    .meta(meta({ title: 'Height', unit: 'mm', step: 0.5, pull: 'forward', pullBy: 'scale' })),
   along: z
     .enum(['strokes', 'outlines', 'both'])
     .default('strokes')
     .meta(meta({ title: 'Along', labels: ['Strokes', 'Outlines', 'Both'] })),
+  course: z
+    .enum(['values', 'curves'])
+    .default('values')
+    .meta(meta({ title: 'Changes', labels: ['By values', 'By curves'], description: 'How size, turn and shift go along the length.' })),
+  sizeCurve: coursePoints('The size', 0, 400)
+    .default([
+      [0, 100],
+      [1, 100],
+    ])
+    .meta(meta({ title: 'Size', unit: '%', step: 5, control: 'course', most: 200, when: BY_CURVES })),
+  turnCurve: coursePoints('The turn', -3600, 3600)
+    .default([
+      [0, 0],
+      [1, 0],
+    ])
+    .meta(meta({ title: 'Turn', unit: '°', step: 5, control: 'course', most: 180, when: BY_CURVES })),
+  shiftCurve: coursePoints('The shift', -500, 500)
+    .default([
+      [0, 0],
+      [1, 0],
+    ])
+    .meta(meta({ title: 'Shift', unit: 'mm', step: 0.5, control: 'course', most: 20, when: BY_CURVES })),
   sizeStart: share('Size at the start', 100, 'Of the section; 0 comes to a point.'),
   sizeMiddle: share('Size midway', 100),
   sizeEnd: share('Size at the end', 100),
@@ -51,31 +77,31 @@ const sweepParams = z.object({
     .min(-3600)
     .max(3600)
     .default(0)
-    .meta(meta({ title: 'Turn at the start', unit: '°', step: 5 })),
+    .meta(meta({ title: 'Turn at the start', unit: '°', step: 5, when: BY_VALUES })),
   turnEnd: z
     .number('The turn must be a number.')
     .min(-3600)
     .max(3600)
     .default(0)
-    .meta(meta({ title: 'Turn at the end', unit: '°', step: 5, description: 'The section turns evenly from start to end.' })),
+    .meta(meta({ title: 'Turn at the end', unit: '°', step: 5, when: BY_VALUES, description: 'The section turns evenly from start to end.' })),
   shiftStart: z
     .number('The shift must be a number.')
     .min(-500)
     .max(500)
     .default(0)
-    .meta(meta({ title: 'Shift at the start', unit: 'mm', step: 0.5, advanced: true, description: 'Sideways, to the left of the line.' })),
+    .meta(meta({ title: 'Shift at the start', unit: 'mm', step: 0.5, when: BY_VALUES, advanced: true, description: 'Sideways, to the left of the line.' })),
   shiftMiddle: z
     .number('The shift must be a number.')
     .min(-500)
     .max(500)
     .default(0)
-    .meta(meta({ title: 'Shift midway', unit: 'mm', step: 0.5, advanced: true })),
+    .meta(meta({ title: 'Shift midway', unit: 'mm', step: 0.5, when: BY_VALUES, advanced: true })),
   shiftEnd: z
     .number('The shift must be a number.')
     .min(-500)
     .max(500)
     .default(0)
-    .meta(meta({ title: 'Shift at the end', unit: 'mm', step: 0.5, advanced: true })),
+    .meta(meta({ title: 'Shift at the end', unit: 'mm', step: 0.5, when: BY_VALUES, advanced: true })),
   ends: z
     .enum(['flat', 'round', 'pointed'])
     .default('round')
@@ -101,9 +127,13 @@ export const sweep = defineStep({
   takes: 'outline',
   gives: 'solid',
   params: sweepParams,
-  describe: ({ section, width, height, sizeStart, sizeMiddle, sizeEnd, ends }) =>
+  describe: ({ section, width, height, course, sizeStart, sizeMiddle, sizeEnd, ends }) =>
     `${section === 'half' ? 'Half round' : section === 'piece' ? 'A piece’s' : section.charAt(0).toUpperCase() + section.slice(1)} section, ${plain(width)} × ${plain(height)} mm${
-      sizeStart === 100 && sizeMiddle === 100 && sizeEnd === 100 ? '' : `, ${plain(sizeStart)} to ${plain(sizeMiddle)} to ${plain(sizeEnd)} %`
+      course === 'curves'
+        ? ', along drawn curves'
+        : sizeStart === 100 && sizeMiddle === 100 && sizeEnd === 100
+          ? ''
+          : `, ${plain(sizeStart)} to ${plain(sizeMiddle)} to ${plain(sizeEnd)} %`
     }, ${ends} ends`,
 
   refersTo: ({ section, other }) => (section === 'piece' && other.piece ? [{ ...other, wants: 'outline' }] : []),
@@ -153,14 +183,15 @@ export const sweep = defineStep({
     const spoilt = crossed.length > 0 || (placed.length > 1 && !checkMesh(solid).sound)
     if (spoilt && isBand(params)) {
       // an upright bar of one width is the band that its line covers, made deep: the plane's own union keeps it exact
-      const style = { width: (params.width * params.sizeStart) / 100, cap: params.ends === 'round' ? 'round' : 'flat', join: 'mitre' } as const
+      const size = lengthwise(params, false).size(0)
+      const style = { width: params.width * size, cap: params.ends === 'round' ? 'round' : 'flat', join: 'mitre' } as const
       const bars = lines.flatMap(({ path, letter, layer }) => {
         const outlines = strokeOutlines([bent(path, params.bend)], style, 0.01)
         return outlines.length > 0 ? [regionFrom(outlines, letter, layer)] : []
       })
       const regions = uniteRegions(bars.map((region) => ({ region, area: regionArea(region) })))
       const outline = { ...input, regions, layers: input.layers.length > 0 ? input.layers : [{ id: 'bar', name: 'Bar' }] }
-      const depth = (params.height * params.sizeStart) / 100
+      const depth = params.height * size
       solid = (
         await formRegions(outline, context, () => ({
           key: `sweep-band:${depth}:${params.tolerance}:${input.lattice}`,
@@ -214,17 +245,10 @@ export const sweep = defineStep({
 })
 
 /** Whether the section is an upright box that stays as it is all along. */
-const isBand = (p: SweepParams): boolean =>
-  p.section === 'square' &&
-  p.crossings === 'united' &&
-  p.ends !== 'pointed' &&
-  p.sizeStart === p.sizeMiddle &&
-  p.sizeMiddle === p.sizeEnd &&
-  p.turnStart === 0 &&
-  p.turnEnd === 0 &&
-  p.shiftStart === 0 &&
-  p.shiftMiddle === 0 &&
-  p.shiftEnd === 0
+const isBand = (p: SweepParams): boolean => p.section === 'square' && p.crossings === 'united' && p.ends !== 'pointed' && isSteady(lengthwise(p, false))
+
+/** Whether nothing changes along the line, and nothing is turned or shifted. */
+const isSteady = ({ steady, turning, turn, shift }: Lengthwise): boolean => steady && turning === 0 && turn(0) === 0 && shift(0) === 0
 
 const layersOf = (input: { layers: readonly { name: string; colour?: string }[] }) =>
   input.layers.length > 0 ? input.layers.map(({ name, colour }) => ({ name, ...(colour ? { colour } : {}) })) : [{ name: 'Bar' }]

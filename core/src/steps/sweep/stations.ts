@@ -4,6 +4,7 @@ import { type Outline, regionPaths } from '../../outline/outline'
 import { doubleArea, regionPolygons } from '../../outline/polygon'
 import { MITRE_LIMIT, type Section, type Station } from '../../solid/sweep'
 import type { SweepParams } from '.'
+import { type Lengthwise, lengthwise, smooth } from './course'
 
 export const SECTIONS = ['round', 'square', 'diamond', 'triangle', 'hexagon', 'half', 'piece'] as const
 
@@ -85,16 +86,10 @@ export function crossingsOf(flats: readonly Flat[]): Lift[] {
   return lifts
 }
 
-/** A value between start, middle and end, without a corner midway. */
-function course(start: number, middle: number, end: number, t: number): number {
-  // the parabola through all three (Lagrange), held between them so that it never overshoots
-  const v = start * (1 - t) * (1 - 2 * t) + middle * 4 * t * (1 - t) + end * t * (2 * t - 1)
-  return Math.max(Math.min(start, middle, end), Math.min(Math.max(start, middle, end), v))
-}
-
 /** The stations along a line: at its own corners, and more where the section changes; the ends closed as asked. */
 export function stationsOf(flat: Flat, params: SweepParams, lifts: readonly Lift[]): Station[] {
-  const points = dense(flat, params, lifts)
+  const along = lengthwise(params, flat.closed)
+  const points = dense(flat, along, params.width, lifts)
   const n = points.length
   if (n < 2) return []
   const total = points[n - 1].s || 1
@@ -108,26 +103,18 @@ export function stationsOf(flat: Flat, params: SweepParams, lifts: readonly Lift
     const b = unit(after.x - p.x, after.y - p.y) ?? a
     const m = unit(a[0] + b[0], a[1] + b[1]) ?? a
     const t = p.s / total
-    // along a ring the values come back to where they began
-    const round = closed ? 1 - Math.abs(2 * t - 1) : t
-    const size =
-      (closed ? params.sizeStart + (params.sizeMiddle - params.sizeStart) * smooth(round) : course(params.sizeStart, params.sizeMiddle, params.sizeEnd, t)) /
-      100
-    const shift = closed
-      ? params.shiftStart + (params.shiftMiddle - params.shiftStart) * smooth(round)
-      : course(params.shiftStart, params.shiftMiddle, params.shiftEnd, t)
-    const turns = params.turnEnd - params.turnStart
+    const size = along.size(t)
     return {
       x: p.x,
       y: p.y,
-      z: params.height / 2 + liftAt(p.s, lifts, params, total, closed),
+      z: params.height / 2 + liftAt(p.s, lifts, params.width * along.mostSize, params.height * along.mostSize, total, closed),
       nx: -m[1],
       ny: m[0],
       mitre: Math.min(MITRE_LIMIT, 1 / Math.max(0.05, m[0] * a[0] + m[1] * a[1])),
       width: params.width * size,
       height: params.height * size,
-      turn: (params.turnStart + (closed ? Math.round(turns / 360) * 360 : turns) * t) * radians,
-      shift,
+      turn: along.turn(t) * radians,
+      shift: along.shift(t),
     }
   }
   if (closed) return Array.from({ length: n - 1 }, (_, i) => at(i))
@@ -135,27 +122,19 @@ export function stationsOf(flat: Flat, params: SweepParams, lifts: readonly Lift
   return [...endOf(stations[0], -1, params.ends).reverse(), ...stations.slice(1, -1), ...endOf(stations[n - 1], 1, params.ends)]
 }
 
-const smooth = (f: number) => f * f * (3 - 2 * f)
-
 function unit(x: number, y: number): [number, number] | undefined {
   const l = Math.hypot(x, y)
   return l > 1e-9 ? [x / l, y / l] : undefined
 }
 
 /** The line's points with their distances along it; a ring ends with its first point again. */
-function dense({ xy, closed }: Flat, params: SweepParams, lifts: readonly Lift[]): { x: number; y: number; s: number }[] {
+function dense({ xy, closed }: Flat, { steady, turning }: Lengthwise, width: number, lifts: readonly Lift[]): { x: number; y: number; s: number }[] {
   const n = xy.length / 2
   let total = 0
   for (let i = 0; i + (closed ? 0 : 1) < n; i++) total += Math.hypot(xy[(2 * i + 2) % (2 * n)] - xy[2 * i], xy[(2 * i + 3) % (2 * n)] - xy[2 * i + 1])
-  const changes =
-    params.sizeStart !== params.sizeMiddle ||
-    params.sizeMiddle !== params.sizeEnd ||
-    params.shiftStart !== params.shiftMiddle ||
-    params.shiftMiddle !== params.shiftEnd
-  const turn = Math.abs(params.turnEnd - params.turnStart)
   const longest = Math.max(
     total / 600,
-    Math.min(changes ? total / 48 : Infinity, turn > 0 ? (total * 6) / turn : Infinity, lifts.length > 0 ? params.width / 3 : Infinity),
+    Math.min(steady ? Infinity : total / 48, turning > 0 ? (total * 6) / turning : Infinity, lifts.length > 0 ? width / 3 : Infinity),
   )
   const out = [{ x: xy[0], y: xy[1], s: 0 }]
   let s = 0
@@ -171,14 +150,13 @@ function dense({ xy, closed }: Flat, params: SweepParams, lifts: readonly Lift[]
 }
 
 /** How high a line stands where it passes over others, mm: a whole section and a little, risen to over three widths. */
-function liftAt(s: number, lifts: readonly Lift[], params: SweepParams, total: number, closed: boolean): number {
+function liftAt(s: number, lifts: readonly Lift[], width: number, height: number, total: number, closed: boolean): number {
   let most = 0
-  const size = Math.max(params.sizeStart, params.sizeMiddle, params.sizeEnd) / 100
-  const [flat, ramp] = [params.width * size * 0.8, params.width * size * 2.2]
+  const [flat, ramp] = [width * 0.8, width * 2.2]
   for (const { at } of lifts) {
     const gap = closed ? Math.min(Math.abs(s - at), total - Math.abs(s - at)) : Math.abs(s - at)
     const f = Math.max(0, Math.min(1, (flat + ramp - gap) / ramp))
-    most = Math.max(most, smooth(f) * params.height * size * 1.12)
+    most = Math.max(most, smooth(f) * height * 1.12)
   }
   return most
 }

@@ -21,7 +21,7 @@ import { sweep } from '../sweep'
 const tubeParams = z.object({
   radius: millimetres('The radius', 0.1, 200)
     .default(2)
-    .meta(meta({ title: 'Radius', unit: 'mm', step: 0.25 })),
+    .meta(meta({ title: 'Radius', unit: 'mm', step: 0.25, pull: 'forward', pullBy: 'scale' })),
   section: z
     .enum(['round', 'square', 'profile'])
     .default('round')

@@ -5,8 +5,9 @@ import { createProject, listProjects } from '@/server/projects'
 
 export const dynamic = 'force-dynamic'
 
+/** The projects of the cabinet; with `?removed` those that can be put back. */
 export function GET(request: Request): Promise<Response> {
-  return withDatabase(request, async (em) => Response.json({ projects: await listProjects(em) }))
+  return withDatabase(request, async (em) => Response.json({ projects: await listProjects(em, new URL(request.url).searchParams.has('removed')) }))
 }
 
 const creation = z.object({ document: z.unknown().optional() })

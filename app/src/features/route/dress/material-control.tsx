@@ -5,7 +5,8 @@ import { named } from '@kelvar/core/steps/dress/words'
 import { ChevronDown } from 'lucide-react'
 import { Button, Dialog, DialogTrigger } from 'react-aria-components'
 import styled from 'styled-components'
-import { ColourInput, FieldName, PopoverPaper, SliderInput } from '@/ui/controls'
+import { FieldName } from '@/ui/buttons'
+import { ColourInput, PopoverPaper, SliderInput } from '@/ui/controls'
 
 const Row = styled.div`
   display: grid;

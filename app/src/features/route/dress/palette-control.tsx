@@ -3,7 +3,8 @@ import { PALETTES } from '@kelvar/core/look/materials'
 import { Plus, X } from 'lucide-react'
 import { Button } from 'react-aria-components'
 import styled from 'styled-components'
-import { ColourInput, FieldName } from '@/ui/controls'
+import { FieldName } from '@/ui/buttons'
+import { ColourInput } from '@/ui/controls'
 
 const Box = styled.div`
   display: grid;

@@ -6,7 +6,8 @@ import { Button, Input, TextField, ToggleButton, ToggleButtonGroup } from 'react
 import styled from 'styled-components'
 import { currentPiece } from '@/features/workbench/store'
 import { useWorkbench } from '@/features/workbench/context'
-import { FieldName, NumberInput, PickInput, PlainButton } from '@/ui/controls'
+import { FieldName, PlainButton } from '@/ui/buttons'
+import { NumberInput, PickInput } from '@/ui/controls'
 import { MaterialControl } from './material-control'
 
 const Box = styled.div`

@@ -2,7 +2,8 @@
 import { Plus, Trash2 } from 'lucide-react'
 import { Button, Input, TextField } from 'react-aria-components'
 import styled from 'styled-components'
-import { FieldName, NumberInput, PlainButton } from '@/ui/controls'
+import { FieldName, PlainButton } from '@/ui/buttons'
+import { NumberInput } from '@/ui/controls'
 
 interface Band {
   name: string

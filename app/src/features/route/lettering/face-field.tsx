@@ -3,7 +3,8 @@ import type { FontAxis } from '@kelvar/core/font/face'
 import { ChevronRight } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { FieldName, FieldRow, PickButton, SliderInput } from '@/ui/controls'
+import { FieldName, FieldRow } from '@/ui/buttons'
+import { PickButton, SliderInput } from '@/ui/controls'
 import { makerForQuestions } from '@/workers/maker'
 
 /** The face in use; pressing it opens the type case. */

@@ -6,7 +6,8 @@ import { ChevronDown } from 'lucide-react'
 import { useState } from 'react'
 import { Dialog, DialogTrigger, Switch } from 'react-aria-components'
 import styled from 'styled-components'
-import { FieldName, FieldRow, PickButton, PopoverPaper } from '@/ui/controls'
+import { FieldName, FieldRow } from '@/ui/buttons'
+import { PickButton, PopoverPaper } from '@/ui/controls'
 import { useMade } from './use-made'
 
 const Sheet = styled(Dialog)`
@@ -81,7 +82,7 @@ export function FeaturesControl({
     <FieldRow>
       <FieldName aria-hidden>{title}</FieldName>
       <DialogTrigger isOpen={open} onOpenChange={setOpen}>
-        <PickButton aria-label={`${title}: ${chosen} changed`}>
+        <PickButton aria-label={`${title}: ${chosen === 0 ? 'as usual' : `${chosen} changed`}`}>
           {chosen === 0 ? 'as usual' : `${chosen} changed`}
           <ChevronDown size={14} aria-hidden />
         </PickButton>

@@ -6,7 +6,8 @@ import { RotateCcw } from 'lucide-react'
 import { ListBox, ListBoxItem, ToggleButton, ToggleButtonGroup } from 'react-aria-components'
 import styled from 'styled-components'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { NumberInput, PlainButton } from '@/ui/controls'
+import { PlainButton } from '@/ui/buttons'
+import { NumberInput } from '@/ui/controls'
 import { useMade } from './use-made'
 
 const Box = styled.fieldset`

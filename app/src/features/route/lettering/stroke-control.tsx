@@ -6,7 +6,8 @@ import { Pencil } from 'lucide-react'
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
 import { ToggleButton } from 'react-aria-components'
 import styled from 'styled-components'
-import { FieldName, PlainButton, SwitchInput } from '@/ui/controls'
+import { FieldName, PlainButton } from '@/ui/buttons'
+import { SwitchInput } from '@/ui/controls'
 
 const Box = styled.div`
   display: grid;

@@ -2,7 +2,7 @@
 import type { RouteStep } from '@kelvar/core/document/schema'
 import { PencilRuler } from 'lucide-react'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { ActionButton, FieldName } from '@/ui/controls'
+import { ActionButton, FieldName } from '@/ui/buttons'
 
 /** Leads from a step that is drawn to the board, or says that the board is open. */
 export function BoardLink({ step }: { step: RouteStep }) {

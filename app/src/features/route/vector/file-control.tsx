@@ -5,7 +5,7 @@ import { DropZone, FileTrigger } from 'react-aria-components'
 import styled from 'styled-components'
 import { useWorkbenchStore } from '@/features/workbench/context'
 import { setAsset } from '@/features/workbench/store'
-import { ActionButton } from '@/ui/controls'
+import { ActionButton } from '@/ui/buttons'
 import { sendFile } from './send-file'
 
 const Zone = styled(DropZone)`

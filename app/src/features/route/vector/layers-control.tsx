@@ -6,7 +6,8 @@ import { Button, GridList, GridListItem, useDragAndDrop } from 'react-aria-compo
 import styled from 'styled-components'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
 import { setParams } from '@/features/workbench/store'
-import { ColourInput, FieldName, FieldRow, NumberInput, PlainButton } from '@/ui/controls'
+import { FieldName, FieldRow, PlainButton } from '@/ui/buttons'
+import { ColourInput, NumberInput } from '@/ui/controls'
 
 const List = styled(GridList)`
   border: 1px solid var(--rule);

@@ -3,7 +3,8 @@ import { piecesBehind, type PieceReference } from '@kelvar/core/document/referen
 import { stepKind } from '@kelvar/core/steps/registry'
 import { useMemo } from 'react'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { FieldName, PickInput, PlainButton } from '@/ui/controls'
+import { FieldName, PlainButton } from '@/ui/buttons'
+import { PickInput } from '@/ui/controls'
 
 /** Another piece that a step works with; those that are made with this one themselves are left out. */
 export function PieceControl({

@@ -45,7 +45,7 @@ export function PUT(request: Request, { params }: Context): Promise<Response> {
       409,
       'conflict',
       'The project was changed in another window meanwhile.',
-      'Reload to see the newer version; your changes here are not lost until you do.',
+      'Both versions are kept: look at what differs and choose the one to go on with.',
     )
   })
 }

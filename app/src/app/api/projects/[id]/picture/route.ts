@@ -1,4 +1,4 @@
-import { gone, uuid, withDatabase } from '@/server/http'
+import { gone, pngAnswer, uuid, withDatabase } from '@/server/http'
 import { projectPicture } from '@/server/projects'
 
 export const dynamic = 'force-dynamic'
@@ -7,7 +7,6 @@ export function GET(request: Request, { params }: { params: Promise<{ id: string
   return withDatabase(request, async (em) => {
     const id = uuid.safeParse((await params).id)
     const picture = id.success ? await projectPicture(em, id.data) : null
-    if (!picture) return gone()
-    return new Response(new Uint8Array(picture), { headers: { 'content-type': 'image/png', 'cache-control': 'no-cache' } })
+    return picture ? pngAnswer(picture) : gone()
   })
 }

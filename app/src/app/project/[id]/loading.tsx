@@ -1,0 +1,5 @@
+import { Opening } from '@/features/cabinet/notice'
+
+export default function Loading() {
+  return <Opening />
+}
