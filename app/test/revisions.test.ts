@@ -5,6 +5,7 @@ import { MikroORM } from '@mikro-orm/postgresql'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { DELETE, GET, PUT } from '@/app/api/projects/[id]/route'
 import { POST as putBackAgain } from '@/app/api/projects/[id]/put-back/route'
+import { GET as projectPicture, PUT as bringPicture } from '@/app/api/projects/[id]/picture/route'
 import { GET as revisions } from '@/app/api/projects/[id]/revisions/route'
 import { GET as revision, PATCH } from '@/app/api/projects/[id]/revisions/[revision]/route'
 import { GET as picture } from '@/app/api/projects/[id]/revisions/[revision]/picture/route'
@@ -41,6 +42,25 @@ function deep(depth: number): ProjectDocument {
 const PNG = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg=='
 
 describe('revisions', () => {
+  it('get a first picture from a page that only looks, which makes no revision and so meets no other page', async () => {
+    const { id } = await createProject(orm.em.fork())
+    const bring = (revision: number, png = PNG) => bringPicture(request('PUT', { revision, picture: png }), at(id))
+    expect((await bring(1)).status).toBe(204)
+    // a second page's, and one of a revision that is no longer the newest, change nothing
+    const first = Buffer.from(await (await projectPicture(request('GET'), at(id))).arrayBuffer())
+    expect(first.toString('base64')).toBe(PNG)
+    await bring(1, `${PNG.slice(0, -4)}AAAA`)
+    expect((await PUT(request('PUT', { baseRevision: 1, document: deep(14) }), at(id))).status).toBe(200)
+    await bring(1)
+    expect((await listed(id)).map(({ number, hasPicture }) => [number, hasPicture])).toEqual([
+      [2, false],
+      [1, true],
+    ])
+    expect(Buffer.from(await (await projectPicture(request('GET'), at(id))).arrayBuffer()).equals(first)).toBe(true)
+    expect((await bringPicture(request('PUT', { revision: 1, picture: 'text' }), at(id))).status).toBe(422)
+    expect((await bringPicture(request('PUT', { revision: 1, picture: PNG }), at('no'))).status).toBe(404)
+  })
+
   it('are kept by every save, with what changed in words and a picture, and can be read again', async () => {
     const { id } = await createProject(orm.em.fork())
     await PUT(request('PUT', { baseRevision: 1, document: deep(14), picture: PNG }), at(id))

@@ -209,11 +209,25 @@ describe('keepSaving', () => {
     expect(store.getState().saving).toBe('kept')
   })
 
-  it('gives a project its first picture, and saves nothing when nothing changes', async () => {
+  it('goes on without asking where both windows came to the same', async () => {
+    const { store, type } = begin()
+    type('Tern')
+    answers = [
+      { status: 409, body: { error: { code: 'conflict', message: 'Changed elsewhere.', remedy: 'Compare.' } } },
+      { status: 200, body: { document: structuredClone(store.getState().document), revision: 5 } },
+    ]
+    await wait(1000)
+    expect(store.getState()).toMatchObject({ saving: 'kept', conflict: undefined, revision: 5 })
+    expect(held).toBeUndefined()
+    type('Tern Quay')
+    await wait(1000)
+    expect(sent[1].baseRevision).toBe(5)
+  })
+
+  it('gives a project its first picture without saving it, and saves nothing when nothing changes', async () => {
     begin(false)
     await wait(6000)
-    expect(sent.length).toBe(1)
-    expect(sent[0].picture).toBe('iVBOR')
+    expect(sent).toEqual([{ revision: 1, picture: 'iVBOR' }])
     await wait(60_000)
     expect(sent.length).toBe(1)
     end?.()

@@ -81,4 +81,10 @@ export async function withDatabase(request: Request, work: (em: EntityManager) =
 export const uuid = z.string().uuid()
 export const gone = () => refuse(404, 'gone', 'There is no such project.', 'Go back to the cabinet.')
 
+/** A small PNG as the page sends it. */
+export const base64Png = z
+  .string()
+  .max(600_000)
+  .regex(/^iVBOR[A-Za-z0-9+/=]+$/, 'The picture is no PNG.')
+
 export const pngAnswer = (png: Buffer) => new Response(new Uint8Array(png), { headers: { 'content-type': 'image/png', 'cache-control': 'no-cache' } })

@@ -132,6 +132,15 @@ export async function hasPicture(em: EntityManager, id: string): Promise<boolean
   return (await em.count(Project, { id, picture: { $ne: null } })) === 1
 }
 
+/** Gives a revision of a project its picture, where it is still the newest and has none; no new revision comes of it. */
+export async function bringPicture(em: EntityManager, id: string, revision: number, picture: Buffer): Promise<boolean> {
+  return em.transactional(async (tx) => {
+    const changed = await tx.nativeUpdate(Project, { id, revision, removedAt: null, picture: null }, { picture })
+    if (changed === 1) await tx.nativeUpdate(Revision, { projectId: id, number: revision, aside: false, picture: null }, { picture })
+    return changed === 1
+  })
+}
+
 export async function projectPicture(em: EntityManager, id: string): Promise<Buffer | null> {
   const row = await em.findOne(Project, { id }, { populate: ['picture'] })
   return row?.picture ?? null

@@ -23,8 +23,6 @@ const opened = z.object({ document: z.unknown(), revision: z.number().int() })
 export function keepSaving(store: WorkbenchStore, hasPicture: boolean, picture: () => Promise<string | undefined>, unsaved: UnsavedKeeper): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined
   let holding: ReturnType<typeof setTimeout> | undefined
-  // a project without a picture is saved once for that alone
-  let pictureWanted = !hasPicture
   let busy = false
   let ended = false
 
@@ -53,7 +51,7 @@ export function keepSaving(store: WorkbenchStore, hasPicture: boolean, picture: 
   const save = async (draw = picture) => {
     const { id, document, revision, saving, keptDocument } = store.getState()
     if (busy || saving === 'conflict') return
-    if (document === keptDocument && !pictureWanted) {
+    if (document === keptDocument) {
       // undo and redo can come back to the very document that is kept
       if (saving !== 'kept') store.setState({ saving: 'kept', savingMessage: '' })
       release()
@@ -65,7 +63,6 @@ export function keepSaving(store: WorkbenchStore, hasPicture: boolean, picture: 
       const body = JSON.stringify({ baseRevision: revision, document, picture: await draw().catch(() => undefined) })
       const response = await fetch(`/api/projects/${id}`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body })
       if (response.ok) {
-        pictureWanted = false
         const { revision: next } = accepted.parse(await response.json())
         const more = store.getState().document !== document
         store.setState({ keptDocument: document, revision: next, saving: more ? 'changed' : 'kept', keptAt: Date.now(), savingMessage: '' })
@@ -86,8 +83,21 @@ export function keepSaving(store: WorkbenchStore, hasPicture: boolean, picture: 
     }
   }
 
+  /** A project that has no picture yet gets one without being saved: two pages that merely opened it must not meet over that. */
+  const bringPicture = async () => {
+    const { id, revision } = store.getState()
+    if (ended || changed() || busy) return
+    const png = await picture().catch(() => undefined)
+    if (!png || changed()) return
+    await fetch(`/api/projects/${id}/picture`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ revision, picture: png }),
+    }).catch(() => undefined)
+  }
+
   let seen = store.getState()
-  if (!hasPicture) schedule(PICTURE_AFTER)
+  const bringing = hasPicture ? undefined : setTimeout(() => void bringPicture(), PICTURE_AFTER)
   const unsubscribe = store.subscribe((state) => {
     const before = seen
     seen = state
@@ -116,6 +126,7 @@ export function keepSaving(store: WorkbenchStore, hasPicture: boolean, picture: 
     if (changed()) void save(async () => undefined)
     clearTimeout(timer)
     clearTimeout(holding)
+    clearTimeout(bringing)
     unsubscribe()
     window.removeEventListener('beforeunload', warn)
     document.removeEventListener('visibilitychange', hide)
@@ -128,7 +139,13 @@ async function meet(store: WorkbenchStore, message: string): Promise<void> {
   const response = await fetch(`/api/projects/${store.getState().id}`)
   const answer = opened.safeParse(await response.json().catch(() => undefined))
   const read = answer.success ? readDocument(answer.data.document) : undefined
-  if (answer.success && read?.ok) store.setState({ conflict: { theirs: read.document, revision: answer.data.revision } })
+  if (!answer.success || !read?.ok) return
+  const { document } = store.getState()
+  const { revision } = answer.data
+  // both came to the same, as after the same change in two windows: there is nothing to choose
+  if (differences(read.document, document).length === 0)
+    store.setState({ saving: 'kept', savingMessage: '', revision, keptDocument: document, keptAt: Date.now() })
+  else store.setState({ conflict: { theirs: read.document, revision } })
 }
 
 /** Work that could not be handed over when this project was last open here. */

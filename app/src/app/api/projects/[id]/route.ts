@@ -1,6 +1,6 @@
 import { readDocument } from '@kelvar/core/document/read'
 import { z } from 'zod'
-import { gone, readBody, refuse, uuid, withDatabase } from '@/server/http'
+import { base64Png, gone, readBody, refuse, uuid, withDatabase } from '@/server/http'
 import { findProject, removeProject, saveProject } from '@/server/projects'
 
 export const dynamic = 'force-dynamic'
@@ -21,12 +21,7 @@ export function GET(request: Request, { params }: Context): Promise<Response> {
 const saving = z.object({
   baseRevision: z.number().int().min(1),
   document: z.unknown(),
-  /** PNG, base64 */
-  picture: z
-    .string()
-    .max(600_000)
-    .regex(/^iVBOR[A-Za-z0-9+/=]+$/, 'The picture is no PNG.')
-    .optional(),
+  picture: base64Png.optional(),
 })
 
 export function PUT(request: Request, { params }: Context): Promise<Response> {
