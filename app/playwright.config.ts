@@ -14,6 +14,7 @@ export default defineConfig({
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
+    contextOptions: { reducedMotion: 'reduce' },
     // a person who has been here before: the first steps would lie over the view
     storageState: { cookies: [], origins: [{ origin: `http://127.0.0.1:${port}`, localStorage: [{ name: 'kelvar-first-steps', value: 'done' }] }] },
     launchOptions: {
@@ -31,6 +32,8 @@ export default defineConfig({
         '--no-first-run',
         '--webgl-antialiasing-mode=none',
         '--webgl-msaa-sample-count=0',
+        // without a graphics card the page is put together faster by the browser's own drawing
+        '--disable-gpu-compositing',
       ],
     },
   },

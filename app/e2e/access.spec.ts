@@ -247,7 +247,41 @@ test('a piece is written out standing, scaled, letter by letter and as pictures'
     const colours = new Set<string>()
     for (let i = 4 * width * (height / 2); i < 4 * width * (height / 2 + 1); i += 4) colours.add([0, 1, 2, 3].map((k) => data[i + k] >> 4).join(' '))
     expect(colours.size).toBeGreaterThan(8)
+    // it is drawn in pieces of 960 × 540, and one does not see where they meet
+    const step = (x: number) => {
+      let sum = 0
+      for (let y = 0; y < height; y++) for (let k = 0; k < 4; k++) sum += Math.abs(data[4 * (y * width + x) + k] - data[4 * (y * width + x - 1) + k])
+      return sum / height
+    }
+    for (let x = 960; x < width; x += 960) expect(step(x)).toBeLessThan(2 * Math.max(step(x - 1), step(x + 1)) + 0.5)
   }
+})
+
+test('a large picture being drawn and a font being read can be stopped', async ({ page }) => {
+  await newProject(page)
+  await page.getByRole('button', { name: 'Dispatch' }).click()
+  await page.getByRole('option', { name: /A picture/ }).click()
+  await page.getByRole('radio', { name: '3840 × 2160' }).click()
+  await page.getByRole('button', { name: 'Write it out' }).click()
+  await expect(page.getByRole('progressbar', { name: 'Drawing' })).toBeVisible()
+  await page.getByRole('button', { name: 'Stop' }).click()
+  await expect(page.getByRole('alert')).toHaveText('Stopped; nothing was written.')
+  await page.keyboard.press('Escape')
+  // a server that is long about it
+  await page.route('**/api/fonts', async (route) => {
+    if (route.request().method() !== 'POST') return route.continue()
+    await new Promise((resolve) => setTimeout(resolve, 20_000))
+    await route.abort().catch(() => {})
+  })
+  await page.getByRole('button', { name: /^Face:/ }).click()
+  const chooser = page.waitForEvent('filechooser')
+  await page.getByRole('button', { name: 'Add fonts of your own' }).click()
+  await (await chooser).setFiles(new URL('../../core/fonts/Knewave-Regular.ttf', import.meta.url).pathname)
+  await expect(page.getByRole('progressbar', { name: 'Reading' })).toBeVisible()
+  await page.getByRole('button', { name: 'Stop' }).click()
+  await expect(page.getByRole('status', { name: 'What became of the files' })).toContainText('was not added. It was stopped.')
+  await expect(page.getByRole('button', { name: 'Add fonts of your own' })).toBeEnabled()
+  await page.unrouteAll({ behavior: 'ignoreErrors' })
 })
 
 test('the cabinet loads less than 250 kB of scripts, and neither the view nor any WebAssembly', async ({ page }) => {
@@ -271,6 +305,7 @@ test('the cabinet loads less than 250 kB of scripts, and neither the view nor an
   expect(total).toBeLessThan(250_000)
   expect(loaded.filter(({ url }) => url.includes('.wasm'))).toEqual([])
   const policy = response?.headers()['content-security-policy'] ?? ''
+  expect(policy).toMatch(/style-src 'self' 'nonce-[^']+'; style-src-attr 'unsafe-inline';/)
   expect(policy).toMatch(/script-src 'self' 'nonce-[^']+' 'strict-dynamic' 'wasm-unsafe-eval';/)
   expect(response?.headers()).toMatchObject({ 'cross-origin-opener-policy': 'same-origin', 'cross-origin-embedder-policy': 'require-corp' })
   // a script that someone slipped into the page does not run
@@ -281,6 +316,14 @@ test('the cabinet loads less than 250 kB of scripts, and neither the view nor an
     return new Promise((resolve) => setTimeout(() => resolve('slipped' in window), 500))
   })
   expect(ran).toBe(false)
+  // nor does a style sheet hold
+  const colour = await page.evaluate(() => {
+    const sheet = document.createElement('style')
+    sheet.textContent = 'body { color: rgb(1, 2, 3) !important; }'
+    document.head.append(sheet)
+    return getComputedStyle(document.body).color
+  })
+  expect(colour).not.toBe('rgb(1, 2, 3)')
 })
 
 test('nothing a session does breaks the Content Security Policy', async ({ page }) => {

@@ -54,6 +54,20 @@ describe('the type case', () => {
     expect(faces.find((f) => f.shipped === 'anybody')).toMatchObject({ kind: 'variable', axes: ['wdth', 'wght'] })
   })
 
+  it('keeps nothing of a font whose reading was stopped', async () => {
+    const controller = new AbortController()
+    const before = await listed()
+    const file = await variant('Knewave-Regular.ttf', 3)
+    const init = { method: 'POST', headers: { host: '127.0.0.1:3717' }, body: file as BodyInit, signal: controller.signal }
+    const answer = POST(new Request('http://127.0.0.1:3717/api/fonts', init))
+    await new Promise((resolve) => setTimeout(resolve, 1))
+    controller.abort()
+    expect((await answer).status).toBe(499)
+    expect(await listed()).toEqual(before)
+    expect((await add(file)).status).toBe(201)
+    for (const { sha256 } of (await listed()).filter((f) => !f.shipped)) await DELETE(request('DELETE'), { params: Promise.resolve({ sha256 }) })
+  })
+
   it('takes a font in, serves its bytes, and knows it again', async () => {
     const file = await variant('Knewave-Regular.ttf', 7)
     const first = await add(file)

@@ -47,6 +47,17 @@ export async function readBytes(request: Request, limit: number): Promise<Uint8A
   return bytes
 }
 
+/** Does long work that keeps something in the end; when whoever asked has left meanwhile, as by pressing Stop, nothing is kept. */
+export function unlessLeft<T>(request: Request, em: EntityManager, work: (em: EntityManager) => Promise<T>): Promise<T> {
+  return em.transactional(async (tx) => {
+    const result = await work(tx)
+    // word of it comes in only when other work gets its turn
+    await new Promise((resolve) => setTimeout(resolve))
+    request.signal.throwIfAborted()
+    return result
+  })
+}
+
 /** The body as JSON checked by a schema, or the refusal. */
 export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promise<{ body: T } | { refusal: Response }> {
   const bytes = await readBytes(request, MAX_BODY)
@@ -73,6 +84,8 @@ export async function withDatabase(request: Request, work: (em: EntityManager) =
     const orm = await database()
     return await work(orm.em.fork())
   } catch (error) {
+    // nobody is there to read this answer
+    if (request.signal.aborted) return new Response(null, { status: 499 })
     console.error(error)
     return refuse(503, 'unavailable', 'The library of projects cannot be reached.', 'Your work stays in this page; it is kept as soon as the library is back.')
   }

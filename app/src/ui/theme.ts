@@ -60,6 +60,9 @@ export const GlobalStyle = createGlobalStyle`
   button, input, textarea { font: inherit; color: inherit; font-variant-numeric: inherit; }
   :focus-visible { outline: 2px solid var(--action); outline-offset: 2px; }
   h1, h2, h3 { font-family: var(--display); margin: 0; }
+  @media (prefers-reduced-motion: reduce) {
+    *, *::before, *::after { transition: none !important; animation: none !important; }
+  }
   @media (prefers-reduced-motion: no-preference) {
     [data-pulse] { animation: pulse 1.2s ease-in-out infinite; }
   }

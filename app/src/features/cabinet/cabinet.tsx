@@ -8,6 +8,7 @@ import styled from 'styled-components'
 import type { ProjectSummary } from '@/server/projects'
 import { ActionButton, Choice, PlainButton } from '@/ui/buttons'
 import { DayAndNight } from '@/ui/day-and-night'
+import { LongWorkLine, useLongWork } from '@/ui/long-work'
 import { Wordmark } from '@/ui/wordmark'
 
 const Page = styled.main`
@@ -127,6 +128,7 @@ const when = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', h
 export function Cabinet({ projects = [], unreachable = false }: { projects?: ProjectSummary[]; unreachable?: boolean }) {
   const router = useRouter()
   const [busy, setBusy] = useState(false)
+  const bringing = useLongWork()
   const [message, setMessage] = useState(unreachable ? 'The library of projects cannot be reached. Start Kelvar again with ./start, then reload.' : '')
   /** the project removed last, to be put back at once */
   const [gone, setGone] = useState<ProjectSummary>()
@@ -148,6 +150,10 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
     const response = await fetch(path, init).catch(() => undefined)
     const answer: unknown = await response?.json().catch(() => undefined)
     setBusy(false)
+    if (init.signal?.aborted) {
+      setMessage('Stopped; nothing was brought in.')
+      return undefined
+    }
     if (response?.ok) return answer
     const told = (answer as { error?: { message?: string; remedy?: string } } | undefined)?.error
     setMessage(told?.message ? `${told.message} ${told.remedy ?? ''}` : failed)
@@ -155,7 +161,9 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
   }
 
   async function bringIn(file: File) {
-    const made = await ask('/api/projects/file', { method: 'POST', body: file }, 'The project file could not be brought in: the server does not answer.')
+    const made = await bringing.run((signal) =>
+      ask('/api/projects/file', { method: 'POST', body: file, signal }, 'The project file could not be brought in: the server does not answer.'),
+    )
     if (made) router.push(`/project/${(made as { id: string }).id}`)
   }
 
@@ -241,6 +249,11 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
           </>
         )}
       </Title>
+      {bringing.busy && (
+        <Empty as="div">
+          <LongWorkLine work={bringing} words="Opening the project file" />
+        </Empty>
+      )}
       {message && <Empty role="alert">{message}</Empty>}
       {query !== '' && shown.length === 0 && <Empty>No project is called “{query}”.</Empty>}
       <List>

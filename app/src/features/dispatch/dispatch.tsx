@@ -5,8 +5,9 @@ import { ListBox, ListBoxItem } from 'react-aria-components'
 import styled from 'styled-components'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
 import { currentPiece, currentWork } from '@/features/workbench/store'
-import { ActionButton, Choice, PlainButton } from '@/ui/buttons'
+import { ActionButton, Choice } from '@/ui/buttons'
 import { NumberInput, SheetDialog, SwitchInput } from '@/ui/controls'
+import { LongWorkLine, useLongWork } from '@/ui/long-work'
 import { makerForQuestions } from '@/workers/maker'
 import type { DispatchFormat, DispatchOptions } from '@/workers/messages'
 
@@ -49,6 +50,7 @@ const Chosen = styled.section`
 `
 
 const PICTURE = 'png'
+const STOPPED = 'Stopped; nothing was written.'
 type Format = DispatchFormat | typeof PICTURE
 
 const WAYS: readonly { format: Format; icon: typeof Box; title: string; words: string; more: string }[] = [
@@ -105,35 +107,37 @@ export function Dispatch() {
   const [options, setOptions] = useState<DispatchOptions>({ scale: 1, up: 'y', parts: 'dressed' })
   const [large, setLarge] = useState(false)
   const [transparent, setTransparent] = useState(false)
-  const [busy, setBusy] = useState(false)
+  const work = useLongWork()
   const [message, setMessage] = useState('')
   const way = WAYS.find((w) => w.format === format) ?? WAYS[0]
   const solid = !['svg', 'dxf', PICTURE].includes(format)
   const coloured = solid && format !== 'stl'
   const parts = options.parts === 'merged' && !coloured ? 'dressed' : options.parts
 
-  async function picture(): Promise<Blob | string> {
+  async function picture(signal: AbortSignal, tell: (done: number) => void): Promise<Blob | string> {
     const { mesh } = store.getState()
     if (!mesh) return 'The view shows no solid to take a picture of. Open a piece that has one.'
     const { STILL_SIZES, takeStill } = await import('@/features/view/still')
     const { width, height } = STILL_SIZES[large ? 1 : 0]
-    return takeStill(mesh, width, height, transparent)
+    return takeStill(mesh, { width, height, transparent }, signal, tell)
   }
 
-  async function file(as: DispatchFormat, piece: string): Promise<Blob | string> {
-    const work = currentWork(store.getState())
-    if (!work) return 'There is no piece to write out. Add one first.'
-    const result = await (await makerForQuestions()).dispatch(work, as, piece, { ...options, parts })
-    if (!result) return 'Stopped; nothing was written.'
+  async function file(as: DispatchFormat, piece: string, signal: AbortSignal): Promise<Blob | string> {
+    const wanted = currentWork(store.getState())
+    if (!wanted) return 'There is no piece to write out. Add one first.'
+    const maker = await makerForQuestions()
+    signal.addEventListener('abort', () => void maker.stopDispatch(), { once: true })
+    const result = await maker.dispatch(wanted, as, piece, { ...options, parts })
+    signal.throwIfAborted()
+    if (!result) return STOPPED
     if ('issue' in result) return `${result.issue.message} ${result.issue.remedy}`
     return new Blob([result.bytes as BlobPart], { type: solid && parts === 'letters' ? 'application/zip' : TYPES[as] })
   }
 
   async function write() {
-    setBusy(true)
     setMessage('')
     try {
-      const made = format === PICTURE ? await picture() : await file(format, name ?? 'piece')
+      const made = (await work.run((signal, tell) => (format === PICTURE ? picture(signal, tell) : file(format, name ?? 'piece', signal)))) ?? STOPPED
       if (typeof made === 'string') return setMessage(made)
       const url = URL.createObjectURL(made)
       const link = document.createElement('a')
@@ -149,8 +153,6 @@ export function Dispatch() {
           ? 'So large a picture cannot be drawn on this machine. Choose 1920 × 1080.'
           : 'The file could not be written. Nothing in the project has changed; try again.',
       )
-    } finally {
-      setBusy(false)
     }
   }
 
@@ -243,10 +245,10 @@ export function Dispatch() {
               </p>
             )}
             <div className="do">
-              <ActionButton isDisabled={busy} onPress={() => void write()}>
-                {busy ? 'Writing…' : 'Write it out'}
+              <ActionButton isDisabled={work.busy} onPress={() => void write()}>
+                {work.busy ? 'Writing…' : 'Write it out'}
               </ActionButton>
-              {busy && format !== PICTURE && <PlainButton onPress={async () => (await makerForQuestions()).stopDispatch()}>Stop</PlainButton>}
+              <LongWorkLine work={work} words={format === PICTURE ? 'Drawing' : 'Making'} />
             </div>
           </Chosen>
         </Body>

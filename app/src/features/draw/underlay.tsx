@@ -9,6 +9,7 @@ import { carryAsset, currentPiece, setBoard } from '@/features/workbench/store'
 import { sendFile } from '@/features/route/vector/send-file'
 import { ActionButton, PlainButton } from '@/ui/buttons'
 import { NumberInput, PopoverPaper, SliderInput } from '@/ui/controls'
+import { LongWorkLine, useLongWork } from '@/ui/long-work'
 import type { BoardPoint, BoardTool } from './board'
 import { useScale } from './board'
 
@@ -65,7 +66,7 @@ export function UnderlayControl({ onMove, onMeasure }: { onMove: () => void; onM
   const store = useWorkbenchStore()
   const picture = useUnderlay()
   const [message, setMessage] = useState('')
-  const [busy, setBusy] = useState(false)
+  const work = useLongWork()
   const change = (patch: Partial<Underlay>, label: string) =>
     setBoard(
       store,
@@ -77,10 +78,9 @@ export function UnderlayControl({ onMove, onMeasure }: { onMove: () => void; onM
     )
   async function take(file: File | undefined) {
     // the button is not switched off meanwhile: it would lose the focus, and the keyboard its place
-    if (!file || busy) return
-    setBusy(true)
-    const sent = await sendFile(file, 'picture')
-    setBusy(false)
+    if (!file || work.busy) return
+    const sent = await work.run((signal) => sendFile(file, 'picture', signal))
+    if (!sent) return setMessage(`Stopped; ${file.name} was not brought in.`)
     if ('message' in sent) return setMessage(sent.message)
     setMessage('')
     const { edit, pieceId } = store.getState()
@@ -114,10 +114,11 @@ export function UnderlayControl({ onMove, onMeasure }: { onMove: () => void; onM
               <FileTrigger acceptedFileTypes={['image/png', 'image/jpeg', 'image/webp']} onSelect={(files) => take(files?.[0])}>
                 <ActionButton style={{ justifySelf: 'start' }}>
                   <span style={{ display: 'inline-flex', gap: 7, alignItems: 'center' }}>
-                    <ImagePlus size={14} /> {busy ? 'Reading…' : picture ? 'Choose another picture' : 'Choose a picture'}
+                    <ImagePlus size={14} /> {work.busy ? 'Reading…' : picture ? 'Choose another picture' : 'Choose a picture'}
                   </span>
                 </ActionButton>
               </FileTrigger>
+              <LongWorkLine work={work} words="Reading" />
               {message && <p role="alert">{message}</p>}
               {picture && (
                 <>

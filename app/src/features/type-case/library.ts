@@ -54,12 +54,13 @@ export function useTypeCase(): Library & { reload: () => void } {
   return { ...state, reload: () => void load() }
 }
 
-/** Hands font files in, one after the other, and tells what became of each. */
-export async function handIn(files: readonly File[]): Promise<{ handed: Handed[]; faces: CaseFace[] }> {
+/** Hands font files in, one after the other, and tells what became of each, also of those that were left out because it was stopped. */
+export async function handIn(files: readonly File[], signal: AbortSignal, tell: (done: number) => void): Promise<{ handed: Handed[]; faces: CaseFace[] }> {
   const handed: Handed[] = []
   const faces: CaseFace[] = []
-  for (const file of files) {
-    const { ok, message, added } = await handInOne(file)
+  for (const [i, file] of files.entries()) {
+    if (files.length > 1) tell(i / files.length)
+    const { ok, message, added } = await handInOne(file, signal)
     handed.push({ file: file.name, ok, message })
     faces.push(...added)
   }
@@ -67,12 +68,12 @@ export async function handIn(files: readonly File[]): Promise<{ handed: Handed[]
   return { handed, faces }
 }
 
-async function handInOne(file: File): Promise<{ ok: boolean; message: string; added: CaseFace[] }> {
+async function handInOne(file: File, signal: AbortSignal): Promise<{ ok: boolean; message: string; added: CaseFace[] }> {
   const no = (message: string) => ({ ok: false, message, added: [] })
   // saves sending what will be refused
   if (file.size > MAX_FILE) return no(`The file is ${Math.ceil(file.size / 1048576)} MB; the type case takes up to 30 MB. Choose a subset of the font.`)
   try {
-    const response = await fetch('/api/fonts', { method: 'POST', body: file })
+    const response = await fetch('/api/fonts', { method: 'POST', body: file, signal })
     const answer: unknown = await response.json()
     if (!response.ok) {
       const { error } = refusal.parse(answer)
@@ -82,6 +83,7 @@ async function handInOne(file: File): Promise<{ ok: boolean; message: string; ad
     const names = faces.map((f) => f.name).join(', ')
     return { ok: true, message: notes.length > 0 ? notes.join(' ') : `${names} added.`, added: faces }
   } catch (error) {
+    if (signal.aborted) return no('It was stopped.')
     console.error(error)
     return no('The server does not answer. Try again when it does; nothing else is lost.')
   }

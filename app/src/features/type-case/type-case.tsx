@@ -9,6 +9,7 @@ import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
 import { currentPiece, setFace } from '@/features/workbench/store'
 import { PlainButton } from '@/ui/buttons'
 import { PickInput } from '@/ui/controls'
+import { LongWorkLine, useLongWork } from '@/ui/long-work'
 import { type CaseFace, type Handed, handIn, lacking, takeOut, useTypeCase } from './library'
 import { useSpecimen } from './specimens'
 
@@ -129,7 +130,7 @@ function OpenCase({ stepId }: { stepId: string }) {
   const [kind, setKind] = useState<string>(all)
   const [script, setScript] = useState<string>(all)
   const [told, setTold] = useState<readonly Handed[]>([])
-  const [busy, setBusy] = useState(false)
+  const work = useLongWork()
   const text = String(params?.text ?? '')
   const words = text.trim().split('\n')[0].slice(0, 28) || 'Kelvar'
   const used = (params?.font as { sha256?: string } | undefined)?.sha256
@@ -146,9 +147,8 @@ function OpenCase({ stepId }: { stepId: string }) {
 
   async function take(files: readonly File[]) {
     if (files.length === 0) return
-    setBusy(true)
-    const result = await handIn(files)
-    setBusy(false)
+    const result = await work.run((signal, tell) => handIn(files, signal, tell))
+    if (!result) return
     setTold(result.handed)
     const [first] = result.faces
     if (!first) return
@@ -198,10 +198,11 @@ function OpenCase({ stepId }: { stepId: string }) {
             />
           </div>
           <FileTrigger allowsMultiple acceptedFileTypes={['.ttf', '.otf', '.ttc', '.otc', '.woff', '.woff2']} onSelect={(files) => take([...(files ?? [])])}>
-            <PlainButton isDisabled={busy} style={{ justifySelf: 'start', color: 'var(--action)', fontWeight: 600, paddingLeft: 0 }}>
-              <FileUp size={15} /> {busy ? 'Reading the fonts…' : 'Add fonts of your own'}
+            <PlainButton isDisabled={work.busy} style={{ justifySelf: 'start', color: 'var(--action)', fontWeight: 600, paddingLeft: 0 }}>
+              <FileUp size={15} /> {work.busy ? 'Reading the fonts…' : 'Add fonts of your own'}
             </PlainButton>
           </FileTrigger>
+          <LongWorkLine work={work} words="Reading" />
         </Head>
         {told.length > 0 && (
           <Told role="status" aria-label="What became of the files">

@@ -1,13 +1,12 @@
 import * as THREE from 'three'
 import type { ViewMesh } from '@/workers/view-mesh'
-import { FIELD_OF_VIEW, framingOf, groupGeometries, groupMaterials, keyLight, standFor } from './scene'
+import { FIELD_OF_VIEW, framingOf, groupGeometries, groupMaterials, keyLight, retire, standFor } from './scene'
 
-/** The view's renderer and how to draw the view itself again; pictures are drawn in a corner of its canvas in between. */
+/** The view's renderer; pictures are drawn in a corner of its canvas, which then gets back what it showed. */
 interface Studio {
   readonly renderer: THREE.WebGLRenderer
   /** the view's own, where it stands now */
   readonly camera: THREE.Camera
-  readonly redraw: () => void
 }
 
 let studio: Studio | undefined
@@ -31,7 +30,7 @@ export const studioReady = (): Promise<Studio> => (studio ? Promise.resolve(stud
  * compiled once; waits until there is one.
  */
 export async function takePicture(mesh: ViewMesh, width: number, height: number, ground = false): Promise<string> {
-  const { renderer, redraw } = await studioReady()
+  const { renderer } = await studioReady()
   const framing = framingOf(mesh.box)
   const { scene, dispose } = lightBox(mesh, { shadowSize: ground ? 1024 : 512, ground: ground ? 6 : 0, shade: 0.3 })
   if (ground) scene.background = new THREE.Color('#ece5d8')
@@ -46,6 +45,8 @@ export async function takePicture(mesh: ViewMesh, width: number, height: number,
   const copy = document.createElement('canvas')
   copy.width = w
   copy.height = h
+  const shown = keepCorner(renderer, w, h)
+  const shadowWaits = renderer.shadowMap.needsUpdate
   try {
     renderer.setViewport(0, 0, w / ratio, h / ratio)
     renderer.setScissor(0, 0, w / ratio, h / ratio)
@@ -53,15 +54,42 @@ export async function takePicture(mesh: ViewMesh, width: number, height: number,
     renderer.shadowMap.needsUpdate = true
     renderer.render(scene, camera)
     copy.getContext('2d')?.drawImage(canvas, 0, canvas.height - h, w, h, 0, 0, w, h)
+    shown.putBack()
   } finally {
     renderer.setScissorTest(false)
     renderer.setViewport(0, 0, size.x, size.y)
     // the picture has used up whatever update the view's own shadow was waiting for
-    renderer.shadowMap.needsUpdate = true
-    redraw()
+    renderer.shadowMap.needsUpdate = shadowWaits
+    shown.dispose()
     dispose()
   }
   return copy.toDataURL('image/png')
+}
+
+/** Copies the lower left corner of the canvas, w × h pixels, so that it can be drawn there again without drawing the view anew. */
+function keepCorner(renderer: THREE.WebGLRenderer, w: number, h: number): { putBack: () => void; dispose: () => void } {
+  const texture = new THREE.FramebufferTexture(w, h)
+  renderer.copyFramebufferToTexture(texture)
+  const material = new THREE.RawShaderMaterial({
+    glslVersion: THREE.GLSL3,
+    uniforms: { corner: { value: texture } },
+    vertexShader: 'in vec3 position; void main() { gl_Position = vec4(position.xy * 2.0, 0.0, 1.0); }',
+    fragmentShader: 'precision highp float; uniform sampler2D corner; out vec4 colour; void main() { colour = texelFetch(corner, ivec2(gl_FragCoord.xy), 0); }',
+    blending: THREE.NoBlending,
+    depthTest: false,
+    depthWrite: false,
+    toneMapped: false,
+  })
+  const plane = new THREE.Mesh(new THREE.PlaneGeometry(1, 1), material)
+  plane.frustumCulled = false
+  return {
+    putBack: () => renderer.render(plane, new THREE.Camera()),
+    dispose() {
+      texture.dispose()
+      retire([material])
+      plane.geometry.dispose()
+    },
+  }
 }
 
 /** A mesh with its light in a scene of its own; on a ground that takes its shadow, `ground` times as wide as itself, where that is above 0. */
@@ -90,8 +118,8 @@ export function lightBox(
     scene.add(floor)
   }
   const dispose = () => {
-    for (const object of [...geometries, ...materials, floor.geometry, floor.material]) object.dispose()
-    light.dispose()
+    for (const object of [...geometries, floor.geometry, light]) object.dispose()
+    retire([...materials, floor.material])
   }
   return { scene, dispose }
 }

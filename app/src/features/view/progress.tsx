@@ -1,11 +1,11 @@
 'use client'
 import { stepKind } from '@kelvar/core/steps/registry'
-import { useEffect, useState } from 'react'
 import styled from 'styled-components'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
 import { stopMaking } from '@/features/workbench/making'
 import { currentPiece } from '@/features/workbench/store'
 import { PlainButton } from '@/ui/buttons'
+import { ProgressBar, useIsLong } from '@/ui/long-work'
 
 const Bar = styled.div`
   position: absolute;
@@ -24,14 +24,7 @@ const Bar = styled.div`
   box-shadow: 0 8px 26px rgb(var(--shadow) / 0.14);
   font-size: 12.5px;
   white-space: nowrap;
-  progress { width: 150px; height: 4px; appearance: none; border: 0; border-radius: 2px; overflow: hidden; background: var(--rule); }
-  progress::-webkit-progress-bar { background: var(--rule); }
-  progress::-webkit-progress-value { background: var(--action); transition: width 0.1s; }
-  progress::-moz-progress-bar { background: var(--action); }
 `
-
-/** What takes longer than this is shown with its progress, ms. */
-const PATIENCE = 300
 
 /** How far a long making is, and the button that ends it. */
 export function Progress() {
@@ -40,12 +33,7 @@ export function Progress() {
   const stopped = useWorkbench((s) => s.stopped)
   const progress = useWorkbench((s) => s.progress)
   const route = useWorkbench((s) => currentPiece(s)?.route)
-  const [long, setLong] = useState(false)
-  useEffect(() => {
-    if (!making) return setLong(false)
-    const timer = setTimeout(() => setLong(true), PATIENCE)
-    return () => clearTimeout(timer)
-  }, [making])
+  const long = useIsLong(making)
   if (stopped)
     return (
       <Bar role="status" style={{ gridTemplateColumns: 'auto auto' }}>
@@ -60,7 +48,7 @@ export function Progress() {
   return (
     <Bar role="status">
       {step ? (stepKind(step.kind)?.title ?? step.kind) : 'Making'}
-      <progress aria-label="Progress" max={1} value={progress?.done} />
+      <ProgressBar aria-label="Progress" max={1} value={progress?.done} />
       <PlainButton onPress={() => void stopMaking()}>Stop</PlainButton>
     </Bar>
   )

@@ -9,7 +9,17 @@ export function setUpRenderer(renderer: THREE.WebGLRenderer): void {
   renderer.shadowMap.type = THREE.PCFShadowMap
 }
 
-/** The materials of a mesh's groups; the caller disposes of them. */
+/** Of materials that are done with, so many are kept: with its last material a shader would be thrown away, and the next solid would wait for it to be compiled again. */
+const MAX_RETIRED = 64
+const retired: THREE.Material[] = []
+
+/** Disposes of materials once enough others have followed them. */
+export function retire(materials: readonly THREE.Material[]): void {
+  retired.push(...materials)
+  for (const material of retired.splice(0, Math.max(0, retired.length - MAX_RETIRED))) material.dispose()
+}
+
+/** The materials of a mesh's groups; the caller retires them. */
 export function groupMaterials(mesh: ViewMesh): THREE.MeshStandardMaterial[] {
   return mesh.groups.map(({ material }) =>
     standInStage(

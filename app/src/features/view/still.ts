@@ -8,11 +8,20 @@ export const STILL_SIZES = [
   { width: 3840, height: 2160 },
 ] as const
 
+/** A picture is drawn in pieces so large, in pixels: each is soon done, and any graphics card can draw it. */
+const TILE = { width: 960, height: 540 }
+
 /**
  * What the view shows as a PNG of any size, seen from where its camera stands, without dimension lines and handles; on the
- * stage's ground or transparent with its shadow. Throws where the graphics card cannot draw so large a picture.
+ * stage's ground or transparent with its shadow. Tells how far it is, 0 to 1; throws when it is stopped, and where the
+ * browser has no room for so large a picture.
  */
-export async function takeStill(mesh: ViewMesh, width: number, height: number, transparent: boolean): Promise<Blob> {
+export async function takeStill(
+  mesh: ViewMesh,
+  { width, height, transparent }: { width: number; height: number; transparent: boolean },
+  signal: AbortSignal,
+  tell: (done: number) => void,
+): Promise<Blob> {
   const { camera: view, renderer: viewRenderer } = await studioReady()
   if (!(view instanceof THREE.PerspectiveCamera)) throw new Error('the view has no perspective camera')
   const renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true })
@@ -20,16 +29,15 @@ export async function takeStill(mesh: ViewMesh, width: number, height: number, t
   try {
     setUpRenderer(renderer)
     renderer.setPixelRatio(1)
-    renderer.setSize(width, height, false)
-    const [w, h] = [renderer.domElement.width, renderer.domElement.height]
-    if (w !== width || h !== height || renderer.getContext().drawingBufferWidth !== width) throw new Error('the picture is larger than can be drawn')
+    renderer.setSize(TILE.width, TILE.height, false)
+    // the shadow is the same for all pieces
+    renderer.shadowMap.autoUpdate = false
+    renderer.shadowMap.needsUpdate = true
     const camera = view.clone()
     const shape = width / height
     // a wider view than the picture is seen whole, with more above and below
     if (view.aspect > shape) camera.fov = (2 * Math.atan(Math.tan((view.fov * Math.PI) / 360) * (view.aspect / shape)) * 180) / Math.PI
     camera.aspect = shape
-    camera.updateProjectionMatrix()
-    renderer.render(scene, camera)
     const canvas = document.createElement('canvas')
     canvas.width = width
     canvas.height = height
@@ -39,7 +47,18 @@ export async function takeStill(mesh: ViewMesh, width: number, height: number, t
       context.fillStyle = backdrop(context, width, height)
       context.fillRect(0, 0, width, height)
     }
-    context.drawImage(renderer.domElement, 0, 0)
+    const across = Math.ceil(width / TILE.width)
+    const tiles = across * Math.ceil(height / TILE.height)
+    for (let i = 0; i < tiles; i++) {
+      const [x, y] = [(i % across) * TILE.width, Math.floor(i / across) * TILE.height]
+      camera.setViewOffset(width, height, x, y, TILE.width, TILE.height)
+      renderer.render(scene, camera)
+      context.drawImage(renderer.domElement, x, y)
+      tell((i + 1) / tiles)
+      // lets the page breathe, and the button that stops this be pressed
+      await new Promise((resolve) => setTimeout(resolve))
+      signal.throwIfAborted()
+    }
     return await new Promise<Blob>((resolve, reject) => canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error('no picture'))), 'image/png'))
   } finally {
     dispose()

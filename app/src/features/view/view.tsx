@@ -3,7 +3,7 @@ import { graphemes } from '@kelvar/core/steps/lettering/letters'
 import { stepKind } from '@kelvar/core/steps/registry'
 import { ContactShadows, Line, OrbitControls } from '@react-three/drei'
 import { Canvas, useThree } from '@react-three/fiber'
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { Button, ToggleButton, ToggleButtonGroup, Toolbar } from 'react-aria-components'
 import styled from 'styled-components'
 import * as THREE from 'three'
@@ -25,6 +25,7 @@ import {
   groupMaterials,
   keyLight,
   letterBoxes,
+  retire,
   setUpRenderer,
   STANDARD_VIEWS,
   type StandardView,
@@ -82,7 +83,13 @@ const STILL = 4
 function Piece({ mesh, onPick }: { mesh: ViewMesh; onPick: (letter: number, added: boolean) => void }) {
   const geometries = useMemo(() => groupGeometries(mesh), [mesh])
   const materials = useMemo(() => groupMaterials(mesh), [mesh])
-  useEffect(() => () => [...geometries, ...materials].forEach((o) => o.dispose()), [geometries, materials])
+  useEffect(
+    () => () => {
+      for (const geometry of geometries) geometry.dispose()
+      retire(materials)
+    },
+    [geometries, materials],
+  )
   return (
     <group>
       {mesh.groups.map(({ letters }, i) => (
@@ -125,10 +132,12 @@ function PickedLetters({ mesh, letters }: { mesh: ViewMesh; letters: readonly nu
   ))
 }
 
-/** Light, soft shadows and air of the default stage. */
-function Stage({ mesh }: { mesh: ViewMesh }) {
-  const { gl, scene, camera, invalidate } = useThree()
-  useEffect(() => lendStudio({ renderer: gl, camera, redraw: () => gl.render(scene, camera) }), [gl, scene, camera])
+/** Light, soft shadows and air of the default stage; rendered anew for a new solid only, since its shadows are drawn then. */
+const Stage = memo(function Stage({ mesh }: { mesh: ViewMesh }) {
+  const gl = useThree((s) => s.gl)
+  const camera = useThree((s) => s.camera)
+  const invalidate = useThree((s) => s.invalidate)
+  useEffect(() => lendStudio({ renderer: gl, camera }), [gl, camera])
   const framing = useMemo(() => framingOf(mesh.box), [mesh])
   const light = useMemo(() => keyLight(framing, 2048), [framing])
   useEffect(() => {
@@ -154,14 +163,14 @@ function Stage({ mesh }: { mesh: ViewMesh }) {
         position={[framing.centre.x, ground + reach * 0.0004, framing.centre.z]}
         scale={reach * 1.7}
         far={Math.max(framing.size.y * 0.5, 1)}
-        resolution={512}
+        resolution={256}
         blur={1.6}
         opacity={0.42}
         color="#2b2114"
       />
     </>
   )
-}
+})
 
 /** A turn about the piece, in radians across and over it, and how much nearer to it as a factor of the distance. */
 interface Turn {

@@ -6,6 +6,7 @@ import styled from 'styled-components'
 import { useWorkbenchStore } from '@/features/workbench/context'
 import { setAsset } from '@/features/workbench/store'
 import { ActionButton } from '@/ui/buttons'
+import { LongWorkLine, useLongWork } from '@/ui/long-work'
 import { sendFile } from './send-file'
 
 const Zone = styled(DropZone)`
@@ -41,18 +42,17 @@ export function FileControl({
   value: { sha256: string; name: string }
 }) {
   const store = useWorkbenchStore()
-  const [busy, setBusy] = useState(false)
+  const work = useLongWork()
   const [message, setMessage] = useState('')
   const { asset, endings, words } = KINDS[kind]
 
   async function take(file: File | undefined) {
-    if (!file) return
-    setBusy(true)
+    if (!file || work.busy) return
     setMessage('')
-    const sent = await sendFile(file, kind)
-    if ('message' in sent) setMessage(sent.message)
+    const sent = await work.run((signal) => sendFile(file, kind, signal))
+    if (!sent) setMessage(`Stopped; ${file.name} was not brought in.`)
+    else if ('message' in sent) setMessage(sent.message)
     else setAsset(store, stepId, 'file', sent, asset)
-    setBusy(false)
   }
 
   return (
@@ -67,12 +67,13 @@ export function FileControl({
       {value.name && <b>{value.name}</b>}
       {kind === 'picture' && value.sha256 && <img src={`/api/assets/${value.sha256}`} alt={value.name} />}
       <FileTrigger acceptedFileTypes={[...endings]} onSelect={(files) => take(files?.[0])}>
-        <ActionButton isDisabled={busy}>
+        <ActionButton isDisabled={work.busy}>
           <span style={{ display: 'inline-flex', gap: 7, alignItems: 'center' }}>
-            <FileUp size={14} /> {busy ? 'Reading…' : value.sha256 ? `Choose another ${kind}` : `Choose a ${kind}`}
+            <FileUp size={14} /> {work.busy ? 'Reading…' : value.sha256 ? `Choose another ${kind}` : `Choose a ${kind}`}
           </span>
         </ActionButton>
       </FileTrigger>
+      <LongWorkLine work={work} words="Reading" />
       <small>{words}</small>
       {message && <p role="alert">{message}</p>}
     </Zone>

@@ -9,10 +9,10 @@ export interface SentFile {
   readonly bytes: number
 }
 
-/** Hands a file to the server, which reads it for real; what it is, or why it is refused, in words. */
-export async function sendFile(file: File, wanted: 'drawing' | 'picture'): Promise<SentFile | { message: string }> {
+/** Hands a file to the server, which reads it for real; what it is, or why it is refused, in words. Throws only when it is stopped. */
+export async function sendFile(file: File, wanted: 'drawing' | 'picture', signal: AbortSignal): Promise<SentFile | { message: string }> {
   try {
-    const response = await fetch('/api/files', { method: 'POST', body: file, headers: { 'x-file-name': encodeURIComponent(file.name) } })
+    const response = await fetch('/api/files', { method: 'POST', body: file, headers: { 'x-file-name': encodeURIComponent(file.name) }, signal })
     const answer: unknown = await response.json()
     if (!response.ok) {
       const { error } = refusal.parse(answer)
@@ -24,6 +24,7 @@ export async function sendFile(file: File, wanted: 'drawing' | 'picture'): Promi
     if (!isPicture && wanted === 'picture') return { message: `${file.name} is a vector drawing, not a picture. Use the step Vector file for it.` }
     return sent
   } catch (error) {
+    signal.throwIfAborted()
     console.error(error)
     return { message: 'The server does not answer. Try again when it does.' }
   }
