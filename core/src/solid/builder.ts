@@ -53,9 +53,9 @@ export class SolidBuilder {
   private add(x: number, y: number, z: number, first: number): number {
     const v = this.vertices++
     if (3 * v >= this.positions.length) {
-      this.positions = doubled(this.positions)
-      this.first = doubled(this.first)
-      this.above = doubled(this.above)
+      this.positions = longer(this.positions, 2 * this.positions.length)
+      this.first = longer(this.first, 2 * this.first.length)
+      this.above = longer(this.above, 2 * this.above.length)
     }
     this.positions[3 * v] = x
     this.positions[3 * v + 1] = y
@@ -65,18 +65,64 @@ export class SolidBuilder {
     return v
   }
 
+  /** Makes room for so many more vertices and triangles, so that the arrays need not be copied as they grow. */
+  reserve(vertices: number, triangles: number): void {
+    const [v, t] = [this.vertices + vertices, this.count + triangles]
+    this.columns.reserve(vertices)
+    if (3 * v > this.positions.length) {
+      this.positions = longer(this.positions, 3 * v)
+      this.first = longer(this.first, v)
+      this.above = longer(this.above, v)
+    }
+    if (t > this.group.length) this.lengthen(t)
+  }
+
+  private lengthen(triangles: number): void {
+    this.indices = longer(this.indices, 3 * triangles)
+    this.group = longer(this.group, triangles)
+    this.letter = longer(this.letter, triangles)
+    this.band = longer(this.band, triangles)
+    this.normals = longer(this.normals, 9 * triangles)
+    this.uvs = longer(this.uvs, 6 * triangles)
+  }
+
+  /**
+   * Adds all there is once more, mirrored in the plane halfway up to `height`, mm, a multiple of the lattice, so that the lower
+   * side of a solid need not be worked out again; `from` becomes `to` among the groups.
+   */
+  mirror(height: number, from: number, to: number): void {
+    const { vertices, count } = this
+    this.reserve(vertices, count)
+    const image = new Int32Array(vertices)
+    for (let v = 0; v < vertices; v++) {
+      const { positions } = this
+      image[v] = this.inColumn(v, positions[3 * v], positions[3 * v + 1], height - positions[3 * v + 2])
+    }
+    const { indices, group, letter, band, normals, uvs } = this
+    for (let s = 0, t = count; s < count; s++, t++) {
+      group[t] = group[s] === from ? to : group[s]
+      letter[t] = letter[s]
+      band[t] = band[s]
+      for (let j = 0; j < 3; j++) {
+        // turned over, the second and the third corner change places
+        const k = 3 * t + ((3 - j) % 3)
+        const l = 3 * s + j
+        indices[k] = image[indices[l]]
+        normals[3 * k] = normals[3 * l]
+        normals[3 * k + 1] = normals[3 * l + 1]
+        normals[3 * k + 2] = -normals[3 * l + 2]
+        uvs[2 * k] = uvs[2 * l]
+        uvs[2 * k + 1] = uvs[2 * l + 1]
+      }
+    }
+    this.count += count
+  }
+
   /** Adds a triangle with what the scratch arrays hold; one without three different vertices is left out. `up` −1 turns it over. */
   triangle(a: number, b: number, c: number, group: number, letter: number, up: 1 | -1 = 1, band = 0): void {
     if (a === b || b === c || a === c) return
     const t = this.count++
-    if (t >= this.group.length) {
-      this.indices = doubled(this.indices)
-      this.group = doubled(this.group)
-      this.letter = doubled(this.letter)
-      this.band = doubled(this.band)
-      this.normals = doubled(this.normals)
-      this.uvs = doubled(this.uvs)
-    }
+    if (t >= this.group.length) this.lengthen(2 * t)
     const { n, uv, normals, uvs, indices } = this
     // turned over, the second and the third corner change places
     const [q, r] = up === 1 ? [1, 2] : [2, 1]
@@ -132,11 +178,11 @@ export class SolidBuilder {
   }
 }
 
-/** A copy twice as long. */
-function doubled<T extends Float64Array | Float32Array | Int32Array | Uint32Array | Uint16Array | Uint8Array>(array: T): T {
-  const longer = new (array.constructor as new (length: number) => T)(2 * array.length)
-  longer.set(array)
-  return longer
+/** A longer copy. */
+function longer<T extends Float64Array | Float32Array | Int32Array | Uint32Array | Uint16Array | Uint8Array>(array: T, length: number): T {
+  const copy = new (array.constructor as new (length: number) => T)(length)
+  copy.set(array)
+  return copy
 }
 
 /** The outline under a solid, point by point: what the kernels of form take tangents, lengths and letters from. */
@@ -168,7 +214,7 @@ export class OutlineFrame {
         const j = (i + 1) % m
         const dx = xy[2 * j] - xy[2 * i]
         const dy = xy[2 * j + 1] - xy[2 * i + 1]
-        const l = Math.hypot(dx, dy)
+        const l = Math.sqrt(dx * dx + dy * dy)
         this.x[base + i] = xy[2 * i]
         this.y[base + i] = xy[2 * i + 1]
         this.along[base + i] = distance

@@ -51,7 +51,7 @@ export function earClip(loop: readonly number[], x: ArrayLike<number>, y: ArrayL
         best = i
       }
       if (best < 0) {
-        const f = area(x, y, a, b, c) / (longestSquare(x, y, a, b, c) + 1e-300)
+        const f = roundness(x, y, a, b, c)
         if (f > forcedQuality) {
           forcedQuality = f
           forced = i
@@ -71,11 +71,19 @@ export function earClip(loop: readonly number[], x: ArrayLike<number>, y: ArrayL
   out.push(ids[0], ids[1], ids[2])
 }
 
+/** How round a triangle is: twice its area over its longest side squared, below 0 when it is turned over. */
+function roundness(x: ArrayLike<number>, y: ArrayLike<number>, a: number, b: number, c: number): number {
+  return area(x, y, a, b, c) / (longestSquare(x, y, a, b, c) + 1e-300)
+}
+
 /** The commonest case, done at once: the diagonal whose worse triangle is rounder; false when neither is valid. */
-function clipQuad([a, b, c, d]: readonly number[], x: ArrayLike<number>, y: ArrayLike<number>, out: number[]): boolean {
-  const quality = (p: number, q: number, r: number) => area(x, y, p, q, r) / (longestSquare(x, y, p, q, r) + 1e-300)
-  const ac = Math.min(quality(a, b, c), quality(a, c, d))
-  const bd = Math.min(quality(b, c, d), quality(b, d, a))
+function clipQuad(loop: readonly number[], x: ArrayLike<number>, y: ArrayLike<number>, out: number[]): boolean {
+  const a = loop[0]
+  const b = loop[1]
+  const c = loop[2]
+  const d = loop[3]
+  const ac = Math.min(roundness(x, y, a, b, c), roundness(x, y, a, c, d))
+  const bd = Math.min(roundness(x, y, b, c, d), roundness(x, y, b, d, a))
   if (Math.max(ac, bd) <= 0) return false
   if (ac >= bd) out.push(a, b, c, a, c, d)
   else out.push(b, c, d, b, d, a)

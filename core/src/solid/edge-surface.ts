@@ -229,11 +229,34 @@ function assembleFaces(skeleton: Skeleton): Face[] | undefined {
   for (let k = 0; k < arcFace.length; k++) pieces[arcFace[k]].push(arcFrom[k], arcTo[k])
   const faces: Face[] = []
   for (let e = 0; e < edges.count; e++) {
+    const only = singleLoop(pieces[e])
+    if (only) {
+      if (only.length >= 3) faces.push({ edge: e, loop: only })
+      continue
+    }
     const loops = chain(cancelOpposites(pieces[e]), skeleton)
     if (!loops) return undefined
     for (const loop of loops) if (loop.length >= 3) faces.push({ edge: e, loop })
   }
   return faces
+}
+
+/** The loop that pieces make where it is one and leaves no choice at any vertex, as it nearly always is; undefined otherwise. */
+function singleLoop(list: readonly number[]): number[] | undefined {
+  const loop: number[] = []
+  let at = list[0]
+  while (2 * loop.length < list.length) {
+    let to = -1
+    for (let i = 0; i < list.length; i += 2) {
+      if (list[i] !== at) continue
+      if (to >= 0) return undefined
+      to = list[i + 1]
+    }
+    if (to < 0 || (loop.length > 0 && at === list[0])) return undefined
+    loop.push(at)
+    at = to
+  }
+  return at === list[0] ? loop : undefined
 }
 
 function cancelOpposites(list: number[]): number[] {
@@ -304,19 +327,31 @@ class Slicer {
     private readonly levels: readonly number[],
   ) {
     const { lattice } = set
-    this.x = skeleton.x.map((v) => snap(v, lattice))
-    this.y = skeleton.y.map((v) => snap(v, lattice))
+    const x: number[] = []
+    const y: number[] = []
+    const inset: number[] = []
+    const around: undefined[] = []
     // the outline itself is never moved by the jitter
-    let i = 0
-    for (const { xy } of set.rings) {
-      for (let k = 0; k < xy.length; k += 2, i++) {
-        this.x[i] = xy[k]
-        this.y[i] = xy[k + 1]
-      }
+    for (const { xy } of set.rings) for (let k = 0; k < xy.length; k += 2) x.push(xy[k]), y.push(xy[k + 1])
+    for (let i = x.length; i < skeleton.x.length; i++) {
+      x.push(snap(skeleton.x[i], lattice))
+      y.push(snap(skeleton.y[i], lattice))
     }
     const near = 1.5 * lattice
-    this.inset = skeleton.t.map((t) => (t === 0 ? 0 : (this.levels.find((d) => Math.abs(t - d) < near) ?? t)))
-    this.around = Array.from({ length: this.x.length }, () => undefined)
+    for (let i = 0; i < x.length; i++) {
+      let t = skeleton.t[i]
+      for (let k = 0; t !== 0 && k < levels.length; k++) {
+        if (Math.abs(t - levels[k]) >= near) continue
+        t = levels[k]
+        break
+      }
+      inset.push(t)
+      around.push(undefined)
+    }
+    this.x = x
+    this.y = y
+    this.inset = inset
+    this.around = around
     this.cuts = new PairTable(2 * this.x.length)
   }
 
@@ -337,7 +372,7 @@ class Slicer {
       this.y,
     )
     for (let i = 0; i < caps.length; i += 3) this.emit(caps[i], caps[i + 1], caps[i + 2], CAP, -1)
-    this.weld()
+    const one = this.weld()
     const surface: EdgeSurface = {
       x: this.x,
       y: this.y,
@@ -351,11 +386,11 @@ class Slicer {
       approximate: false,
     }
     unfold(surface)
-    return certify(surface, this.set) ? surface : undefined
+    return certify(surface, this.set, one) ? surface : undefined
   }
 
-  /** Makes vertices at one lattice point one vertex, on a level if any of them is, and drops triangles that vanish. */
-  private weld(): void {
+  /** Makes vertices at one lattice point one vertex, on a level if any of them is, and drops triangles that vanish. Returns the one for each. */
+  private weld(): Int32Array {
     const one = coincidence(this.x, this.y, this.set.lattice)
     const { triangles, strip, edge, inset } = this
     for (let v = 0; v < one.length; v++) {
@@ -378,6 +413,7 @@ class Slicer {
     triangles.length = 3 * kept
     strip.length = kept
     edge.length = kept
+    return one
   }
 
   private meet(vertex: number, edge: number): void {
@@ -635,12 +671,18 @@ function unfold(surface: EdgeSurface): void {
 /**
  * The certificate: no triangle turned over and none upright but on level caps, every directed side met by its reverse or part of the outline, and the
  * outline met whole, counting vertices that rounding has made one as one. Lattice coordinates make the signs exact. (The
- * signed total of areas would prove nothing: it always balances.)
+ * signed total of areas would prove nothing: it always balances.) `one`: for each vertex the first at its place, where that is known.
  */
-export function certify(surface: EdgeSurface, set: PolygonSet): boolean {
+export function certify(surface: EdgeSurface, set: PolygonSet, one: Int32Array = coincidence(surface.x, surface.y, set.lattice)): boolean {
   const { triangles, strip, x, y } = surface
-  const one = coincidence(x, y, set.lattice)
-  const sides = new PairTable(triangles.length)
+  // one entry for both directions of a side: bit 1 from the lower vertex to the higher, bit 2 back
+  const sides = new PairTable(triangles.length / 2)
+  let open = 0
+  const walk = (from: number, to: number): boolean => {
+    const had = from < to ? sides.mark(from, to, 1) : sides.mark(to, from, 2)
+    open += had === 0 ? 1 : -1
+    return had === 0 || had === (from < to ? 2 : 1)
+  }
   for (let i = 0; i < triangles.length; i += 3) {
     const a = one[triangles[i]]
     const b = one[triangles[i + 1]]
@@ -648,17 +690,15 @@ export function certify(surface: EdgeSurface, set: PolygonSet): boolean {
     if (a === b || b === c || a === c) continue
     const area = (x[b] - x[a]) * (y[c] - y[a]) - (y[b] - y[a]) * (x[c] - x[a])
     if (area < 0 || (area === 0 && strip[i / 3] !== CAP)) return false
-    if (!sides.set(a, b, 0) || !sides.set(b, c, 0) || !sides.set(c, a, 0)) return false
+    if (!walk(a, b) || !walk(b, c) || !walk(c, a)) return false
   }
-  let open = 0
-  sides.each((a, b) => {
-    if (!sides.has(b, a)) open++
-  })
   let outline = 0
   for (const loop of consecutiveLoops(set.rings)) {
     for (let i = 0; i < loop.length; i++) {
       outline++
-      if (!sides.has(one[loop[i]], one[loop[(i + 1) % loop.length]])) return false
+      const [from, to] = [one[loop[i]], one[loop[(i + 1) % loop.length]]]
+      const walked = sides.get(Math.min(from, to), Math.max(from, to))
+      if (walked < 0 || (walked & (from < to ? 1 : 2)) === 0) return false
     }
   }
   return open === outline

@@ -64,7 +64,8 @@ export function extrudePolygons(set: PolygonSet, options: ExtrudeOptions): Extru
   }
   const mesh = new SideBuilder(set, options.letterAt, corners === 'round')
   mesh.side(frontSurface, front, depth - front.maxHeight, 1)
-  mesh.side(backSurface, back, back.maxHeight, -1)
+  if (back === front) mesh.mesh.mirror(depth, FACE, BACK)
+  else mesh.side(backSurface, back, back.maxHeight, -1)
   const [zLow, zHigh] = [back.maxHeight, depth - front.maxHeight]
   mesh.frame.walls(mesh.mesh, zLow, zHigh, RETURN, division ? Math.max(1, Math.round((zHigh - zLow) / division.edge)) : 1)
   return {
@@ -122,6 +123,8 @@ export class SideBuilder {
     const { x, y, inset, triangles, strip, edge } = surface
     const { capLevel } = surface
     const { mesh, frame } = this
+    // a side more of each: the other side, mirrored, or what stands straight up
+    mesh.reserve(2 * x.length, (2 * triangles.length) / 3 + 2 * frame.next.length)
     const complete = capLevel === cut.levels.length - 1
     const capHeight = complete ? cut.faceHeight : capLevel < 0 ? cut.strips[0].height0 : cut.strips[capLevel].height1
     const faceZ = base + up * capHeight

@@ -50,13 +50,31 @@ export class PairTable {
     this.first[i] = a
     this.second[i] = b
     this.count++
-    if (this.count * 2 > this.mask) this.grow()
+    if (this.count * 2 > this.mask) this.resize(2 * this.first.length)
     return true
   }
 
-  private grow(): void {
+  /** Adds bits to the value of a pair; returns those it had before, 0 when it was not there. */
+  mark(a: number, b: number, bits: number): number {
+    const i = this.slot(a, b)
+    if (this.first[i] < 0) {
+      this.set(a, b, bits)
+      return 0
+    }
+    const had = this.value[i]
+    this.value[i] = had | bits
+    return had
+  }
+
+  /** Makes room for so many more pairs. */
+  reserve(more: number): void {
+    let size = this.first.length
+    while (size < (this.count + more) * 2) size *= 2
+    if (size > this.first.length) this.resize(size)
+  }
+
+  private resize(size: number): void {
     const { first, second, value } = this
-    const size = 2 * first.length
     this.mask = size - 1
     this.first = new Int32Array(size).fill(-1)
     this.second = new Int32Array(size)
@@ -68,11 +86,5 @@ export class PairTable {
       this.second[i] = second[k]
       this.value[i] = value[k]
     }
-  }
-
-  /** Calls `visit` for every pair. */
-  each(visit: (a: number, b: number, value: number) => void): void {
-    const { first, second, value } = this
-    for (let i = 0; i < first.length; i++) if (first[i] >= 0) visit(first[i], second[i], value[i])
   }
 }

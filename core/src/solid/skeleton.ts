@@ -114,31 +114,6 @@ export type CornerStyle = (typeof CORNER_STYLES)[number]
 /** Turns under this stay as they are when corners are rounded or cut, degrees: the facets of a curve are no corners. */
 const CORNER_FROM = 20
 
-/** Sorts the first `count` entries of both arrays by time. */
-function sortByTime(times: Float64Array, lines: Int32Array, count: number): void {
-  if (count > 40) {
-    const order = Array.from({ length: count }, (_, i) => i).sort((i, j) => times[i] - times[j])
-    const [t, l] = [times.slice(0, count), lines.slice(0, count)]
-    for (let i = 0; i < count; i++) {
-      times[i] = t[order[i]]
-      lines[i] = l[order[i]]
-    }
-    return
-  }
-  for (let i = 1; i < count; i++) {
-    const t = times[i]
-    const l = lines[i]
-    let j = i - 1
-    while (j >= 0 && times[j] > t) {
-      times[j + 1] = times[j]
-      lines[j + 1] = lines[j]
-      j--
-    }
-    times[j + 1] = t
-    lines[j + 1] = l
-  }
-}
-
 export interface SkeletonOptions {
   /** the inset at which to stop, mm; Infinity runs until all has closed */
   readonly limit: number
@@ -180,12 +155,12 @@ class Wavefront {
   private readonly segmentHead: Int32Array
   private readonly segmentNext: number[] = []
   private readonly segmentPrev: number[] = []
-  // pending hits of a concave vertex, nearest first
-  private readonly hitTimes: (Float64Array | undefined)[] = []
-  private readonly hitEdges: (Int32Array | undefined)[] = []
-  private readonly hitAt: number[] = []
-  private readonly scratchTimes: Float64Array
-  private readonly scratchLines: Int32Array
+  // the hits a concave vertex has before it: its stretch of the common list, of which few are ever asked for
+  private readonly hitFrom: number[] = []
+  private readonly hitTo: number[] = []
+  private hits = 0
+  private hitTime: Float64Array
+  private hitLine: Int32Array
   private readonly heap = new EventHeap()
   private readonly arcFace: number[] = []
   private readonly arcFrom: number[] = []
@@ -196,6 +171,7 @@ class Wavefront {
     this.limit = options.limit
     const { corners = 'mitre' } = options
     const mitreTurn = ((corners === 'mitre' ? (options.mitreTurn ?? 150) : CORNER_FROM) * Math.PI) / 180
+    const sharp = Math.cos(mitreTurn)
     // the turn that one extra edge takes
     const share = corners === 'round' ? Math.PI / 12 : Math.PI / 2
     const dx: number[] = []
@@ -213,15 +189,17 @@ class Wavefront {
         const j = (i + 1) % n
         const ex = xy[2 * j] - xy[2 * i]
         const ey = xy[2 * j + 1] - xy[2 * i + 1]
-        const length = Math.hypot(ex, ey)
+        const length = Math.sqrt(ex * ex + ey * ey)
         ux[i] = ex / length
         uy[i] = ey / length
       }
       const ring: number[] = []
       for (let i = 0; i < n; i++) {
         const p = (i + n - 1) % n
-        const turn = Math.atan2(ux[p] * uy[i] - uy[p] * ux[i], ux[p] * ux[i] + uy[p] * uy[i])
-        if (turn < -mitreTurn) {
+        const cross = ux[p] * uy[i] - uy[p] * ux[i]
+        const dot = ux[p] * ux[i] + uy[p] * uy[i]
+        if (cross < 0 && dot < sharp) {
+          const turn = Math.atan2(cross, dot)
           const from = Math.atan2(uy[p], ux[p])
           const parts = Math.max(2, Math.ceil(-turn / share - 1e-9))
           for (let k = 1; k < parts; k++) {
@@ -255,8 +233,8 @@ class Wavefront {
       end: Int32Array.from(end),
     }
     this.segmentHead = new Int32Array(count).fill(-1)
-    this.scratchTimes = new Float64Array(count)
-    this.scratchLines = new Int32Array(count)
+    this.hitTime = new Float64Array(4 * count)
+    this.hitLine = new Int32Array(4 * count)
     for (const ring of rings) {
       const first = this.a.length
       ring.forEach((e, i) => {
@@ -339,9 +317,8 @@ class Wavefront {
     this.alive.push(true)
     this.ridge.push(ridge)
     this.reflex.push(cross < -1e-12)
-    this.hitTimes.push(undefined)
-    this.hitEdges.push(undefined)
-    this.hitAt.push(0)
+    this.hitFrom.push(0)
+    this.hitTo.push(0)
     const head = this.segmentHead[b]
     this.segmentNext.push(head)
     this.segmentPrev.push(-1)
@@ -360,8 +337,6 @@ class Wavefront {
     if (p >= 0) this.segmentNext[p] = n
     else this.segmentHead[this.b[v]] = n
     if (n >= 0) this.segmentPrev[n] = p
-    this.hitTimes[v] = undefined
-    this.hitEdges[v] = undefined
   }
 
   private link(v: number, w: number): void {
@@ -414,14 +389,16 @@ class Wavefront {
   private scheduleHits(v: number, now: number): void {
     if (!this.reflex[v] || this.ridge[v]) return
     const { nx, ny, c, count } = this.edges
-    const { segmentHead, limit, scratchTimes: times, scratchLines: lines } = this
+    const { segmentHead, limit } = this
+    if (this.hits + count > this.hitTime.length) this.growHits()
+    const { hitTime: times, hitLine: lines } = this
     const x = this.xAt(v, now)
     const y = this.yAt(v, now)
     const vx = this.vx[v]
     const vy = this.vy[v]
     const a = this.a[v]
     const b = this.b[v]
-    let found = 0
+    let found = this.hits
     for (let e = 0; e < count; e++) {
       const distance = nx[e] * x + ny[e] * y - c[e] - now
       if (distance < -HIT) continue
@@ -434,20 +411,43 @@ class Wavefront {
       times[found] = t
       lines[found++] = e
     }
-    if (found === 0) return
-    sortByTime(times, lines, found)
-    this.hitTimes[v] = times.slice(0, found)
-    this.hitEdges[v] = lines.slice(0, found)
-    this.hitAt[v] = 0
+    this.hitFrom[v] = this.hits
+    this.hitTo[v] = found
+    this.hits = found
     this.nextHit(v)
   }
 
+  /** Makes room for one more vertex's hits, leaving behind those of vertices that are gone. */
+  private growHits(): void {
+    const { alive, hitFrom, hitTo, hitTime, hitLine } = this
+    let held = 0
+    for (let v = 0; v < alive.length; v++) if (alive[v]) held += hitTo[v] - hitFrom[v]
+    const size = 2 * (held + this.edges.count)
+    this.hitTime = new Float64Array(size)
+    this.hitLine = new Int32Array(size)
+    this.hits = 0
+    for (let v = 0; v < alive.length; v++) {
+      if (!alive[v]) continue
+      this.hitTime.set(hitTime.subarray(hitFrom[v], hitTo[v]), this.hits)
+      this.hitLine.set(hitLine.subarray(hitFrom[v], hitTo[v]), this.hits)
+      const count = hitTo[v] - hitFrom[v]
+      hitFrom[v] = this.hits
+      hitTo[v] = this.hits += count
+    }
+  }
+
+  /** Puts the nearest hit that a vertex still has before it on the heap. */
   private nextHit(v: number): void {
-    const times = this.hitTimes[v]
-    const lines = this.hitEdges[v]
-    if (!times || !lines || this.hitAt[v] >= times.length) return
-    const i = this.hitAt[v]++
-    this.heap.push(times[i], v, -1 - lines[i])
+    const { hitTime: times, hitLine: lines } = this
+    const from = this.hitFrom[v]
+    const to = this.hitTo[v]
+    if (from >= to) return
+    let nearest = from
+    for (let i = from + 1; i < to; i++) if (times[i] < times[nearest]) nearest = i
+    this.heap.push(times[nearest], v, -1 - lines[nearest])
+    times[nearest] = times[from]
+    lines[nearest] = lines[from]
+    this.hitFrom[v] = from + 1
   }
 
   private edgeEvent(v: number, w: number, now: number): void {
