@@ -1,21 +1,10 @@
 import { readFile } from 'node:fs/promises'
-import { MikroORM } from '@mikro-orm/postgresql'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import { GET as getAsset } from '@/app/api/assets/[sha256]/route'
 import { POST } from '@/app/api/files/route'
-import { database, databaseOptions } from '@/server/database'
+import { openLibrary } from './library'
 
-let orm: MikroORM
-
-beforeAll(async () => {
-  orm = await MikroORM.init(databaseOptions(process.env.KELVAR_DATABASE_URL ?? ''))
-  await orm.getMigrator().up()
-})
-
-afterAll(async () => {
-  await orm.close(true)
-  await (await database()).close(true)
-})
+openLibrary()
 
 async function add(body: Uint8Array | string, name?: string) {
   const headers = { host: '127.0.0.1:3717', ...(name ? { 'x-file-name': name } : {}) }

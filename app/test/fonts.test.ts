@@ -1,29 +1,21 @@
 import { readFile } from 'node:fs/promises'
 import { SHIPPED_FACES } from '@kelvar/core/fonts'
-import { MikroORM } from '@mikro-orm/postgresql'
 import { zlibSync } from 'fflate'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { beforeAll, describe, expect, it } from 'vitest'
 import { GET as getAsset } from '@/app/api/assets/[sha256]/route'
 import { DELETE } from '@/app/api/fonts/[sha256]/route'
 import { GET, POST } from '@/app/api/fonts/route'
 import { seedShippedFaces } from '@/server/assets'
-import { database, databaseOptions } from '@/server/database'
 import type { ListedFace } from '@/server/fonts'
+import { openLibrary } from './library'
 
-let orm: MikroORM
+const library = openLibrary()
 const folder = new URL('../../core/fonts/', import.meta.url)
 
 beforeAll(async () => {
-  orm = await MikroORM.init(databaseOptions(process.env.KELVAR_DATABASE_URL ?? ''))
-  await orm.getMigrator().up()
-  await seedShippedFaces(orm.em.fork(), folder.pathname)
+  await seedShippedFaces(library.orm.em.fork(), folder.pathname)
   const shipped = SHIPPED_FACES.map((f) => `'${f.sha256}'`).join()
-  await orm.em.getConnection().execute(`delete from asset where type = 'font' and sha256 not in (${shipped})`)
-})
-
-afterAll(async () => {
-  await orm.close(true)
-  await (await database()).close(true)
+  await library.orm.em.getConnection().execute(`delete from asset where type = 'font' and sha256 not in (${shipped})`)
 })
 
 const request = (method: string, body?: Uint8Array) =>

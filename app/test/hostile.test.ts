@@ -1,39 +1,33 @@
 import { newProject } from '@kelvar/core/document/new-project'
-import { MikroORM } from '@mikro-orm/postgresql'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { beforeAll, describe, expect, it } from 'vitest'
 import { POST as addFile } from '@/app/api/files/route'
 import { DELETE as unlistFont } from '@/app/api/fonts/[sha256]/route'
 import { POST as addFont } from '@/app/api/fonts/route'
 import { DELETE as removeProfile } from '@/app/api/profiles/[id]/route'
 import { POST as addProfile } from '@/app/api/profiles/route'
 import { POST as putBack } from '@/app/api/projects/[id]/put-back/route'
+import { PUT as bringPicture } from '@/app/api/projects/[id]/picture/route'
 import { PATCH as nameRevision } from '@/app/api/projects/[id]/revisions/[revision]/route'
 import { DELETE as removeProject, GET as openProject, PUT as saveProject } from '@/app/api/projects/[id]/route'
 import { POST as bringIn } from '@/app/api/projects/file/route'
 import { POST as addProject } from '@/app/api/projects/route'
-import { database, databaseOptions } from '@/server/database'
 import { createProject } from '@/server/projects'
+import { openLibrary } from './library'
 
-let orm: MikroORM
+const library = openLibrary()
 let id: string
 const nowhere = '7e51a0de-0000-4000-8000-00000000beef'
 
 beforeAll(async () => {
-  orm = await MikroORM.init(databaseOptions(process.env.KELVAR_DATABASE_URL ?? ''))
-  await orm.getMigrator().up()
-  id = (await createProject(orm.em.fork())).id
+  id = (await createProject(library.orm.em.fork())).id
 })
-afterAll(async () => {
-  await orm.close(true)
-  await (await database()).close(true)
-})
-
 const at = <P extends object>(params: P) => ({ params: Promise.resolve(params) })
 
 /** Every way to change something, with whether it reads a body, whether that is JSON, and whether it may be large (200 MB). */
 const MUTATIONS: Record<string, { method: string; body?: 'json' | 'bytes'; large?: boolean; call: (request: Request) => Promise<Response> }> = {
   'a new project': { method: 'POST', body: 'json', call: (r) => addProject(r) },
   'a save': { method: 'PUT', body: 'json', call: (r) => saveProject(r, at({ id })) },
+  'a first picture': { method: 'PUT', body: 'json', call: (r) => bringPicture(r, at({ id })) },
   'a removal': { method: 'DELETE', call: (r) => removeProject(r, at({ id })) },
   'putting back': { method: 'POST', call: (r) => putBack(r, at({ id })) },
   'a revision’s name': { method: 'PATCH', body: 'json', call: (r) => nameRevision(r, at({ id, revision: nowhere })) },

@@ -1,24 +1,17 @@
-import { MikroORM } from '@mikro-orm/postgresql'
-import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { afterAll, beforeEach, describe, expect, it } from 'vitest'
 import { DELETE } from '@/app/api/profiles/[id]/route'
 import { GET, POST } from '@/app/api/profiles/route'
-import { database, databaseOptions } from '@/server/database'
 import { Profile } from '@/server/entities'
 import { MAX_PROFILES } from '@/server/profiles'
+import { openLibrary } from './library'
 
-let orm: MikroORM
+const library = openLibrary()
 
-beforeAll(async () => {
-  orm = await MikroORM.init(databaseOptions(process.env.KELVAR_DATABASE_URL ?? ''))
-  await orm.getMigrator().up()
-})
 beforeEach(async () => {
-  await orm.em.fork().nativeDelete(Profile, {})
+  await library.orm.em.fork().nativeDelete(Profile, {})
 })
 afterAll(async () => {
-  await orm.em.fork().nativeDelete(Profile, {})
-  await orm.close(true)
-  await (await database()).close(true)
+  await library.orm.em.fork().nativeDelete(Profile, {})
 })
 
 const url = 'http://127.0.0.1:3717/api/profiles'
@@ -119,7 +112,7 @@ describe('profiles in the cabinet', () => {
   })
 
   it('have an end: a full cabinet says so', async () => {
-    const em = orm.em.fork()
+    const em = library.orm.em.fork()
     const rows = Array.from({ length: MAX_PROFILES }, (_, i) => ({
       id: `00000000-0000-4000-8000-${String(i).padStart(12, '0')}`,
       name: `P${i}`,

@@ -4,25 +4,15 @@ import type { ProjectDocument } from '@kelvar/core/document/schema'
 import { hashBytes } from '@kelvar/core/evaluate/hash'
 import { readProjectFile, writeProjectFile } from '@kelvar/core/format/project-file'
 import { SHIPPED_FACES } from '@kelvar/core/fonts'
-import { MikroORM } from '@mikro-orm/postgresql'
 import { strToU8, zipSync } from 'fflate'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import { GET } from '@/app/api/projects/[id]/file/route'
 import { POST } from '@/app/api/projects/file/route'
-import { database, databaseOptions } from '@/server/database'
 import { Asset, Project } from '@/server/entities'
 import { createProject } from '@/server/projects'
+import { openLibrary } from './library'
 
-let orm: MikroORM
-
-beforeAll(async () => {
-  orm = await MikroORM.init(databaseOptions(process.env.KELVAR_DATABASE_URL ?? ''))
-  await orm.getMigrator().up()
-})
-afterAll(async () => {
-  await orm.close(true)
-  await (await database()).close(true)
-})
+const library = openLibrary()
 
 const headers = { host: '127.0.0.1:3717' }
 const out = (id: string) => GET(new Request('http://127.0.0.1:3717/', { headers }), { params: Promise.resolve({ id }) })
@@ -61,7 +51,7 @@ describe('project files', () => {
         [hashBytes(mark), mark],
       ]),
     )
-    const em = orm.em.fork()
+    const em = library.orm.em.fork()
     expect(await em.count(Asset, { sha256 })).toBe(0)
     const { status, answer } = await into(file)
     expect(status).toBe(201)
@@ -80,7 +70,7 @@ describe('project files', () => {
 
   it('that lack something, or are not what they say, are refused whole', async () => {
     const { document, bytes, sha256, mark } = await withOwnFace()
-    const em = orm.em.fork()
+    const em = library.orm.em.fork()
     const before = await em.count(Project)
     const lacking = await into(writeProjectFile(document, new Map([[hashBytes(mark), mark]])))
     expect(lacking.answer.error).toMatchObject({ code: 'assets-missing', message: expect.stringContaining('“Own face”') })
@@ -117,7 +107,7 @@ describe('project files', () => {
   it('have no project behind them: not found', async () => {
     expect((await out('00000000-0000-4000-8000-0000000000ff')).status).toBe(404)
     expect((await out('../x')).status).toBe(404)
-    const row = await createProject(orm.em.fork(), newProject('Größe: ½ “Tern”'))
+    const row = await createProject(library.orm.em.fork(), newProject('Größe: ½ “Tern”'))
     const taken = await out(row.id)
     expect(taken.headers.get('content-disposition')).toContain(`filename*=UTF-8''${encodeURIComponent('Größe: ½ “Tern”.kelvar')}`)
   })

@@ -1,8 +1,7 @@
 import { differences } from '@kelvar/core/document/differences'
 import { newProject } from '@kelvar/core/document/new-project'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
-import { MikroORM } from '@mikro-orm/postgresql'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import { DELETE, GET, PUT } from '@/app/api/projects/[id]/route'
 import { POST as putBackAgain } from '@/app/api/projects/[id]/put-back/route'
 import { GET as projectPicture, PUT as bringPicture } from '@/app/api/projects/[id]/picture/route'
@@ -10,20 +9,11 @@ import { GET as revisions } from '@/app/api/projects/[id]/revisions/route'
 import { GET as revision, PATCH } from '@/app/api/projects/[id]/revisions/[revision]/route'
 import { GET as picture } from '@/app/api/projects/[id]/revisions/[revision]/picture/route'
 import { GET as list } from '@/app/api/projects/route'
-import { database, databaseOptions } from '@/server/database'
 import { createProject, saveProject } from '@/server/projects'
 import { KEEP_ALL, type RevisionSummary } from '@/server/revisions'
+import { openLibrary } from './library'
 
-let orm: MikroORM
-
-beforeAll(async () => {
-  orm = await MikroORM.init(databaseOptions(process.env.KELVAR_DATABASE_URL ?? ''))
-  await orm.getMigrator().up()
-})
-afterAll(async () => {
-  await orm.close(true)
-  await (await database()).close(true)
-})
+const library = openLibrary()
 
 const headers = { host: '127.0.0.1:3717', 'content-type': 'application/json' }
 const request = (method: string, body?: unknown, path = '') =>
@@ -43,7 +33,7 @@ const PNG = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwA
 
 describe('revisions', () => {
   it('get a first picture from a page that only looks, which makes no revision and so meets no other page', async () => {
-    const { id } = await createProject(orm.em.fork())
+    const { id } = await createProject(library.orm.em.fork())
     const bring = (revision: number, png = PNG) => bringPicture(request('PUT', { revision, picture: png }), at(id))
     expect((await bring(1)).status).toBe(204)
     // a second page's, and one of a revision that is no longer the newest, change nothing
@@ -62,7 +52,7 @@ describe('revisions', () => {
   })
 
   it('are kept by every save, with what changed in words and a picture, and can be read again', async () => {
-    const { id } = await createProject(orm.em.fork())
+    const { id } = await createProject(library.orm.em.fork())
     await PUT(request('PUT', { baseRevision: 1, document: deep(14), picture: PNG }), at(id))
     await PUT(request('PUT', { baseRevision: 2, document: { ...deep(20), name: 'Gate' } }), at(id))
     const found = await listed(id)
@@ -75,13 +65,13 @@ describe('revisions', () => {
     expect((await picture(request('GET'), of(id, found[1].id))).headers.get('content-type')).toBe('image/png')
     expect((await picture(request('GET'), of(id, found[0].id))).status).toBe(404)
     // a revision is found only in its own project
-    const { id: other } = await createProject(orm.em.fork())
+    const { id: other } = await createProject(library.orm.em.fork())
     expect((await revision(request('GET'), of(other, found[1].id))).status).toBe(404)
     expect((await revision(request('GET'), of(id, 'etc/passwd'))).status).toBe(404)
   })
 
   it('take a name and lose it; a long one is refused', async () => {
-    const { id } = await createProject(orm.em.fork())
+    const { id } = await createProject(library.orm.em.fork())
     const [{ id: first }] = await listed(id)
     expect((await PATCH(request('PATCH', { name: '  As shown to the harbour master ' }), of(id, first))).status).toBe(204)
     expect((await listed(id))[0].name).toBe('As shown to the harbour master')
@@ -91,7 +81,7 @@ describe('revisions', () => {
   })
 
   it('of fifty saves at once over one base accept exactly one, tell the rest, and keep what each of them had', async () => {
-    const { id } = await createProject(orm.em.fork())
+    const { id } = await createProject(library.orm.em.fork())
     for (const base of [1, 2]) {
       const answers = await Promise.all(
         Array.from({ length: 50 }, (_, i) => PUT(request('PUT', { baseRevision: base, document: deep(100 * base + i) }), at(id))),
@@ -119,7 +109,7 @@ describe('revisions', () => {
   })
 
   it('are thinned out by the hour beyond the newest, never those with a name', async () => {
-    const em = orm.em.fork()
+    const em = library.orm.em.fork()
     const { id } = await createProject(em)
     const save = async (from: number, to: number) => {
       for (let i = from; i < to; i++) await saveProject(em.fork(), id, i, deep(i + 20))
@@ -143,7 +133,7 @@ describe('revisions', () => {
 
 describe('removal', () => {
   it('is undone: a removed project leaves the cabinet, comes back whole, and takes no saves meanwhile', async () => {
-    const { id } = await createProject(orm.em.fork(), deep(17))
+    const { id } = await createProject(library.orm.em.fork(), deep(17))
     const inCabinet = async (query = '') =>
       ((await (await list(request('GET', undefined, query))).json()) as { projects: { id: string }[] }).projects.some((p) => p.id === id)
     expect((await DELETE(request('DELETE'), at(id))).status).toBe(204)
@@ -159,7 +149,7 @@ describe('removal', () => {
   })
 
   it('is for good after thirty days', async () => {
-    const em = orm.em.fork()
+    const em = library.orm.em.fork()
     const { id: old } = await createProject(em)
     await DELETE(request('DELETE'), at(old))
     await em.getConnection().execute(`update project set removed_at = now() - interval '31 days' where id = ?`, [old])

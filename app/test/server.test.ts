@@ -1,25 +1,14 @@
 import { newProject } from '@kelvar/core/document/new-project'
 import { SHIPPED_FACES } from '@kelvar/core/fonts'
-import { MikroORM } from '@mikro-orm/postgresql'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import { GET as getAsset } from '@/app/api/assets/[sha256]/route'
 import { DELETE, GET, PUT } from '@/app/api/projects/[id]/route'
 import { GET as list, POST } from '@/app/api/projects/route'
-import { database, databaseOptions } from '@/server/database'
 import { seedDemo } from '@/server/demo'
 import { createProject, findProject, saveProject } from '@/server/projects'
+import { openLibrary } from './library'
 
-let orm: MikroORM
-
-beforeAll(async () => {
-  orm = await MikroORM.init(databaseOptions(process.env.KELVAR_DATABASE_URL ?? ''))
-  await orm.getMigrator().up()
-})
-
-afterAll(async () => {
-  await orm.close(true)
-  await (await database()).close(true)
-})
+const library = openLibrary()
 
 const request = (method: string, body?: unknown, headers: Record<string, string> = {}) =>
   new Request('http://127.0.0.1:3717/api', {
@@ -47,18 +36,18 @@ describe('projects', () => {
   })
 
   it('are never overwritten by a save from an older revision, even by many at once', async () => {
-    const { id } = await createProject(orm.em.fork())
-    const results = await Promise.all(Array.from({ length: 20 }, (_, i) => saveProject(orm.em.fork(), id, 1, { ...newProject(), name: `Saver ${i}` })))
+    const { id } = await createProject(library.orm.em.fork())
+    const results = await Promise.all(Array.from({ length: 20 }, (_, i) => saveProject(library.orm.em.fork(), id, 1, { ...newProject(), name: `Saver ${i}` })))
     expect(results.filter((r) => r.saved).length).toBe(1)
     const winner = results.findIndex((r) => r.saved)
-    expect(await findProject(orm.em.fork(), id)).toMatchObject({ revision: 2, name: `Saver ${winner}` })
+    expect(await findProject(library.orm.em.fork(), id)).toMatchObject({ revision: 2, name: `Saver ${winner}` })
     const late = await PUT(request('PUT', { baseRevision: 1, document: newProject() }), at(id))
     expect(late.status).toBe(409)
     expect(await errorOf(late)).toMatchObject({ code: 'conflict' })
   })
 
   it('refuse what is no project, and keep what was there', async () => {
-    const { id } = await createProject(orm.em.fork())
+    const { id } = await createProject(library.orm.em.fork())
     const bad: [unknown, number, string][] = [
       ['{', 400, 'not-json'],
       [{ baseRevision: 'one', document: {} }, 422, 'invalid'],
@@ -72,12 +61,12 @@ describe('projects', () => {
       expect(response.status).toBe(status)
       expect(await errorOf(response)).toMatchObject({ code, remedy: expect.any(String) })
     }
-    expect(await findProject(orm.em.fork(), id)).toMatchObject({ revision: 1 })
+    expect(await findProject(library.orm.em.fork(), id)).toMatchObject({ revision: 1 })
     for (const wrong of ['nonsense', '7e51a0de-0000-4000-8000-0000000000ff']) expect((await GET(request('GET'), at(wrong))).status).toBe(404)
   })
 
   it('are not read without end when a body does not say how long it is', async () => {
-    const { id } = await createProject(orm.em.fork())
+    const { id } = await createProject(library.orm.em.fork())
     let sent = 0
     const endless = new ReadableStream<Uint8Array>({
       pull(controller) {
@@ -96,8 +85,8 @@ describe('projects', () => {
   })
 
   it('of a newer version are neither shown wrongly nor overwritten', async () => {
-    const { id } = await createProject(orm.em.fork())
-    await orm.em.getConnection().execute(`update project set document = jsonb_set(document, '{version}', '99') where id = '${id}'`)
+    const { id } = await createProject(library.orm.em.fork())
+    await library.orm.em.getConnection().execute(`update project set document = jsonb_set(document, '{version}', '99') where id = '${id}'`)
     const response = await GET(request('GET'), at(id))
     expect(response.status).toBe(409)
     expect(await errorOf(response)).toMatchObject({ code: 'newer-version', message: expect.stringContaining('newer Kelvar') })
@@ -113,9 +102,9 @@ describe('projects', () => {
 
 describe('set-up', () => {
   it('migrates and seeds once, whatever the number of starts', async () => {
-    await seedDemo(orm.em.fork())
-    expect(await seedDemo(orm.em.fork())).toBe(0)
-    expect(await orm.getMigrator().getPendingMigrations()).toEqual([])
+    await seedDemo(library.orm.em.fork())
+    expect(await seedDemo(library.orm.em.fork())).toBe(0)
+    expect(await library.orm.getMigrator().getPendingMigrations()).toEqual([])
   })
 
   it('serves the shipped faces by SHA-256 and nothing by another name', async () => {
