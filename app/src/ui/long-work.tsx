@@ -1,11 +1,14 @@
 'use client'
 import { useEffect, useRef, useState } from 'react'
-import styled from 'styled-components'
+import styled, { keyframes } from 'styled-components'
 import { PlainButton } from './buttons'
 
 /** What takes longer than this is shown with its progress and a way to stop it, ms. */
 export const PATIENCE = 300
 
+const passing = keyframes`from { background-position: 200% 0; } to { background-position: 0 0; }`
+
+/** How far something is; without a value, that it goes on. */
 export const ProgressBar = styled.progress`
   width: 150px;
   height: 4px;
@@ -17,6 +20,12 @@ export const ProgressBar = styled.progress`
   &::-webkit-progress-bar { background: var(--rule); }
   &::-webkit-progress-value { background: var(--action); transition: width 0.1s; }
   &::-moz-progress-bar { background: var(--action); }
+  &:indeterminate {
+    background: linear-gradient(90deg, var(--rule) 35%, var(--action) 50%, var(--rule) 65%) 0 0 / 200% 100%;
+    animation: ${passing} 1.6s linear infinite;
+  }
+  &:indeterminate::-webkit-progress-bar { background: none; }
+  &:indeterminate::-moz-progress-bar { background: none; }
 `
 
 const Line = styled.div`

@@ -443,7 +443,10 @@ class Wavefront {
     const to = this.hitTo[v]
     if (from >= to) return
     let nearest = from
-    for (let i = from + 1; i < to; i++) if (times[i] < times[nearest]) nearest = i
+    for (let i = from + 1; i < to; i++) {
+      // at one time the edge that was there first, so that the same outline always gives the same solid
+      if (times[i] < times[nearest] || (times[i] === times[nearest] && lines[i] < lines[nearest])) nearest = i
+    }
     this.heap.push(times[nearest], v, -1 - lines[nearest])
     times[nearest] = times[from]
     lines[nearest] = lines[from]
