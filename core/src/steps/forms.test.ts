@@ -238,8 +238,7 @@ describe('Sweep', () => {
         { section: 'triangle', shiftStart: -3, shiftEnd: 3 },
       ]) {
         const solid = await solidOf(drawn(nodes), step('sweep', params))
-        expect(checkMesh(solid).findings, `${name} ${JSON.stringify(params)}`).toEqual([])
-        expect(checkMesh(solid).parts).toBe(1)
+        expect(checkMesh(solid), `${name} ${JSON.stringify(params)}`).toMatchObject({ findings: [], parts: 1 })
       }
     for (const params of [{}, { section: 'square', height: 4, bend: 1 }])
       expect(checkMesh(await solidOf(words('Qa', 'pacifico'), step('sweep', { along: 'outlines', width: 2, height: 2, ...params }))).findings).toEqual([])
