@@ -91,12 +91,10 @@ export function saveProject(em: EntityManager, id: string, baseRevision: number,
         tx.getTransactionContext(),
       )
     if (!before) return { saved: false, reason: 'gone' }
-    const changed = await tx.nativeUpdate(
-      Project,
-      { id, revision: baseRevision, removedAt: null },
-      { document, name: document.name, revision: baseRevision + 1, updatedAt: now, ...(picture ? { picture } : {}) },
-    )
-    const saved = changed === 1
+    // the row is locked: nobody else changes it before this is done
+    const saved = before.revision === baseRevision
+    if (saved)
+      await tx.nativeUpdate(Project, { id }, { document, name: document.name, revision: baseRevision + 1, updatedAt: now, ...(picture ? { picture } : {}) })
     const known = readDocument(before.document)
     await tx.insert(Revision, {
       id: randomUUID(),
@@ -111,9 +109,7 @@ export function saveProject(em: EntityManager, id: string, baseRevision: number,
       createdAt: now,
     })
     await thinOut(tx, id)
-    if (saved) return { saved: true, revision: baseRevision + 1 }
-    const present = await tx.findOne(Project, { id }, { fields: ['revision'], refresh: true })
-    return { saved: false, reason: 'conflict', revision: present?.revision ?? before.revision }
+    return saved ? { saved: true, revision: baseRevision + 1 } : { saved: false, reason: 'conflict', revision: before.revision }
   })
 }
 

@@ -115,13 +115,7 @@ const api: MakerApi = {
   },
 
   async before(work, step) {
-    const route = work.route.slice(
-      0,
-      Math.max(
-        0,
-        work.route.findIndex((s) => s.id === step),
-      ),
-    )
+    const route = routeBefore(work, step)
     let { value } = await evaluateRoute(route, projectOf(work))
     if (value?.kind === 'outline') value = (await evaluateRoute([...route, SHEET], projectOf(work))).value
     if (value?.kind !== 'solid') return null
@@ -150,8 +144,7 @@ const api: MakerApi = {
   },
 
   async board(work, step) {
-    const at = work.route.findIndex((s) => s.id === step)
-    const { value, key } = await evaluateRoute(work.route.slice(0, Math.max(0, at)), projectOf(work))
+    const { value, key } = await evaluateRoute(routeBefore(work, step), projectOf(work))
     if (value?.kind !== 'outline' || !key) return null
     return memo.get(`board:${key}`, () => ({
       key,
@@ -163,8 +156,7 @@ const api: MakerApi = {
   },
 
   async strokes(work, step) {
-    const at = work.route.findIndex((s) => s.id === step)
-    const { value } = await evaluateRoute(work.route.slice(0, Math.max(0, at)), projectOf(work))
+    const { value } = await evaluateRoute(routeBefore(work, step), projectOf(work))
     if (value?.kind !== 'outline' || value.regions.length === 0) return null
     await loadManifold()
     const halves = value.regions.map((region) => regionRidge(memo, region, STROKE_TOLERANCE, value.lattice)).filter((half) => half > 0.01)
@@ -212,6 +204,17 @@ const SHEET: RouteStep = {
 
 const STROKE_TOLERANCE = 0.02
 const MOST_STROKES = 24
+
+/** What stands before a step; nothing for one that is not there. */
+function routeBefore({ route }: Work, step: string): RouteStep[] {
+  return route.slice(
+    0,
+    Math.max(
+      0,
+      route.findIndex((s) => s.id === step),
+    ),
+  )
+}
 
 const projectOf = ({ piece, others }: Work) => ({ assets, memo, piece, pieces: others })
 

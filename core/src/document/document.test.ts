@@ -69,6 +69,16 @@ describe('migrate', () => {
     expect(migrate({ version: 2, title: 'x', name: 'y' }, chain, 3)).toEqual({ version: 3, title: 'x' })
   })
 
+  it('keeps the returns of older channel letters as high as they were, in try-outs as well', () => {
+    const rimmed = (rim: object) => [{ id: 'channel-1', kind: 'channel', on: true, params: rim }]
+    const tryOuts = [{ id: 'try-out-1', name: 'Wide', route: rimmed({ rim: 'cove', rimSize: 3 }) }]
+    const pieces = [{ id: 'a', name: 'A', route: rimmed({ rim: 'round', rimSize: 2 }), tryOuts }]
+    const result = readDocument({ format: 'kelvar', version: 2, name: 'Old', pieces, assets: [] })
+    const [piece] = result.ok ? result.document.pieces : []
+    expect(piece.route[0].params).toEqual({ rim: 'round', rimSize: 2, rimHeight: 2 })
+    expect(piece.tryOuts?.[0].route[0].params).toEqual({ rim: 'cove', rimSize: 3, rimHeight: 3 })
+  })
+
   it('fails loudly when a step is missing', () => {
     expect(() => migrate({ version: 1 }, {}, 2)).toThrow('no migration from document version 1')
   })

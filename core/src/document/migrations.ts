@@ -14,13 +14,19 @@ export const MIGRATIONS: Readonly<Record<number, Migration>> = {
     }
     return document
   },
+  // the return of Channel became as high as one likes; it had been as high as its rim is wide
+  2: (document) => {
+    for (const params of paramsOf(document, 'channel')) if (typeof params.rimSize === 'number') params.rimHeight ??= params.rimSize
+    return document
+  },
 }
 
-/** The parameters of all steps of a kind, in a document that may be damaged. */
+/** The parameters of all steps of a kind, those of try-outs too, in a document that may be damaged. */
 function paramsOf(document: Record<string, unknown>, kind: string): Record<string, unknown>[] {
   const list = (value: unknown): Record<string, unknown>[] => (Array.isArray(value) ? value.filter((v) => v !== null && typeof v === 'object') : [])
   return list(document.pieces)
-    .flatMap((piece) => list(piece.route))
+    .flatMap((piece) => [piece, ...list(piece.tryOuts)])
+    .flatMap(({ route }) => list(route))
     .flatMap((step) => (step.kind === kind && step.params !== null && typeof step.params === 'object' ? [step.params as Record<string, unknown>] : []))
 }
 

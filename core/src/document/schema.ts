@@ -1,7 +1,7 @@
 import { z } from 'zod'
 
 /** The version this code writes. Raise it with a migration in migrations.ts. */
-export const DOCUMENT_VERSION = 2
+export const DOCUMENT_VERSION = 3
 
 export const MAX_PIECES = 200
 export const MAX_STEPS = 100

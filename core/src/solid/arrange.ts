@@ -67,19 +67,23 @@ export function lettersApart(solid: Solid): { name: string; solid: Solid }[] {
       else group[root(part)] = root(other)
     }
   })
-  const groups = new Map<number, number[]>()
-  for (let part = 0; part < parts; part++) groups.set(root(part), [...(groups.get(root(part)) ?? []), part])
-  const named = [...groups.values()].map((members) => {
-    const own = [...new Set(members.flatMap((part) => [...letters[part]]))].filter((l) => l !== NO_LETTER).sort((a, b) => a - b)
-    return { order: own[0] ?? Infinity, name: own.map((l) => solid.letters[l] ?? '').join('') || 'rest', solid: only(solid, new Set(members)) }
+  const triangles = new Map<number, number[]>()
+  for (let t = 0; t < solid.part.length; t++) {
+    const of = root(solid.part[t])
+    const known = triangles.get(of)
+    if (known) known.push(t)
+    else triangles.set(of, [t])
+  }
+  const named = [...triangles].map(([of, kept]) => {
+    const members = letters.filter((_, part) => root(part) === of)
+    const own = [...new Set(members.flatMap((list) => [...list]))].filter((l) => l !== NO_LETTER).sort((a, b) => a - b)
+    return { order: own[0] ?? Infinity, name: own.map((l) => solid.letters[l] ?? '').join('') || 'rest', solid: only(solid, kept) }
   })
   return named.sort((a, b) => a.order - b.order).map(({ name, solid: part }) => ({ name, solid: part }))
 }
 
-/** The triangles of some parts with the vertices they use. */
-function only(solid: Solid, parts: ReadonlySet<number>): Solid {
-  const kept: number[] = []
-  for (let t = 0; t < solid.part.length; t++) if (parts.has(solid.part[t])) kept.push(t)
+/** Some of the triangles with the vertices they use. */
+function only(solid: Solid, kept: readonly number[]): Solid {
   const numbers = new Map<number, number>()
   const indices = new Uint32Array(3 * kept.length)
   kept.forEach((t, i) => {

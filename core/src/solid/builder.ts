@@ -65,10 +65,10 @@ export class SolidBuilder {
     return v
   }
 
-  /** Makes room for so many more vertices and triangles, so that the arrays need not be copied as they grow. */
-  reserve(vertices: number, triangles: number): void {
+  /** Makes room for vertices over so many more points of the plane and for more vertices and triangles in all, so that nothing is copied as it grows. */
+  reserve(points: number, vertices: number, triangles: number): void {
     const [v, t] = [this.vertices + vertices, this.count + triangles]
-    this.columns.reserve(vertices)
+    this.columns.reserve(points)
     if (3 * v > this.positions.length) {
       this.positions = longer(this.positions, 3 * v)
       this.first = longer(this.first, v)
@@ -92,7 +92,7 @@ export class SolidBuilder {
    */
   mirror(height: number, from: number, to: number): void {
     const { vertices, count } = this
-    this.reserve(vertices, count)
+    this.reserve(0, vertices, count)
     const image = new Int32Array(vertices)
     for (let v = 0; v < vertices; v++) {
       const { positions } = this

@@ -124,7 +124,7 @@ export class SideBuilder {
     const { capLevel } = surface
     const { mesh, frame } = this
     // a side more of each: the other side, mirrored, or what stands straight up
-    mesh.reserve(2 * x.length, (2 * triangles.length) / 3 + 2 * frame.next.length)
+    mesh.reserve(x.length, 2 * x.length, (2 * triangles.length) / 3 + 2 * frame.next.length)
     const complete = capLevel === cut.levels.length - 1
     const capHeight = complete ? cut.faceHeight : capLevel < 0 ? cut.strips[0].height0 : cut.strips[capLevel].height1
     const faceZ = base + up * capHeight

@@ -6,12 +6,9 @@ import styled from 'styled-components'
 import * as THREE from 'three'
 import { useThemeColour } from '@/ui/day-and-night'
 import type { ViewMesh } from '@/workers/view-mesh'
+import { Overlay } from './overlay'
 
-const Layer = styled.div`
-  position: absolute;
-  inset: 0;
-  overflow: hidden;
-  pointer-events: none;
+const Layer = styled(Overlay)`
   span {
     position: absolute;
     left: 0;

@@ -11,13 +11,10 @@ import { effectiveParams } from '@/features/route/fields'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
 import { currentPiece, setParam } from '@/features/workbench/store'
 import type { ViewMesh } from '@/workers/view-mesh'
+import { Overlay } from './overlay'
 import { type Handle, handlesOf, pulled } from './pulling'
 
-const Layer = styled.div`
-  position: absolute;
-  inset: 0;
-  overflow: hidden;
-  pointer-events: none;
+const Layer = styled(Overlay)`
   z-index: 6;
 `
 const Knob = styled.div`

@@ -24,8 +24,8 @@ export async function takeStill(
 ): Promise<Blob> {
   const { camera: view, renderer: viewRenderer } = await studioReady()
   if (!(view instanceof THREE.PerspectiveCamera)) throw new Error('the view has no perspective camera')
-  const renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true })
   const { scene, dispose } = lightBox(mesh, { shadowSize: Math.min(4096, viewRenderer.capabilities.maxTextureSize), ground: 8, shade: 0.26 })
+  const renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true })
   try {
     setUpRenderer(renderer)
     renderer.setPixelRatio(1)

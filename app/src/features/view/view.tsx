@@ -10,7 +10,7 @@ import * as THREE from 'three'
 import type { OrbitControls as Orbit } from 'three-stdlib'
 import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
 import { currentPiece } from '@/features/workbench/store'
-import { useShortcuts } from '@/features/workbench/shortcuts'
+import { isKeyOf, useShortcuts } from '@/features/workbench/shortcuts'
 import { useThemeColour } from '@/ui/day-and-night'
 import type { ViewMesh } from '@/workers/view-mesh'
 import { DimensionFigures, DimensionLines } from './dimensions'
@@ -312,7 +312,7 @@ export function View() {
   useEffect(() => {
     if (!held) return
     const end = (event: KeyboardEvent | FocusEvent) => {
-      if (!('key' in event) || event.key.toLowerCase() === 'b') setHeld(false)
+      if (!('key' in event) || isKeyOf('wipe', event)) setHeld(false)
     }
     window.addEventListener('keyup', end)
     // a key that is let go in another window is not heard of

@@ -1,7 +1,7 @@
 'use client'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
 import { Check, X } from 'lucide-react'
-import { useEffect, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { Button } from 'react-aria-components'
 import styled from 'styled-components'
 import { useWorkbench } from './context'
@@ -46,23 +46,30 @@ const valuesOf = (document: ProjectDocument, kind: string) =>
 
 /** Three steps for the first project a person opens, taught by doing; gone for good once done or closed. */
 export function FirstSteps() {
-  const document = useWorkbench((s) => s.document)
-  const [first] = useState(document)
   const [wanted, setWanted] = useState(false)
   useEffect(() => setWanted(localStorage.getItem(DONE) === null), [])
+  return wanted ? <Hint onGone={() => setWanted(false)} /> : null
+}
+
+function Hint({ onGone }: { onGone: () => void }) {
+  const document = useWorkbench((s) => s.document)
+  const [first] = useState(document)
   const done = STEPS.map(({ kind }) => valuesOf(document, kind) !== valuesOf(first, kind))
   const now = done.indexOf(false)
   const close = () => {
     localStorage.setItem(DONE, new Date().toISOString())
-    setWanted(false)
+    onGone()
   }
+  const latest = useRef(onGone)
   useEffect(() => {
-    if (!wanted || now >= 0) return
+    latest.current = onGone
+  })
+  useEffect(() => {
+    if (now >= 0) return
     localStorage.setItem(DONE, new Date().toISOString())
-    const timer = setTimeout(() => setWanted(false), 4000)
+    const timer = setTimeout(() => latest.current(), 4000)
     return () => clearTimeout(timer)
-  }, [wanted, now])
-  if (!wanted) return null
+  }, [now])
   return (
     <Card aria-label="First steps">
       <header>

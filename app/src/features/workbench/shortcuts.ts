@@ -28,6 +28,10 @@ export const PLACES = [
 
 export type ShortcutId = (typeof SHORTCUTS)[number]['id']
 
+/** Whether an event is of the key of a shortcut, whatever else is held. */
+export const isKeyOf = (id: ShortcutId, event: KeyboardEvent): boolean =>
+  SHORTCUTS.some((shortcut) => shortcut.id === id && shortcut.keys.at(-1)?.toLowerCase() === event.key.toLowerCase())
+
 /** Which shortcut an event is; undefined for none, and for plain keys while something is typed. */
 export function shortcutOf(event: KeyboardEvent): ShortcutId | undefined {
   const key = event.key.toLowerCase()

@@ -1,6 +1,8 @@
 import { z } from 'zod'
 import type { SweepParams } from '.'
 
+export const MOST_COURSE_POINTS = 24
+
 /** Points [how far along, 0 to 1; value] of a curve that a value follows along a line, in their order. */
 export const coursePoints = (what: string, least: number, most: number) =>
   z
@@ -10,7 +12,7 @@ export const coursePoints = (what: string, least: number, most: number) =>
         z.number(`${what}: a value must be a number.`).min(least, `${what} is at least ${least}.`).max(most, `${what} is at most ${most}.`),
       ]),
     )
-    .max(24, `${what} takes 24 points at most.`)
+    .max(MOST_COURSE_POINTS, `${what} takes ${MOST_COURSE_POINTS} points at most.`)
     .refine(
       (points) => points.every(([t], i) => i === 0 || t > points[i - 1][0]),
       `${what}: the points must go from the start to the end, each at a place of its own.`,

@@ -1,5 +1,5 @@
 'use client'
-import { type CoursePoint, throughPoints } from '@kelvar/core/steps/sweep/course'
+import { type CoursePoint, MOST_COURSE_POINTS, throughPoints } from '@kelvar/core/steps/sweep/course'
 import { Plus, X } from 'lucide-react'
 import { useRef, useState } from 'react'
 import { useMove } from 'react-aria'
@@ -40,7 +40,6 @@ const Dot = styled.div`
 const HEIGHT = 86
 /** Room between two points along the line. */
 const APART = 0.01
-const MOST_POINTS = 24
 
 /** A value that goes along a length: a curve with points that are dragged, typed, added and taken away. */
 export function CourseControl({
@@ -82,7 +81,7 @@ export function CourseControl({
     onChange(value.map((p, k) => (k === i ? next : p)))
   }
   const add = (t: number, v: number) => {
-    if (value.length >= MOST_POINTS || value.some(([other]) => Math.abs(other - t) < APART)) return
+    if (value.length >= MOST_COURSE_POINTS || value.some(([other]) => Math.abs(other - t) < APART)) return
     const i = value.findIndex(([other]) => other > t)
     setChosen(i)
     onChange([...value.slice(0, i), [Number(t.toFixed(4)), Number(v.toFixed(3))], ...value.slice(i)])
@@ -156,7 +155,7 @@ export function CourseControl({
           />
           <Button
             aria-label={`${title}: add a point after this one`}
-            isDisabled={value.length >= MOST_POINTS || value.length < 2}
+            isDisabled={value.length >= MOST_COURSE_POINTS || value.length < 2}
             onPress={() => {
               const [a, b] = at + 1 < value.length ? [at, at + 1] : [at - 1, at]
               const t = (value[a][0] + value[b][0]) / 2

@@ -1,11 +1,12 @@
 'use client'
 import { graphemes } from '@kelvar/core/steps/lettering/letters'
 import { useEffect, useRef } from 'react'
-import { Button, Label, TextArea, TextField } from 'react-aria-components'
+import { Label, TextArea, TextField } from 'react-aria-components'
 import styled from 'styled-components'
 import { lacking, useTypeCase } from '@/features/type-case/library'
 import { useWorkbenchStore } from '@/features/workbench/context'
 import { setFace, setWords } from '@/features/workbench/store'
+import { SmallButton } from '@/ui/buttons'
 
 const Words = styled(TextField)`
   display: grid;
@@ -33,17 +34,6 @@ const Lacks = styled.div`
   background: color-mix(in srgb, var(--caution) 9%, var(--paper));
   b { font-weight: 600; }
   .faces { display: flex; flex-wrap: wrap; gap: 5px; margin-top: 5px; }
-  button {
-    border: 1px solid var(--rule);
-    border-radius: 3px;
-    background: var(--paper);
-    padding: 3px 8px;
-    font-size: 12px;
-    font-weight: 600;
-    color: var(--action);
-    cursor: pointer;
-  }
-  button[data-hovered] { border-color: var(--action); }
 `
 
 const MOST_OFFERED = 4
@@ -98,9 +88,9 @@ function Lacking({ stepId, text, font }: { stepId: string; text: string; font: {
       {best.length > 0 && (
         <div className="faces">
           {best.map((h) => (
-            <Button key={h.face.sha256} onPress={() => setFace(store, stepId, h.face)}>
+            <SmallButton key={h.face.sha256} onPress={() => setFace(store, stepId, h.face)}>
               {h.face.name}
-            </Button>
+            </SmallButton>
           ))}
         </div>
       )}
