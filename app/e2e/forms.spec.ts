@@ -1,4 +1,4 @@
-import { newProject as newDocument } from '@kelvar/core/document/new-project'
+import { newProject as newDocument } from '@kelvar/core/project/new-project'
 import { expect, type Page, test } from '@playwright/test'
 import { chooseStep, kept, newProject, row, sound, words } from './helpers'
 

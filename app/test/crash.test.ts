@@ -4,7 +4,7 @@ import { createServer } from 'node:net'
 import { tmpdir, userInfo } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
-import { newProject } from '@kelvar/core/document/new-project'
+import { newProject } from '@kelvar/core/project/new-project'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 

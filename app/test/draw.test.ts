@@ -1,8 +1,11 @@
-import { newProject } from '@kelvar/core/document/new-project'
+import { newProject } from '@kelvar/core/project/new-project'
 import fc from 'fast-check'
-import { describe, expect, it } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
 import { roundStep, snapPoint } from '@/features/draw/snapping'
-import { createWorkbenchStore, currentWork, insertStep, setParam, setWords } from '@/features/workbench/store'
+import { createWorkbenchStore } from '@/state/store'
+import { currentWork } from '@/state/work'
+import { insertStep, setParam } from '@/state/actions/steps'
+import { setWords } from '@/state/actions/words'
 
 describe('snapPoint', () => {
   const ground = { grid: 5, nodes: [[10, 10]] as const, uprights: [{ at: 3, name: 'a guide' }], levels: [{ at: 40, name: 'the cap height' }] }
@@ -70,7 +73,16 @@ describe('what is drawn on letters', () => {
 
   it('a drag is one step of undo, however long it takes', () => {
     const store = createWorkbenchStore('id', newProject(), 1)
-    for (let i = 0; i < 5; i++) setParam(store, 'lettering-1', 'size', 40 + i, 'Drag', 'drag:1')
+    vi.useFakeTimers()
+    try {
+      for (let i = 0; i < 5; i++) {
+        setParam(store, 'lettering-1', 'size', 40 + i, 'Drag', 'drag:1')
+        // far longer than quick changes of one value may be apart
+        vi.advanceTimersByTime(10_000)
+      }
+    } finally {
+      vi.useRealTimers()
+    }
     expect(store.getState().past.length).toBe(1)
     setParam(store, 'lettering-1', 'size', 60, 'Drag', 'drag:2')
     expect(store.getState().past.length).toBe(2)

@@ -1,4 +1,4 @@
-import { newProject } from '@kelvar/core/document/new-project'
+import { newProject } from '@kelvar/core/project/new-project'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { POST as addFile } from '@/app/api/files/route'
 import { DELETE as unlistFont } from '@/app/api/fonts/[sha256]/route'

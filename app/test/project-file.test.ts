@@ -1,13 +1,14 @@
 import { readFile } from 'node:fs/promises'
-import { newProject } from '@kelvar/core/document/new-project'
+import { newProject } from '@kelvar/core/project/new-project'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
-import { hashBytes } from '@kelvar/core/evaluate/hash'
+import { hashBytes } from '@kelvar/core/cache/hash'
 import { readProjectFile, writeProjectFile } from '@kelvar/core/format/project-file'
 import { SHIPPED_FACES } from '@kelvar/core/fonts'
 import { strToU8, zipSync } from 'fflate'
 import { describe, expect, it } from 'vitest'
 import { GET } from '@/app/api/projects/[id]/file/route'
 import { POST } from '@/app/api/projects/file/route'
+import { assetBytes } from '@/server/assets'
 import { Asset, Project } from '@/server/entities'
 import { createProject } from '@/server/projects'
 import { openLibrary } from './library'
@@ -44,7 +45,7 @@ describe('project files', () => {
   it('carry a face of one’s own to a library that has never seen it, and the project opens there unchanged', async () => {
     const { document, bytes, sha256, mark } = await withOwnFace()
     const [shipped] = SHIPPED_FACES
-    const file = writeProjectFile(
+    const file = await writeProjectFile(
       document,
       new Map([
         [sha256, bytes],
@@ -56,8 +57,8 @@ describe('project files', () => {
     const { status, answer } = await into(file)
     expect(status).toBe(201)
     expect((await em.findOneOrFail(Project, { id: answer.id })).document).toEqual(document)
-    const kept = await em.findOneOrFail(Asset, { sha256 }, { populate: ['bytes', 'facts'] })
-    expect(hashBytes(new Uint8Array(kept.bytes))).toBe(sha256)
+    const kept = await em.findOneOrFail(Asset, { sha256 }, { populate: ['facts'] })
+    expect(hashBytes(await assetBytes(em, sha256))).toBe(sha256)
     expect(kept.facts).toMatchObject({ glyphs: expect.any(Number) })
     // out again: now with the shipped face too, which this library holds
     const taken = await out(answer.id)
@@ -72,7 +73,7 @@ describe('project files', () => {
     const { document, bytes, sha256, mark } = await withOwnFace()
     const em = library.orm.em.fork()
     const before = await em.count(Project)
-    const lacking = await into(writeProjectFile(document, new Map([[hashBytes(mark), mark]])))
+    const lacking = await into(await writeProjectFile(document, new Map([[hashBytes(mark), mark]])))
     expect(lacking.answer.error).toMatchObject({ code: 'assets-missing', message: expect.stringContaining('“Own face”') })
     // a text that calls itself a font: nothing of the file is kept, not even what was fine
     const fake = strToU8('no font at all')
@@ -85,7 +86,7 @@ describe('project files', () => {
       ],
     }
     const refused = await into(
-      writeProjectFile(
+      await writeProjectFile(
         lying,
         new Map([
           [sha256, bytes],
@@ -100,7 +101,7 @@ describe('project files', () => {
     expect((await into(zipSync({ '../x': strToU8('x') }))).answer.error.code).toBe('foreign-part')
     expect((await into(strToU8('nothing'))).answer.error.code).toBe('damaged')
     expect((await into(new Uint8Array(), { 'content-length': String(300 * 1024 * 1024) })).status).toBe(413)
-    expect((await into(writeProjectFile(document, new Map()), { origin: 'http://elsewhere.example' })).status).toBe(403)
+    expect((await into(await writeProjectFile(document, new Map()), { origin: 'http://elsewhere.example' })).status).toBe(403)
     expect(await em.count(Project)).toBe(before)
   })
 

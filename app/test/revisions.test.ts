@@ -1,5 +1,5 @@
-import { differences } from '@kelvar/core/document/differences'
-import { newProject } from '@kelvar/core/document/new-project'
+import { differences } from '@kelvar/core/project/differences'
+import { newProject } from '@kelvar/core/project/new-project'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
 import { describe, expect, it } from 'vitest'
 import { DELETE, GET, PUT } from '@/app/api/projects/[id]/route'

@@ -1,8 +1,9 @@
-import { newProject } from '@kelvar/core/document/new-project'
+import { newProject } from '@kelvar/core/project/new-project'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { keepSaving, settle } from '@/features/workbench/saving'
-import { createWorkbenchStore, setParam } from '@/features/workbench/store'
-import type { Unsaved } from '@/features/workbench/unsaved'
+import { keepSaving, settle } from '@/state/saving'
+import { createWorkbenchStore } from '@/state/store'
+import type { Unsaved } from '@/state/unsaved'
+import { setParam } from '@/state/actions/steps'
 
 type Answer = { status: number; body: unknown } | 'no answer'
 
@@ -196,6 +197,105 @@ describe('keepSaving', () => {
     settle(store, 'mine')
     await wait(1000)
     expect(sent[0].baseRevision).toBe(4)
+  })
+
+  /** A server that answers only when it is told to. */
+  function slowServer() {
+    let answer: (() => void) | undefined
+    const accepted: { baseRevision: number; document: ReturnType<typeof newProject> }[] = []
+    vi.stubGlobal('fetch', (_url: string, init?: RequestInit) => {
+      accepted.push(JSON.parse(String(init?.body)))
+      return new Promise<Response>((resolve) => {
+        answer = () => resolve(Response.json({ revision: accepted[accepted.length - 1].baseRevision + 1 }))
+      })
+    })
+    return { accepted, answer: () => answer?.() }
+  }
+
+  it('does not meet itself as a rival: edited during a slow save, then left before the next one', async () => {
+    const server = slowServer()
+    const first = begin()
+    first.type('Tern')
+    await wait(800)
+    first.type('Tern Quay')
+    await wait(300)
+    server.answer()
+    await wait(1)
+    // kept over the new revision at once
+    expect(held).toMatchObject({ base: 2, document: { pieces: [{ route: [{ params: { text: 'Tern Quay' } }, {}, {}] }] } })
+    // the page crashes here; it is opened again with what the server has
+    const store = createWorkbenchStore('id', server.accepted[0].document, 2)
+    end = keepSaving(store, true, async () => 'iVBOR', keeper)
+    await wait(1)
+    expect(store.getState()).toMatchObject({ saving: 'changed', conflict: undefined })
+    expect(store.getState().document.pieces[0].route[0].params.text).toBe('Tern Quay')
+  })
+
+  it('does not meet itself either when the page goes before the answer comes', async () => {
+    const server = slowServer()
+    const first = begin()
+    first.type('Tern')
+    await wait(800)
+    first.type('Tern Quay')
+    await wait(300)
+    // crashed: the save was accepted, but no answer ever came; what is held is still over the old revision
+    expect(held).toMatchObject({ base: 1 })
+    const store = createWorkbenchStore('id', server.accepted[0].document, 2)
+    end = keepSaving(store, true, async () => 'iVBOR', keeper)
+    await wait(1)
+    expect(store.getState()).toMatchObject({ conflict: undefined, revision: 2 })
+    expect(store.getState().document.pieces[0].route[0].params.text).toBe('Tern Quay')
+    // another's work in between is still a conflict
+    end?.()
+    held = { document: { ...newProject(), name: 'Mine' }, base: 1, at: 0, sent: [{ ...newProject(), name: 'Sent' }] }
+    const other = createWorkbenchStore('id', { ...newProject(), name: 'Theirs' }, 2)
+    end = keepSaving(other, true, async () => 'iVBOR', keeper)
+    await wait(1)
+    expect(other.getState().saving).toBe('conflict')
+  })
+
+  it('goes on over what it had itself sent when only the answer was lost', async () => {
+    const { store, type } = begin()
+    type('Tern')
+    const saved = structuredClone(store.getState().document)
+    answers = [
+      'no answer',
+      { status: 409, body: { error: { code: 'conflict', message: 'Changed elsewhere.', remedy: 'Compare.' } } },
+      { status: 200, body: { document: saved, revision: 2 } },
+    ]
+    await wait(1000)
+    type('Tern Quay')
+    await wait(5000)
+    expect(store.getState()).toMatchObject({ saving: 'kept', conflict: undefined })
+    expect(textOf(sent.length - 1)).toBe('Tern Quay')
+    expect(sent[sent.length - 1].baseRevision).toBe(2)
+  })
+
+  it('brings the server the files it needs first, and keeps all of it in the browser while that cannot be done', async () => {
+    const store = createWorkbenchStore('id', newProject(), 1)
+    const order: string[] = []
+    let away = true
+    end = keepSaving(
+      store,
+      true,
+      async () => undefined,
+      keeper,
+      async (document) => {
+        order.push(`files of ${document.name}`)
+        if (away) throw new TypeError('fetch failed')
+      },
+    )
+    store.getState().edit('Rename', (draft) => {
+      draft.name = 'Brushed'
+    })
+    await wait(1000)
+    expect(store.getState().saving).toBe('unreachable')
+    expect([sent.length, held?.document.name]).toEqual([0, 'Brushed'])
+    away = false
+    await wait(4000)
+    expect(store.getState().saving).toBe('kept')
+    expect(order).toEqual(['files of Brushed', 'files of Brushed'])
+    expect(sent.length).toBe(1)
   })
 
   it('says when the server refuses, and tries again with the next change', async () => {

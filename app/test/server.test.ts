@@ -1,4 +1,4 @@
-import { newProject } from '@kelvar/core/document/new-project'
+import { newProject } from '@kelvar/core/project/new-project'
 import { SHIPPED_FACES } from '@kelvar/core/fonts'
 import { describe, expect, it } from 'vitest'
 import { GET as getAsset } from '@/app/api/assets/[sha256]/route'

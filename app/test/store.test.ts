@@ -1,21 +1,16 @@
-import { newProject } from '@kelvar/core/document/new-project'
+import { newProject } from '@kelvar/core/project/new-project'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
 import { projectDocument } from '@kelvar/core/document/schema'
+import { stepKind } from '@kelvar/core/steps/registry'
 import fc from 'fast-check'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import {
-  addPiece,
-  changeStep,
-  createWorkbenchStore,
-  currentPiece,
-  insertStep,
-  removePiece,
-  setAsset,
-  setFace,
-  setParam,
-  setParams,
-  setWords,
-} from '@/features/workbench/store'
+import { createWorkbenchStore } from '@/state/store'
+import { layUnder } from '@/state/actions/board'
+import { addPiece, removePiece, setHidden, setPlace } from '@/state/actions/pieces'
+import { changeStep, insertStep, placeOf, setParam, setParams } from '@/state/actions/steps'
+import { currentPiece } from '@/state/work'
+import { setAsset, setFace } from '@/state/actions/files'
+import { setWords } from '@/state/actions/words'
 
 const open = (document: ProjectDocument = newProject()) => createWorkbenchStore('id', document, 1)
 const routeOf = (store: ReturnType<typeof open>) => currentPiece(store.getState())?.route ?? []
@@ -184,10 +179,10 @@ describe('lettering in the store', () => {
   it('makes the project carry every face and drawing it is given, each once', () => {
     const store = open()
     const face = { sha256: 'a'.repeat(64), name: 'Own face', bytes: 1234 }
-    setFace(store, 'lettering-1', face)
-    setFace(store, 'lettering-1', face)
+    setFace(store, placeOf(store, 'lettering-1'), face)
+    setFace(store, placeOf(store, 'lettering-1'), face)
     addPiece(store, 'drawing')
-    setAsset(store, 'vector-file-1', 'file', { sha256: 'b'.repeat(64), name: 'mark.svg', bytes: 99 }, 'vector')
+    setAsset(store, placeOf(store, 'vector-file-1'), 'file', { sha256: 'b'.repeat(64), name: 'mark.svg', bytes: 99 }, 'vector')
     const { document } = store.getState()
     expect(projectDocument.safeParse(document).success).toBe(true)
     expect(document.assets.map((a) => [a.name, a.type])).toEqual([
@@ -197,5 +192,52 @@ describe('lettering in the store', () => {
     ])
     expect(routeOf(store)[0].params.file).toEqual({ sha256: 'b'.repeat(64), name: 'mark.svg' })
     expect(routeOf(store).map((s) => s.kind)).toEqual(['vector-file', 'layers', 'extrude', 'dress'])
+  })
+
+  it('lets a file land on the piece and step it was chosen for, whatever is in hand by then', () => {
+    const store = open()
+    addPiece(store, 'drawing')
+    const at = placeOf(store, 'vector-file-1')
+    addPiece(store, 'drawing')
+    const other = store.getState().pieceId
+    expect(setAsset(store, at, 'file', { sha256: 'b'.repeat(64), name: 'mark.svg', bytes: 99 }, 'vector')).toBe(true)
+    const of = (id: string) => store.getState().document.pieces.find((p) => p.id === id)?.route[0].params.file
+    expect(of(at.piece)).toEqual({ sha256: 'b'.repeat(64), name: 'mark.svg' })
+    expect(of(other)).toBeUndefined()
+    // a picture for the board as well
+    expect(layUnder(store, at.piece, { sha256: 'c'.repeat(64), name: 'quay.png', bytes: 5 })).toBe(true)
+    expect(
+      store
+        .getState()
+        .document.pieces.filter((p) => p.board?.picture)
+        .map((p) => p.id),
+    ).toEqual([at.piece])
+    // and nowhere when what it was for is gone
+    removePiece(store, at.piece)
+    const before = store.getState().document
+    expect(setAsset(store, at, 'file', { sha256: 'd'.repeat(64), name: 'late.svg', bytes: 9 }, 'vector')).toBe(false)
+    expect(layUnder(store, at.piece, { sha256: 'd'.repeat(64), name: 'late.png', bytes: 9 })).toBe(false)
+    expect(store.getState().document).toBe(before)
+  })
+
+  it('puts pieces in their places and hides them, each as a step of undo', () => {
+    const store = open()
+    addPiece(store, 'plate')
+    const { pieceId } = store.getState()
+    const piece = () => store.getState().document.pieces.find((p) => p.id === pieceId)
+    setPlace(store, pieceId, { position: [0, 0, -6], turn: [0, 15, 0], size: 1 }, 'forward')
+    setHidden(store, pieceId, true)
+    expect(piece()).toMatchObject({ hidden: true, place: { position: [0, 0, -6], turn: [0, 15, 0], size: 1 } })
+    expect(projectDocument.safeParse(store.getState().document).success).toBe(true)
+    store.getState().undo()
+    expect(piece()?.hidden).toBeUndefined()
+    store.getState().undo()
+    expect(piece()?.place).toBeUndefined()
+  })
+
+  it('writes steps with the version of their kind, so that later versions know what to bring up to date', () => {
+    const store = open()
+    insertStep(store, 1, 'slice', 'Slice')
+    for (const step of routeOf(store)) expect(step.version).toBe(stepKind(step.kind)?.version)
   })
 })

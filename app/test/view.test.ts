@@ -1,43 +1,184 @@
-import { newProject } from '@kelvar/core/document/new-project'
-import { GROUPS, type Solid } from '@kelvar/core/solid/solid'
+import { readFileSync } from 'node:fs'
+import { newProject, newStep } from '@kelvar/core/project/new-project'
+import { solidFromTriangles } from '@kelvar/core/solid/from-triangles'
+import { BACK, FACE, GROUPS, labelTable, NONE, PLAIN_ROW, RETURN } from '@kelvar/core/solid/labels'
+import { type Solid, solidBounds } from '@kelvar/core/solid/solid'
+import { effectiveParams } from '@kelvar/core/steps/fields'
+import type { StepOutcome } from '@kelvar/core/steps/step'
 import { STEPS, stepKind } from '@kelvar/core/steps/registry'
-import { describe, expect, it } from 'vitest'
 import * as THREE from 'three'
-import { misfit } from '@/features/route/finder'
-import { effectiveParams } from '@/features/route/fields'
-import { FIELD_OF_VIEW, framingOf, STANDARD_VIEWS, standFor } from '@/features/view/scene'
-import { meshBuffers, viewMesh } from '@/workers/view-mesh'
+import { acceleratedRaycast } from 'three-mesh-bvh'
+import { describe, expect, it } from 'vitest'
+import { sortedSteps } from '@/features/route/finder'
+import { boxAbout, FIELD_OF_VIEW, framingOf, matrixOf, meshGeometry, STANDARD_VIEWS, standFor } from '@/features/view/scene'
+import { lighterMesh } from '@/workers/reduced-mesh'
+import { SharedMemory } from '@/workers/shared-results'
+import { inMaterials, meshBuffers, meshBytes, meshTriangles, type ViewMesh, viewMesh, viewSurfaces } from '@/workers/view-mesh'
+import { buildTree, plantTree } from '@/workers/view-tree'
+import { boxSolid } from '../../core/test/helpers'
+
+const LOOKS = ['#000000', '#000001', '#000002', '#000003', '#000004'].map((colour, i) => ({
+  name: GROUPS[i],
+  material: { colour, roughness: 0.5, metalness: 0 },
+}))
 
 const solid: Solid = {
   kind: 'solid',
   positions: Float64Array.from([0, 0, 0, 4, 0, 0, 0, 3, 0, 0, 0, 5]),
   indices: Uint32Array.from([0, 2, 1, 0, 1, 3, 1, 2, 3, 0, 3, 2]),
-  group: Uint8Array.from([3, 0, 0, 2]),
-  letter: new Uint16Array(4),
-  layer: new Uint16Array(4),
-  layers: [],
-  part: new Uint16Array(4),
-  normals: Float32Array.from({ length: 36 }, (_, i) => i),
-  uvs: new Float32Array(24),
+  surface: Uint32Array.from([2, 0, 0, 1]),
+  labels: labelTable([
+    { ...PLAIN_ROW, group: FACE, look: FACE, letter: 0 },
+    { ...PLAIN_ROW, group: RETURN, look: RETURN },
+    { ...PLAIN_ROW, group: BACK, look: BACK },
+  ]),
+  attributes: {},
   letters: ['x'],
+  layers: [],
+  bands: [],
+  looks: LOOKS,
   lattice: 2 ** -14,
-  materials: Object.fromEntries(GROUPS.map((g, i) => [g, { colour: `#00000${i}`, roughness: 0.5, metalness: 0 }])) as Solid['materials'],
 }
 
+/** The corners of a triangle of a mesh, with their normals. */
+const corners = ({ positions, normals, indices }: ViewMesh, t: number) =>
+  [0, 1, 2].map((k) => {
+    const v = 3 * indices[3 * t + k]
+    return { at: [...positions.subarray(v, v + 3)], facing: [...normals.subarray(v, v + 3)].map((n) => n / 32767) }
+  })
+
 describe('viewMesh', () => {
-  it('hands every triangle to its group, with its normals and the group’s material', () => {
+  it('hands every triangle to its surface, with its letter and the surface’s material', () => {
     const mesh = viewMesh(solid)
-    expect(mesh.groups.map((g) => [g.group, g.positions.length / 9, g.material.colour])).toEqual([
-      ['face', 2, '#000000'],
-      ['return', 1, '#000002'],
-      ['back', 1, '#000003'],
+    expect(mesh.surfaces.map(({ group, start, count, material }) => [group, start, count, material.colour])).toEqual([
+      ['face', 0, 6, '#000000'],
+      ['return', 6, 3, '#000002'],
+      ['back', 9, 3, '#000003'],
     ])
-    expect([...mesh.groups[2].positions]).toEqual([0, 0, 0, 0, 3, 0, 4, 0, 0])
-    expect([...mesh.groups[0].normals.subarray(0, 9)]).toEqual([9, 10, 11, 12, 13, 14, 15, 16, 17])
+    expect(corners(mesh, 3).map((c) => c.at)).toEqual([
+      [0, 0, 0],
+      [0, 3, 0],
+      [4, 0, 0],
+    ])
+    for (const { facing } of corners(mesh, 3)) expect(facing[2]).toBeCloseTo(-1, 3)
+    expect([...mesh.letters]).toEqual([0, 0, NONE, NONE])
     expect(mesh.box).toEqual([0, 0, 0, 4, 3, 5])
-    expect(meshBuffers(mesh).length).toBe(9)
+    expect(meshBuffers(mesh).length).toBe(4)
+  })
+
+  it('is indexed: corners that agree are one vertex, those of a crease are not', () => {
+    const box = viewMesh(boxSolid([0, 0, 0], [1, 1, 1]))
+    expect(box.positions.length / 3).toBe(24)
+    expect(meshTriangles(box)).toBe(12)
+    // a million triangles stay under what may cross to the page
+    const ball = viewMesh(bumpy(200))
+    expect((meshBytes(ball) / meshTriangles(ball)) * 1e6).toBeLessThan(60e6)
   })
 })
+
+describe('the shape of a mesh', () => {
+  const shapeOf = (of: Solid) => viewSurfaces(of).shape
+
+  it('is the same in other materials, whose surfaces then fit the mesh that is there', () => {
+    const looks = LOOKS.map((look) => ({ ...look, material: { ...look.material, roughness: 0.9 } }))
+    const other: Solid = { ...solid, positions: solid.positions.slice(), looks }
+    expect(shapeOf(other)).toBe(shapeOf(solid))
+    expect(inMaterials(viewMesh(solid), viewSurfaces(other).surfaces)).toEqual(viewMesh(other))
+  })
+
+  it('is another where places, triangles, letters, directions or the grouping into materials differ', () => {
+    // face and return in one group and one material are one surface
+    const group = solid.labels.group.map((g) => (g === RETURN ? FACE : g))
+    const looks = LOOKS.map((look) => ({ ...look, material: LOOKS[0].material }))
+    const others: Solid[] = [
+      { ...solid, positions: solid.positions.map((v) => v + 1) },
+      { ...solid, indices: Uint32Array.from([...solid.indices.subarray(3), ...solid.indices.subarray(0, 3)]) },
+      { ...solid, labels: { ...solid.labels, letter: solid.labels.letter.map((v) => v + 1) } },
+      { ...solid, attributes: { normal: new Float32Array(36).fill(0.5) } },
+      { ...solid, labels: { ...solid.labels, group }, looks },
+    ]
+    const shapes = [solid, ...others].map(shapeOf)
+    expect(new Set(shapes).size).toBe(shapes.length)
+  })
+})
+
+describe('memory that threads share', () => {
+  it('is one object in each thread, however many results lie in it', () => {
+    const [here, there] = [new SharedMemory(), new SharedMemory()]
+    const positions = new Float64Array(new SharedArrayBuffer(24))
+    const result = (n: number) => ({ ok: true, value: { ...solid, positions, lattice: n }, issues: [] }) as StepOutcome
+    // structuredClone makes new objects for the same memory with every message, as going to another thread does
+    const [first, second] = [1, 2].map((n) => {
+      const { outcome } = there.adopted(structuredClone(here.packed(`${n}`, result(n))))
+      return outcome.ok ? (outcome.value as Solid).positions : undefined
+    })
+    expect(first?.buffer).toBeInstanceOf(SharedArrayBuffer)
+    expect(second?.buffer).toBe(first?.buffer)
+    positions[1] = 7
+    expect(second?.[1]).toBe(7)
+  })
+})
+
+describe('lighterMesh', () => {
+  it('has about as many triangles as asked, in the same box and the same surfaces', async () => {
+    const mesh = viewMesh(bumpy(160))
+    const light = await lighterMesh(mesh, 4000)
+    expect(meshTriangles(light)).toBeLessThan(8000)
+    expect(meshTriangles(light)).toBeGreaterThan(1000)
+    expect(light.surfaces.map((s) => s.group)).toEqual(mesh.surfaces.map((s) => s.group))
+    const box = solidBounds(light.positions)
+    box.forEach((v, i) => expect(Math.abs(v - mesh.box[i])).toBeLessThan(0.5))
+    expect(await lighterMesh(light, 1e6)).toBe(light)
+  })
+})
+
+describe('the tree for picking', () => {
+  it('finds the triangles that trying all of them finds, by the mesh’s own numbers', () => {
+    const mesh = viewMesh(bumpy(60))
+    const [geometry, plain] = [meshGeometry(mesh), meshGeometry(mesh)]
+    plantTree(geometry, structuredClone(buildTree(mesh)))
+    const fast = new THREE.Mesh(geometry, new THREE.MeshBasicMaterial())
+    fast.raycast = acceleratedRaycast
+    const slow = new THREE.Mesh(plain, new THREE.MeshBasicMaterial())
+    let hits = 0
+    for (let i = 0; i < 40; i++) {
+      const from = new THREE.Vector3(Math.sin(i) * 40, Math.cos(i * 1.7) * 40, Math.cos(i) * 40)
+      const caster = new THREE.Raycaster(from, new THREE.Vector3(0.37, 0.11, -0.23).sub(from).normalize())
+      const [a] = caster.intersectObject(fast)
+      const [b] = caster.intersectObject(slow)
+      expect(a?.faceIndex).toBe(b?.faceIndex)
+      if (a) hits++
+    }
+    expect(hits).toBe(40)
+  })
+})
+
+describe('boxAbout', () => {
+  it('holds pieces at their places', () => {
+    const box = [0, 0, 0, 2, 4, 6] as const
+    expect(boxAbout([])).toBeUndefined()
+    const turned = matrixOf({ position: [10, 0, 0], turn: [0, 0, 90], size: 2 })
+    expect(boxAbout([{ box }, { box, matrix: turned }])?.map((v) => Math.round(v))).toEqual([0, 0, 0, 10, 4, 12])
+  })
+})
+
+/** A closed skin of 4·n² triangles or so: a ball with bumps. */
+function bumpy(n: number): Solid {
+  const positions: number[] = []
+  const indices: number[] = []
+  for (let i = 0; i <= n; i++)
+    for (let j = 0; j < 2 * n; j++) {
+      const [a, b] = [(Math.PI * i) / n, (Math.PI * j) / n]
+      const r = 10 + 0.3 * Math.sin(9 * a) * Math.sin(8 * b)
+      positions.push(r * Math.sin(a) * Math.cos(b), r * Math.sin(a) * Math.sin(b), r * Math.cos(a))
+    }
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j < 2 * n; j++) {
+      const [a, b] = [2 * n * i + j, 2 * n * i + ((j + 1) % (2 * n))]
+      indices.push(a, a + 2 * n, b + 2 * n, a, b + 2 * n, b)
+    }
+  return solidFromTriangles({ positions, indices })
+}
 
 describe('standFor', () => {
   it('stands where the whole piece is in the frame, from every standard view, wide or tall', () => {
@@ -65,9 +206,10 @@ describe('standFor', () => {
 
 describe('the finder', () => {
   it('offers a step just where its input is what comes before, and else says why not', () => {
-    const fits = (before: 'outline' | 'solid' | undefined) => STEPS.filter((s) => misfit(s, before) === undefined).map((s) => s.kind)
-    expect(fits(undefined)).toEqual(['lettering', 'drawing', 'vector-file', 'traced-picture', 'plate', 'block'])
-    expect(fits('outline')).toEqual([
+    const route = (...kinds: string[]) => kinds.map((kind) => newStep(kind, kind))
+    const fits = (...kinds: string[]) => sortedSteps(route(...kinds), kinds.length, true).here.map(({ kind }) => kind.kind)
+    expect(fits()).toEqual(['lettering', 'drawing', 'vector-file', 'traced-picture', 'plate', 'block'])
+    expect(fits('lettering')).toEqual([
       'layers',
       'redraw',
       'extend',
@@ -87,8 +229,25 @@ describe('the finder', () => {
       'channel',
       'relief',
     ])
-    expect(fits('solid')).toEqual(['dress'])
-    for (const step of STEPS) for (const before of ['outline', 'solid', undefined] as const) expect(misfit(step, before) ?? 'fits.').toMatch(/\.$/)
+    expect(fits('lettering', 'extrude')).toEqual(['dress'])
+  })
+
+  it('says where on the route the others go in, and which go in nowhere', () => {
+    const route = ['lettering', 'extrude', 'dress'].map((kind) => newStep(kind, kind))
+    const { elsewhere, nowhere } = sortedSteps(route, 3, true)
+    expect(elsewhere.find(({ kind }) => kind.kind === 'offset')?.at).toBe(1)
+    expect(elsewhere.every(({ at }) => at === 1)).toBe(true)
+    expect(nowhere.map(({ kind }) => kind.kind)).toContain('lettering')
+    for (const { why } of nowhere) expect(why).toMatch(/\.$/)
+    // in another's place nothing goes elsewhere
+    expect(sortedSteps(route, 1, false).elsewhere).toEqual([])
+  })
+
+  it('has a picture of every step', () => {
+    for (const { kind } of STEPS) {
+      const png = readFileSync(new URL(`../public/steps/${kind}.png`, import.meta.url))
+      expect([...png.subarray(1, 4)], kind).toEqual([...Buffer.from('PNG')])
+    }
   })
 })
 

@@ -1,14 +1,14 @@
 import { assetSource, findFont } from '../cli/io'
 import { SHIPPED_FACES } from '../fonts/catalogue'
 import type { RouteStep } from '../src/document/schema'
-import { Memo } from '../src/evaluate/memo'
+import { Memo } from '../src/cache/memo'
 import { evaluateRoute } from '../src/evaluate/route'
 import { manifold, withScope } from '../src/kernel/manifold'
 import { orientedPaths } from '../src/outline/areas'
 import { flattenPath } from '../src/outline/flatten'
 import type { Outline } from '../src/outline/outline'
 import { toPairs } from '../src/outline/polygon'
-import { combineOutlines } from '../src/steps/combine'
+import { combineOutlines } from '../src/steps/outline/combine'
 import { stepKind } from '../src/steps/registry'
 import { median, timed } from './timing'
 
@@ -30,7 +30,7 @@ async function timeStep(input: Outline, kind: string, params: Record<string, unk
   const times: number[] = []
   for (let i = 0; i < 9; i++) {
     const begun = performance.now()
-    await found.evaluate(input, parsed, { assets, referred: [], memo: new Memo(), progress: () => {}, breathe: async () => {} })
+    await found.evaluate(input, parsed, { assets, inputs: {}, memo: new Memo(), progress: () => {}, breathe: async () => {} })
     times.push(performance.now() - begun)
   }
   return median(times.slice(2))

@@ -1,9 +1,9 @@
 /** How much Kelvar's setting of text costs over HarfBuzz's shaping of the same text alone. */
 import { assetSource, findFont } from '../cli/io'
-import { Memo } from '../src/evaluate/memo'
-import { letteringParams } from '../src/steps/lettering/schema'
-import { setText } from '../src/steps/lettering/set-text'
-import { graphemes } from '../src/steps/lettering/letters'
+import { Memo } from '../src/cache/memo'
+import { letteringParams } from '../src/steps/source/lettering/schema'
+import { setText } from '../src/steps/source/lettering/set-text'
+import { graphemes } from '../src/document/letters'
 import { evaluateRoute } from '../src/evaluate/route'
 import { median, timed } from './timing'
 

@@ -5,7 +5,7 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { afterAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../fonts/catalogue'
-import { newProject } from '../src/document/new-project'
+import { newProject } from '../src/project/new-project'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
 const folder = mkdtempSync(join(tmpdir(), 'kelvar-'))

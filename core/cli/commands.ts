@@ -1,17 +1,18 @@
 import { z } from 'zod'
 import { checkMesh } from '../src/check/check'
-import { readDocumentText } from '../src/document/read'
+import { readDocumentText } from '../src/project/read'
 import type { RouteStep } from '../src/document/schema'
 import { evaluateRoute, type RouteReport } from '../src/evaluate/route'
 import { PROFILE_NAMES } from '../src/solid/profile'
+import { bakedAssembly, copyCount } from '../src/solid/assembly'
 import { triangleCount } from '../src/solid/solid'
-import { fieldsOf } from '../src/steps/fields'
+import { fieldsOf, inputsOf } from '../src/steps/fields'
 import { STEPS, stepKind } from '../src/steps/registry'
-import type { StepContext, Value } from '../src/steps/step'
-import { Memo } from '../src/evaluate/memo'
+import type { StepContext, StepKind, Value } from '../src/steps/step'
+import { Memo } from '../src/cache/memo'
 import { CommandError } from './errors'
 import { assetSource, openFont, readBytes, readMesh, readValue, writeValue } from './io'
-import type { Options } from './main'
+import type { Options } from './options'
 
 type Command = (args: string[], options: Options, json: boolean) => Promise<number>
 
@@ -136,7 +137,7 @@ async function run(args: string[], options: Options, json: boolean): Promise<num
   const [name, file] = args
   const kind = stepKind(name ?? '')
   if (!kind) throw new CommandError('unknown-step', `There is no step “${name ?? ''}”.`, `Steps: ${STEPS.map((s) => s.kind).join(', ')}.`)
-  if (kind.takes !== 'nothing' && !file)
+  if (kind.takes.length > 0 && !file)
     throw new CommandError('usage', `${kind.title} works on a file, but none was named.`, `kelvar run ${name} FILE --out FILE.`)
   const params = kind.params.safeParse(settings(options.set ?? []))
   if (!params.success) {
@@ -144,14 +145,23 @@ async function run(args: string[], options: Options, json: boolean): Promise<num
     throw new CommandError('bad-value', `${issue.path.join('.') || 'The settings'}: ${issue.message}`, `See kelvar steps --json for ${kind.kind}.`)
   }
   const value = file ? await readValue(file) : undefined
-  const referred = await Promise.all((options.with ?? []).map((other) => readValue(other)))
-  const context: StepContext = { assets: assetSource(), referred, memo: new Memo(), progress: () => {}, breathe: async () => {} }
+  const inputs = await withFiles(kind, params.data as Record<string, unknown>, options.with ?? [])
+  const context: StepContext = { assets: assetSource(), inputs, memo: new Memo(), progress: () => {}, breathe: async () => {} }
   const outcome = await kind.evaluate(value, params.data, context)
   if (!outcome.ok) throw new CommandError(outcome.issue.code, outcome.issue.message, outcome.issue.remedy)
   for (const issue of outcome.issues) process.stderr.write(`kelvar: ${issue.message}\n  ${issue.remedy} [${issue.code}]\n`)
   await writeValue(outcome.value, out, file ?? kind.title)
   say({ file: out, ...facts(outcome.value) }, json)
   return 0
+}
+
+/** The files given by --with as the step's inputs: one each, in their order, all that are left for the last. */
+async function withFiles(kind: StepKind, params: Record<string, unknown>, files: readonly string[]): Promise<Record<string, Value[]>> {
+  const inputs = inputsOf(kind, params)
+  if (files.length > 0 && inputs.length === 0)
+    throw new CommandError('usage', `${kind.title} works with nothing besides its file.`, 'Leave --with out, or see its settings in kelvar steps.')
+  const values = await Promise.all(files.map((file) => readValue(file)))
+  return Object.fromEntries(inputs.map(({ name }, i) => [name, i === inputs.length - 1 ? values.slice(i) : values.slice(i, i + 1)]))
 }
 
 /** name=value pairs to nested params; values are JSON where they parse as such, else text. "front.inset=2" goes inside. */
@@ -202,14 +212,16 @@ async function steps(_args: string[], _options: Options, json: boolean): Promise
       title,
       summary,
       takes,
-      gives,
+      gives: typeof gives === 'function' ? takes.map((kind) => gives(kind)) : [gives],
       params: z.toJSONSchema(params, { io: 'input' }),
     }))
     process.stdout.write(`${JSON.stringify(list, null, 2)}\n`)
     return 0
   }
   for (const step of STEPS) {
-    process.stdout.write(`${step.kind}  (${step.family}: ${step.takes} → ${step.gives})\n  ${step.summary}\n`)
+    process.stdout.write(
+      `${step.kind}  (${step.family}: ${step.takes.join(' or ') || 'nothing'} → ${typeof step.gives === 'function' ? step.takes.map(step.gives).join(' or ') : step.gives})\n  ${step.summary}\n`,
+    )
     for (const [name, field] of fieldsOf(step))
       process.stdout.write(`    ${name}: ${field.title ?? ''}${field.unit ? `, ${field.unit}` : ''} (${JSON.stringify(field.default)})\n`)
   }
@@ -231,8 +243,9 @@ async function finish(report: RouteReport, out: string, name: string, json: bool
 
 function facts(value: Value): Record<string, unknown> {
   if (value.kind === 'outline') return { shapes: value.regions.length, letters: value.letters.length }
-  const { sound, parts, volume, area, size } = checkMesh(value, { deep: false })
-  return { triangles: triangleCount(value), closed: sound, parts, volume, area, size }
+  const solid = value.kind === 'assembly' ? bakedAssembly(value) : value
+  const { sound, parts, volume, area, size } = checkMesh(solid, { deep: false })
+  return { ...(value.kind === 'assembly' ? { copies: copyCount(value) } : {}), triangles: triangleCount(solid), closed: sound, parts, volume, area, size }
 }
 
 function say(facts: Record<string, unknown>, json: boolean): void {

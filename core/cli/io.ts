@@ -2,15 +2,15 @@ import { readFileSync, statSync, writeFileSync } from 'node:fs'
 import { basename, dirname, extname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { SHIPPED_FACES, type ShippedFace } from '../fonts/catalogue'
-import { hashBytes } from '../src/evaluate/hash'
+import { hashBytes } from '../src/cache/hash'
 import { FontError, FontFace } from '../src/font/face'
 import { unpackFont } from '../src/font/unpack'
 import { FormatError, MAX_MODEL_BYTES, type MeshData } from '../src/format/mesh-data'
 import { readPicture } from '../src/format/picture'
 import type { Outline } from '../src/outline/outline'
-import { connectedParts, NO_LETTER, type Solid } from '../src/solid/solid'
+import { bakedAssembly } from '../src/solid/assembly'
+import { solidFromTriangles } from '../src/solid/from-triangles'
 import { type AssetSource, MissingAssetError, type Value } from '../src/steps/step'
-import { weldByPosition } from '../src/check/check'
 import { CommandError } from './errors'
 
 export function readBytes(file: string, limit = MAX_MODEL_BYTES): Uint8Array {
@@ -24,7 +24,7 @@ export function readBytes(file: string, limit = MAX_MODEL_BYTES): Uint8Array {
   }
 }
 
-export function writeBytes(file: string, bytes: Uint8Array | string): void {
+function writeBytes(file: string, bytes: Uint8Array | string): void {
   try {
     writeFileSync(file, bytes)
   } catch {
@@ -91,7 +91,9 @@ export async function readValue(file: string): Promise<Value> {
     const { readDxf } = await import('../src/format/dxf')
     return told(readDxf(new TextDecoder().decode(readBytes(file))))
   }
-  return solidFromMesh(await readMesh(file))
+  const mesh = await readMesh(file)
+  if (mesh.indices.length === 0) throw new FormatError('The file holds no triangles.')
+  return solidFromTriangles(mesh)
 }
 
 /** A drawing's outline; what could not be read of it is said on standard error. */
@@ -111,38 +113,9 @@ export async function readMesh(file: string): Promise<MeshData> {
   throw new CommandError('unknown-ending', `Files ending in “${ending || 'nothing'}” are not read as models.`, 'Give a .stl, .glb, .obj, .ply or .3mf file.', 2)
 }
 
-/** A solid of bare triangles: everything is face, shaded flat. Throws FormatError when there are none. */
-function solidFromMesh(mesh: MeshData): Solid {
-  const { positions, indices } = weldByPosition(mesh)
-  const triangles = indices.length / 3
-  if (triangles === 0) throw new FormatError('The file holds no triangles.')
-  const normals = new Float32Array(9 * triangles)
-  for (let t = 0; t < triangles; t++) {
-    const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
-    const u = [0, 1, 2].map((k) => positions[b + k] - positions[a + k])
-    const v = [0, 1, 2].map((k) => positions[c + k] - positions[a + k])
-    const n = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]]
-    const length = Math.hypot(n[0], n[1], n[2]) || 1
-    for (let i = 0; i < 9; i++) normals[9 * t + i] = n[i % 3] / length
-  }
-  return {
-    kind: 'solid',
-    positions,
-    indices,
-    group: new Uint8Array(triangles),
-    letter: new Uint16Array(triangles).fill(NO_LETTER),
-    layer: new Uint16Array(indices.length / 3),
-    layers: [],
-    part: connectedParts(indices, positions.length / 3).part,
-    normals,
-    uvs: new Float32Array(6 * triangles),
-    letters: [],
-    lattice: 2 ** -14,
-  }
-}
-
-/** Writes a value by the file's ending. */
-export async function writeValue(value: Value, file: string, name: string): Promise<void> {
+/** Writes a value by the file's ending; an assembly as one solid. */
+export async function writeValue(given: Value, file: string, name: string): Promise<void> {
+  const value = given.kind === 'assembly' ? bakedAssembly(given) : given
   const ending = extname(file).toLowerCase()
   const refuse = (what: string, endings: string) =>
     new CommandError('unknown-ending', `${what} cannot be written as “${ending || 'a file without an ending'}”.`, `Use ${endings}.`)

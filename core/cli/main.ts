@@ -1,5 +1,5 @@
-import { parseArgs } from 'node:util'
 import { CommandError } from './errors'
+import { parseOptions } from './options'
 
 const USAGE = `kelvar: three-dimensional lettering on the command line
 
@@ -20,7 +20,7 @@ export async function main(args: string[]): Promise<number> {
   // a reader that has seen enough, as in `kelvar steps | head`, is no fault
   process.stdout.on('error', (error: NodeJS.ErrnoException) => process.exit(error.code === 'EPIPE' ? 0 : 74))
   try {
-    const { values, positionals } = parse(args)
+    const { values, positionals } = parseOptions(args)
     const [command, ...rest] = positionals
     if (!command || values.help) {
       ;(command || values.help ? process.stdout : process.stderr).write(USAGE)
@@ -35,43 +35,6 @@ export async function main(args: string[]): Promise<number> {
     process.stderr.write(json ? `${JSON.stringify({ error: { code, message, remedy } })}\n` : `kelvar: ${message}\n  ${remedy} [${code}]\n`)
     return status
   }
-}
-
-export type Options = ReturnType<typeof parse>['values']
-
-function parse(args: string[]) {
-  try {
-    return parseArgs({
-      args: joinNegativeNumbers(args),
-      allowPositionals: true,
-      options: {
-        font: { type: 'string' },
-        size: { type: 'string' },
-        depth: { type: 'string' },
-        profile: { type: 'string' },
-        edge: { type: 'string' },
-        out: { type: 'string' },
-        piece: { type: 'string' },
-        until: { type: 'string' },
-        with: { type: 'string', multiple: true },
-        set: { type: 'string', multiple: true },
-        json: { type: 'boolean' },
-        help: { type: 'boolean', short: 'h' },
-      },
-    })
-  } catch (error) {
-    throw new CommandError('usage', (error as Error).message.split('\n')[0], 'See kelvar --help.')
-  }
-}
-
-/** parseArgs takes "--size -1" for two options; the person means a value, which is then refused with its reason. */
-function joinNegativeNumbers(args: string[]): string[] {
-  const out: string[] = []
-  for (let i = 0; i < args.length; i++) {
-    if (/^--\w+$/.test(args[i]) && /^-\d/.test(args[i + 1] ?? '')) out.push(`${args[i]}=${args[++i]}`)
-    else out.push(args[i])
-  }
-  return out
 }
 
 function describe(error: unknown): { code: string; message: string; remedy: string; status: number } {

@@ -1,6 +1,6 @@
 /** Writes facts.ts: what the catalogue says of every shipped file and would otherwise be copied by hand. Run: npm run faces */
 import { readFileSync, writeFileSync } from 'node:fs'
-import { hashBytes } from '../src/evaluate/hash'
+import { hashBytes } from '../src/cache/hash'
 import { writeRanges } from '../src/font/coverage'
 import { FontFace } from '../src/font/face'
 import { FACE_FILES } from './files'

@@ -3,8 +3,8 @@ import { SHIPPED_FACES } from '../fonts/catalogue'
 import { FontError, FontFace } from '../src/font/face'
 import { readFaceFacts } from '../src/font/facts'
 import { unpackFont } from '../src/font/unpack'
-import { letteringParams } from '../src/steps/lettering/schema'
-import { setText } from '../src/steps/lettering/set-text'
+import { letteringParams } from '../src/steps/source/lettering/schema'
+import { setText } from '../src/steps/source/lettering/set-text'
 import { fontBytes } from './helpers'
 
 const MUTATIONS = 1000

@@ -5,8 +5,11 @@ import { SHIPPED_FACES, type ShippedFace } from '../fonts/catalogue'
 import type { RouteStep } from '../src/document/schema'
 import { FontFace } from '../src/font/face'
 import { scaling } from '../src/outline/affine'
-import { type Path, transformPath } from '../src/outline/path'
-import { regionPolygons } from '../src/outline/polygon'
+import { type Path, PathBuilder, transformPath } from '../src/outline/path'
+import { pathPolygons, type PolygonSet, regionPolygons } from '../src/outline/polygon'
+import { solidFromTriangles } from '../src/solid/from-triangles'
+import { type LabelRow, labelTable, PLAIN_ROW } from '../src/solid/labels'
+import type { Solid } from '../src/solid/solid'
 
 export const assets = assetSource()
 
@@ -84,4 +87,25 @@ export function together(...meshes: { positions: Float64Array; indices: Uint32Ar
     indices.push(...Array.from(mesh.indices, (v) => v + base))
   }
   return { positions: Float64Array.from(positions), indices: Uint32Array.from(indices) }
+}
+
+/** A box as a solid: all of it one surface of the labels given. */
+export function boxSolid(
+  least: readonly [number, number, number],
+  most: readonly [number, number, number],
+  row: Partial<LabelRow> = {},
+  names: Partial<Pick<Solid, 'letters' | 'layers' | 'bands' | 'looks'>> = {},
+): Solid {
+  const solid = solidFromTriangles(boxMesh(...least, ...most))
+  return { ...solid, ...names, labels: labelTable([{ ...PLAIN_ROW, ...row }]) }
+}
+
+/** The polygons of straight-sided contours, on the usual lattice. */
+export function polygons(...contours: (readonly [number, number])[][]): PolygonSet {
+  const paths = contours.map((points) => {
+    const path = new PathBuilder(...points[0])
+    for (const p of points.slice(1)) path.lineTo(...p)
+    return path.build(true)
+  })
+  return pathPolygons(paths, 0.02, 2 ** -14)
 }

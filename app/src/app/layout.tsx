@@ -3,6 +3,7 @@ import '@fontsource-variable/instrument-sans/index.css'
 import type { Metadata } from 'next'
 import { cookies, headers } from 'next/headers'
 import type { ReactNode } from 'react'
+import { ServerState } from '@/state/server-state'
 import { NONCE_HEADER } from '@/ui/nonce'
 import { THEME_COOKIE } from '@/ui/theme-cookie'
 import { SCRIPT_FACES } from '@/ui/script-faces'
@@ -21,7 +22,9 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
         <style nonce={nonce} dangerouslySetInnerHTML={{ __html: SCRIPT_FACES }} />
       </head>
       <body>
-        <StyleRegistry nonce={nonce}>{children}</StyleRegistry>
+        <StyleRegistry nonce={nonce}>
+          <ServerState>{children}</ServerState>
+        </StyleRegistry>
       </body>
     </html>
   )

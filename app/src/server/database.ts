@@ -6,6 +6,7 @@ import { ProjectsAndAssets } from './migrations/0001-projects-and-assets'
 import { TypeCase } from './migrations/0002-type-case'
 import { Profiles } from './migrations/0003-profiles'
 import { Revisions } from './migrations/0004-revisions'
+import { AssetParts } from './migrations/0005-asset-parts'
 
 const environment = z.object({
   /** postgresql://user@127.0.0.1:port/database; set by ./start and ./test */
@@ -24,6 +25,7 @@ export function databaseOptions(url: string): Options {
         { name: '0002-type-case', class: TypeCase },
         { name: '0003-profiles', class: Profiles },
         { name: '0004-revisions', class: Revisions },
+        { name: '0005-asset-parts', class: AssetParts },
       ],
       snapshot: false,
     },

@@ -59,7 +59,7 @@ function gateTryOuts(): TryOut[] {
 }
 
 /** The entrance sign of the Tern Quay Lantern Fair. */
-export function gateSign(): ProjectDocument {
+function gateSign(): ProjectDocument {
   return {
     format: 'kelvar',
     version: DOCUMENT_VERSION,
@@ -93,6 +93,7 @@ export function gateSign(): ProjectDocument {
       {
         id: 'lantern-script',
         name: 'Lantern Fair',
+        place: { position: [0, -62, -4], turn: [0, 0, 0], size: 1 },
         route: [
           { id: 'lettering-1', kind: 'lettering', on: true, params: { text: 'Lantern Fair', font: fontOf('pacifico'), size: 34 } },
           { id: 'extrude-1', kind: 'extrude', on: true, params: { depth: 10, front: { profile: 'round', inset: 1.4, height: 1.8 } } },
@@ -112,6 +113,7 @@ export function gateSign(): ProjectDocument {
       {
         id: 'pier-number',
         name: 'Pier 7',
+        place: { position: [0, 94, -6], turn: [0, 0, 0], size: 1 },
         route: [
           { id: 'lettering-1', kind: 'lettering', on: true, params: { text: 'PIER\n7', font: fontOf('alfa-slab'), size: 30, leading: 82 } },
           { id: 'extrude-1', kind: 'extrude', on: true, params: { depth: 9, front: { profile: 'stepped', inset: 1.6, height: 2.2 } } },
@@ -160,7 +162,7 @@ const words = (text: string, id: string, size: number, more: Record<string, unkn
 })
 
 /** Signs for the stalls: words round a ring, on an arc, in columns, drawn together, from right to left. */
-export function stallSigns(): ProjectDocument {
+function stallSigns(): ProjectDocument {
   const river = 'River Boats'
   return {
     format: 'kelvar',
@@ -265,7 +267,7 @@ function lanternShapes() {
 }
 
 /** What is drawn for the fair: a tied word, a lantern in layers, a plate with words cut out, a word in waves. */
-export function drawnThings(): ProjectDocument {
+function drawnThings(): ProjectDocument {
   const word = 'Harbour'
   return {
     format: 'kelvar',
@@ -396,7 +398,7 @@ export function drawnThings(): ProjectDocument {
 }
 
 /** What letters can be made into: swollen, bent, lit from within, inlaid, stamped. */
-export function madeLetters(): ProjectDocument {
+function madeLetters(): ProjectDocument {
   const step = (kind: string, params: Record<string, unknown>) => ({ id: `${kind}-1`, kind, on: true, params })
   return {
     format: 'kelvar',
@@ -534,7 +536,7 @@ export function madeLetters(): ProjectDocument {
 }
 
 /** One word in every form there is, side by side. */
-export function oneWord(): ProjectDocument {
+function oneWord(): ProjectDocument {
   const step = (kind: string, params: Record<string, unknown>) => ({ id: `${kind}-1`, kind, on: true, params })
   const made = (id: string, name: string, ...route: ReturnType<typeof step>[]) => ({ id, name, route })
   const word = (font: string, more: Record<string, unknown> = {}) => words('Quay', font, 40, more)

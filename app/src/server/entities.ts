@@ -63,12 +63,13 @@ export const Revision = new EntitySchema<RevisionRow>({
   },
 })
 
-/** Bytes that projects refer to, named by their SHA-256. */
+/** A file that projects refer to, named by its SHA-256; its bytes lie in parts beside it, see assets.ts. */
 export interface AssetRow {
   sha256: string
   name: string
   type: string
-  bytes: Buffer
+  /** bytes; as text, since it may be more than 2³¹ */
+  size: string
   /** of a font: see core/src/font/facts.ts; null for what was kept before there were any */
   facts: unknown
   /** whether the type case shows it */
@@ -83,7 +84,7 @@ export const Asset = new EntitySchema<AssetRow>({
     sha256: { type: 'text', primary: true },
     name: { type: 'text' },
     type: { type: 'text' },
-    bytes: { type: 'blob', lazy: true },
+    size: { type: 'bigint' },
     facts: { type: 'json', columnType: 'jsonb', nullable: true },
     listed: { type: 'boolean', default: true },
     createdAt: { type: 'datetime', columnType: 'timestamptz' },
@@ -91,7 +92,7 @@ export const Asset = new EntitySchema<AssetRow>({
 })
 
 /** An edge profile kept in the cabinet; every project can use it, and copies it when it does. */
-export interface ProfileRow {
+interface ProfileRow {
   id: string
   name: string
   /** nodes in mm, see core/src/solid/profile-drawing.ts */

@@ -1,14 +1,13 @@
-import { hashBytes } from '@kelvar/core/evaluate/hash'
 import { readWebp } from '@kelvar/core/webp-on-node'
 import { FormatError } from '@kelvar/core/format/mesh-data'
 import { pictureKind, readPicture } from '@kelvar/core/format/picture'
-import { readDrawing } from '@kelvar/core/steps/vector-file/index'
+import { readDrawing } from '@kelvar/core/steps/source/vector-file/index'
 import type { EntityManager } from '@mikro-orm/postgresql'
-import { Asset } from './entities'
+import { storeAsset } from './assets'
 
 export const MAX_FILE_BYTES = 20 * 1024 * 1024
 
-export type AddedFile =
+type AddedFile =
   | { sha256: string; name: string; bytes: number; width: number; height: number }
   | { sha256: string; name: string; bytes: number; layers: number; ignored: readonly string[] }
   | { problem: { code: string; message: string; remedy: string } }
@@ -29,8 +28,6 @@ export async function addFile(em: EntityManager, file: Uint8Array, name: string)
 }
 
 async function keep(em: EntityManager, file: Uint8Array, name: string, type: 'vector' | 'picture'): Promise<{ sha256: string; name: string; bytes: number }> {
-  const sha256 = hashBytes(file)
-  if (!(await em.count(Asset, { sha256 })))
-    await em.insert(Asset, { sha256, name, type, bytes: Buffer.from(file), facts: null, listed: false, createdAt: new Date() })
-  return { sha256, name, bytes: file.length }
+  const { sha256, size } = await storeAsset(em, { name, type }, file)
+  return { sha256, name, bytes: size }
 }

@@ -1,9 +1,10 @@
-import { hashBytes } from '@kelvar/core/evaluate/hash'
+import { hashBytes } from '@kelvar/core/cache/hash'
 import { FontError, FontFace } from '@kelvar/core/font/face'
 import { type FaceFacts, faceFacts, readFaceFacts } from '@kelvar/core/font/facts'
 import { unpackFont } from '@kelvar/core/font/unpack'
 import { SHIPPED_FACES, type ShippedFace } from '@kelvar/core/fonts'
 import type { EntityManager } from '@mikro-orm/postgresql'
+import { storeAsset } from './assets'
 import { Asset } from './entities'
 
 /** A face as the type case lists it. */
@@ -14,7 +15,7 @@ export interface ListedFace extends FaceFacts {
   readonly shipped?: string
 }
 
-export type AddedFaces = { faces: ListedFace[]; notes: string[] } | { problem: { code: string; message: string; remedy: string } }
+type AddedFaces = { faces: ListedFace[]; notes: string[] } | { problem: { code: string; message: string; remedy: string } }
 
 export function shippedFacts(face: ShippedFace): FaceFacts {
   return {
@@ -33,7 +34,7 @@ export async function listFaces(em: EntityManager): Promise<ListedFace[]> {
   const rows = await em
     .getConnection()
     .execute<{ sha256: string; length: number; facts: unknown }[]>(
-      `select sha256, octet_length(bytes) as length, facts from asset where type = 'font' and listed and facts is not null`,
+      `select sha256, size::int as length, facts from asset where type = 'font' and listed and facts is not null`,
     )
   const order = new Map(SHIPPED_FACES.map((face, i) => [face.sha256, { place: i, id: face.id }]))
   return rows
@@ -83,7 +84,7 @@ export async function addFaces(em: EntityManager, file: Uint8Array): Promise<Add
     if (name !== facts.name) notes.push(`Another face calls itself ${facts.name}; this one is listed as ${name}.`)
     const kept = { ...facts, name }
     if (!(await em.nativeUpdate(Asset, { sha256 }, { listed: true, facts: kept, name })))
-      await em.insert(Asset, { sha256, name, type: 'font', bytes: Buffer.from(bytes), facts: kept, listed: true, createdAt: new Date() })
+      await storeAsset(em, { name, type: 'font', facts: kept, listed: true }, bytes)
     faces.push({ ...kept, sha256, bytes: bytes.length })
   }
   return { faces, notes }

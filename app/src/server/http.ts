@@ -1,3 +1,4 @@
+import { cutText } from '@kelvar/core/document/words'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { z } from 'zod'
 import { database } from './database'
@@ -101,3 +102,16 @@ export const base64Png = z
   .regex(/^iVBOR[A-Za-z0-9+/=]+$/, 'The picture is no PNG.')
 
 export const pngAnswer = (png: Buffer) => new Response(new Uint8Array(png), { headers: { 'content-type': 'image/png', 'cache-control': 'no-cache' } })
+
+/** A file's name from a header, percent-encoded, as it is shown; it never touches the file system. Cut between letters, never inside one. */
+export function fileName(header: string | null, otherwise: string): string {
+  try {
+    const name = decodeURIComponent(header ?? '')
+      .replace(/\p{Control}/gu, '')
+      .split(/[\\/]/)
+      .at(-1)
+    return cutText(name ?? '', 120) || otherwise
+  } catch {
+    return otherwise
+  }
+}

@@ -26,7 +26,7 @@ export async function listProfiles(em: EntityManager): Promise<KeptProfile[]> {
   return rows.flatMap(({ id, name, drawn }) => (nodePath.safeParse(drawn).success ? [{ id, name, drawn }] : []))
 }
 
-export type KeepProfileResult = { profile: KeptProfile } | { problem: { code: string; message: string; remedy: string } }
+type KeepProfileResult = { profile: KeptProfile } | { problem: { code: string; message: string; remedy: string } }
 
 /** Keeps a profile under its name, over an older one of that name. */
 export async function keepProfile(em: EntityManager, { name, drawn }: z.infer<typeof profileToKeep>): Promise<KeepProfileResult> {

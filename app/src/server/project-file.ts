@@ -1,21 +1,19 @@
 import type { ProjectDocument } from '@kelvar/core/document/schema'
-import { readProjectFile, writeProjectFile } from '@kelvar/core/format/project-file'
+import { projectFile, readProjectFile } from '@kelvar/core/format/project-file'
 import type { EntityManager } from '@mikro-orm/postgresql'
+import { assetParts } from './assets'
 import { Asset } from './entities'
 import { addFile } from './files'
 import { addFaces } from './fonts'
 import { createProject, findProject } from './projects'
 
-/** A project with all it carries as one file, and its name; undefined when there is none. */
-export async function takeOut(em: EntityManager, id: string): Promise<{ name: string; bytes: Uint8Array } | undefined> {
+/** A project with all it carries as one file, chunk by chunk, and its name; undefined when there is none. */
+export async function takeOut(em: EntityManager, id: string): Promise<{ name: string; chunks: AsyncGenerator<Uint8Array> } | undefined> {
   const row = await findProject(em, id)
-  if (!row) return undefined
-  const wanted = row.document.assets.map((asset) => asset.sha256)
-  const rows = await em.find(Asset, { sha256: { $in: wanted } }, { populate: ['bytes'] })
-  return { name: row.name, bytes: writeProjectFile(row.document, new Map(rows.map((asset) => [asset.sha256, new Uint8Array(asset.bytes)]))) }
+  return row ? { name: row.name, chunks: projectFile(row.document, (sha256) => assetParts(em, sha256)) } : undefined
 }
 
-export type BroughtIn = { id: string } | { problem: { code: string; message: string; remedy: string } }
+type BroughtIn = { id: string } | { problem: { code: string; message: string; remedy: string } }
 
 /**
  * Makes a project of a file that was taken out, here or elsewhere. All it carries is read for real, as if it had been added by hand;

@@ -1,9 +1,10 @@
 import { randomUUID } from 'node:crypto'
-import { differences } from '@kelvar/core/document/differences'
-import { newProject } from '@kelvar/core/document/new-project'
-import { readDocument } from '@kelvar/core/document/read'
+import { differences } from '@kelvar/core/project/differences'
+import { newProject } from '@kelvar/core/project/new-project'
+import { readDocument } from '@kelvar/core/project/read'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
 import type { EntityManager } from '@mikro-orm/postgresql'
+import { carriedBytes, MAX_PROJECT_ASSETS } from './assets'
 import { Project, type ProjectRow, Revision } from './entities'
 import { thinOut } from './revisions'
 
@@ -18,10 +19,14 @@ export interface ProjectSummary {
   removedAt?: string
 }
 
-export type SaveResult = { saved: true; revision: number } | { saved: false; reason: 'conflict'; revision: number } | { saved: false; reason: 'gone' }
+type SaveResult =
+  | { saved: true; revision: number }
+  | { saved: false; reason: 'conflict'; revision: number }
+  | { saved: false; reason: 'gone' }
+  | { saved: false; reason: 'too-large'; bytes: number }
 
 /** How long a removed project can be put back, days. */
-export const KEEP_REMOVED_DAYS = 30
+const KEEP_REMOVED_DAYS = 30
 
 /** All projects, the one changed last first; those removed not long ago too, where they are asked for. */
 export async function listProjects(em: EntityManager, removed = false): Promise<ProjectSummary[]> {
@@ -91,6 +96,8 @@ export function saveProject(em: EntityManager, id: string, baseRevision: number,
         tx.getTransactionContext(),
       )
     if (!before) return { saved: false, reason: 'gone' }
+    const bytes = await carriedBytes(tx, document)
+    if (bytes > MAX_PROJECT_ASSETS) return { saved: false, reason: 'too-large', bytes }
     // the row is locked: nobody else changes it before this is done
     const saved = before.revision === baseRevision
     if (saved)

@@ -50,7 +50,7 @@ export function useIsLong(going: boolean): boolean {
 }
 
 /** Work that a person may stop. */
-export interface LongWork {
+interface LongWork {
   readonly busy: boolean
   /** 0 to 1, where it is known */
   readonly done: number | undefined

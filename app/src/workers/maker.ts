@@ -1,35 +1,39 @@
-import { proxy, type Remote, wrap } from 'comlink'
+import { proxy, transfer } from 'comlink'
+import { browserWorker } from './browser-worker'
 import type { MakerApi } from './messages'
+import { SharedResults } from './shared-results'
+import { Supervisor } from './supervisor'
 
-/** Starts a worker that makes solids; resolves once it listens. Two are used: one for the view, one for slow questions. */
-function startMaker(): Promise<Remote<MakerApi>> {
-  const worker = new Worker(new URL('./maker.worker.ts', import.meta.url), { type: 'module' })
-  return new Promise((resolve, reject) => {
-    worker.addEventListener('error', (event) => reject(new Error(event.message || 'the worker did not start')), { once: true })
-    worker.addEventListener('message', function ready(event) {
-      if (event.data !== 'ready') return
-      worker.removeEventListener('message', ready)
-      resolve(wrap<MakerApi>(worker))
-    })
+const results = new SharedResults()
+const listeners = new Set<(why: 'ended' | 'broken') => void>()
+
+function supervised(): Supervisor<MakerApi> {
+  return new Supervisor<MakerApi>(() => browserWorker(new Worker(new URL('./maker.worker.ts', import.meta.url), { type: 'module' })), {
+    begin: async (api) => {
+      const port = results.connect()
+      await api.begin(transfer(port, [port]))
+    },
+    onAfresh: (why) => {
+      for (const listener of listeners) listener(why)
+    },
   })
 }
 
-/** One worker started at first use; a failed start is tried again by the next caller. */
-function once(): () => Promise<Remote<MakerApi>> {
-  let maker: Promise<Remote<MakerApi>> | undefined
+/** Makes what the view shows: always free for the next keystroke. */
+export const viewMaker = supervised()
+
+// it gets ready while the page itself is still being put together
+if (typeof window !== 'undefined') viewMaker.warm()
+
+/** For pictures, checks and files, which may take seconds. It has what the view's worker made, and need not make it again. */
+export const desk = supervised()
+
+/** Hears when a worker was started afresh. Returns a function that ends it. */
+export function onAfresh(listener: (why: 'ended' | 'broken') => void): () => void {
+  listeners.add(listener)
   return () => {
-    maker ??= startMaker().catch((error) => {
-      maker = undefined
-      throw error
-    })
-    return maker
+    listeners.delete(listener)
   }
 }
-
-/** For what the view shows: always free for the next keystroke. */
-export const makerForView = once()
-
-/** For pictures, checks and files, which may take seconds. */
-export const makerForQuestions = once()
 
 export { proxy }

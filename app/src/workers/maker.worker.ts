@@ -1,150 +1,188 @@
+import { Memo } from '@kelvar/core/cache/memo'
 import { checkMesh } from '@kelvar/core/check/check'
-import { Memo } from '@kelvar/core/evaluate/memo'
+import { constantParams, START } from '@kelvar/core/document/moment'
 import type { RouteStep } from '@kelvar/core/document/schema'
-import { evaluateRoute, type RouteReport } from '@kelvar/core/evaluate/route'
-import { FontFace } from '@kelvar/core/font/face'
-import { bordersOf } from '@kelvar/core/outline/areas'
-import { type Picture, readPicture } from '@kelvar/core/format/picture'
-import { regionRidge } from '@kelvar/core/steps/forming'
+import { planRoute } from '@kelvar/core/evaluate/plan'
+import { type EvaluateOptions, evaluateRoute, resultKey, type RouteReport } from '@kelvar/core/evaluate/route'
+import { type FontFace, loadHarfBuzz } from '@kelvar/core/font/face'
 import { loadManifold } from '@kelvar/core/kernel/manifold'
+import { bordersOf } from '@kelvar/core/outline/areas'
+import { editableShapes, textOf } from '@kelvar/core/outline/letter-shapes'
 import { type Outline, placedPaths } from '@kelvar/core/outline/outline'
-import { alternatesOf, drawPaths } from '@kelvar/core/steps/lettering/alternates'
-import { featurePreviews } from '@kelvar/core/steps/lettering/previews'
-import { type LetteringParams, letteringParams } from '@kelvar/core/steps/lettering/schema'
-import { letterShapes, specimen } from '@kelvar/core/steps/lettering/specimen'
-import { editableShapes, textOf } from '@kelvar/core/steps/redraw/index'
-import { type AssetSource, MissingAssetError, type StepIssue } from '@kelvar/core/steps/step'
-import { expose, type Remote, releaseProxy, transfer } from 'comlink'
-import { arranged, lettersApart, merged } from '@kelvar/core/solid/arrange'
+import { bakedAssembly } from '@kelvar/core/solid/assembly'
 import type { Solid } from '@kelvar/core/solid/solid'
-import type { DispatchFormat, DispatchOptions, MakerApi, OutlineDrawing, RouteNews, StepNews, Work } from './messages'
-import { meshBuffers, viewMesh } from './view-mesh'
-
-type SolidFormat = Exclude<DispatchFormat, 'svg' | 'dxf'>
+import { regionRidge } from '@kelvar/core/steps/shared/forming'
+import { alternatesOf, drawPaths } from '@kelvar/core/steps/source/lettering/alternates'
+import { featurePreviews } from '@kelvar/core/steps/source/lettering/previews'
+import { type LetteringParams, letteringParams } from '@kelvar/core/steps/source/lettering/schema'
+import { letterShapes, specimen } from '@kelvar/core/steps/source/lettering/specimen'
+import type { Value } from '@kelvar/core/steps/step'
+import { expose, type Remote, releaseProxy, transfer } from 'comlink'
+import { workerAssets } from './assets'
+import type { MakerApi, OutlineDrawing, RouteNews, StepNews, Work } from './messages'
+import { lighterMesh } from './reduced-mesh'
+import { inSharedMemory, SharedMemory, type SharedResult } from './shared-results'
+import { meshBuffers, meshTriangles, viewMesh, viewSurfaces } from './view-mesh'
+import { buildTree, treeBuffers } from './view-tree'
+import { written } from './writing'
 
 const memo = new Memo()
-const fonts = new Map<string, Promise<FontFace>>()
+/** results that are others at other moments */
+const frames = new Memo(128 * 1024 * 1024)
+const assets = workerAssets()
+/** what other workers have made lies in it */
+const memory = new SharedMemory()
+let results: MessagePort | undefined
 
-const assets: AssetSource = {
-  font(sha256) {
-    let face = fonts.get(sha256)
-    if (!face) {
-      face = openFont(sha256)
-      fonts.set(sha256, face)
-      // a failed fetch is tried again next time; a font that is broken stays broken
-      face.catch((error) => {
-        if (!(error instanceof MissingAssetError)) return
-        fonts.delete(sha256)
-      })
-    }
-    return face
-  },
-  async file(sha256) {
-    const response = await fetch(`/api/assets/${sha256}`).catch(() => undefined)
-    if (!response?.ok) throw new MissingAssetError(sha256)
-    return new Uint8Array(await response.arrayBuffer())
-  },
-  async picture(sha256) {
-    return readPicture(await this.file(sha256), readWebp)
-  },
+/** What the page is told of a step besides: an outline's picture and layers. */
+interface Note {
+  readonly drawing: OutlineDrawing
+  readonly layers: NonNullable<StepNews['layers']>
+  readonly strokes: Outline['strokes']
 }
 
-/** The browser's own WebP reader, which is the same library in all of them. */
-async function readWebp(bytes: Uint8Array): Promise<Picture> {
-  const image = await createImageBitmap(new Blob([bytes as BlobPart], { type: 'image/webp' }), { premultiplyAlpha: 'none', colorSpaceConversion: 'none' })
+const noteOf = (value: Value): Note | undefined =>
+  value.kind === 'outline'
+    ? { drawing: drawOutline(value), layers: value.layers.map(({ id, name, colour }) => ({ id, name, colour })), strokes: value.strokes }
+    : undefined
+
+const evaluate = ({ piece, route, others }: Work, options: Partial<EvaluateOptions> = {}): Promise<RouteReport> =>
+  evaluateRoute(route, {
+    assets,
+    memo,
+    frames,
+    piece,
+    pieces: others,
+    note: noteOf,
+    share(key, outcome) {
+      if (!outcome.ok || outcome.value.kind === 'outline') return outcome
+      const shared = inSharedMemory(outcome)
+      results?.postMessage(memory.packed(key, shared))
+      return shared
+    },
+    ...options,
+  })
+
+const jobs = new Map<number, AbortController>()
+
+/** Runs a job that may be stopped by its number. */
+async function stoppable<T>(job: number, work: (signal: AbortSignal) => Promise<T>): Promise<T> {
+  const controller = new AbortController()
+  jobs.set(job, controller)
   try {
-    const { width, height } = image
-    const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true })
-    if (!context) throw new Error('no canvas')
-    context.drawImage(image, 0, 0)
-    return { width, height, rgba: context.getImageData(0, 0, width, height).data }
+    return await work(controller.signal)
   } finally {
-    image.close()
+    jobs.delete(job)
   }
 }
 
-async function openFont(sha256: string): Promise<FontFace> {
-  const response = await fetch(`/api/assets/${sha256}`).catch(() => undefined)
-  if (!response?.ok) throw new MissingAssetError(sha256)
-  return FontFace.open(new Uint8Array(await response.arrayBuffer()), sha256)
+/** The route's result as one solid; undefined when it is none. */
+async function solidOf(work: Work, options: Partial<EvaluateOptions>): Promise<{ solid: Solid; key: string } | undefined> {
+  const { value, key } = await evaluate(work, options)
+  if (!value || !key || value.kind === 'outline') return undefined
+  return { solid: value.kind === 'assembly' ? memo.get(`baked:${key}`, () => bakedAssembly(value)) : value, key }
 }
 
-let running: AbortController | undefined
-let dispatching: AbortController | undefined
+/** Triangles of the mesh for a small picture. */
+const PICTURE_TRIANGLES = 40_000
+/** A mesh of more triangles than this gets a lighter one that is shown while the view is turned. */
+const HEAVY = 250_000
+/** Triangles of that one. */
+const TURNED = 32_000
 
 const api: MakerApi = {
-  async make(work, until, known, progress) {
-    running?.abort()
-    const controller = new AbortController()
-    running = controller
+  begin(port) {
+    results = port
+    port.onmessage = ({ data }: MessageEvent<SharedResult>) => memo.put(resultKey(data.key), memory.adopted(data).outcome)
+  },
+
+  stop(job) {
+    jobs.get(job)?.abort(new DOMException('not wanted any more', 'AbortError'))
+  },
+
+  async make(job, work, until, known, progress) {
     let told = 0
     try {
-      const report = await evaluateRoute(work.route, {
-        ...projectOf(work),
-        until,
-        signal: controller.signal,
-        onProgress: (step, done) => {
-          const now = performance.now()
-          if (now - told < 60) return
-          told = now
-          progress(step, done)
-        },
+      return await stoppable(job, async (signal) => {
+        const report = await evaluate(work, {
+          until,
+          signal,
+          onProgress: (step, done, of) => {
+            const now = performance.now()
+            if (now - told < 60) return
+            told = now
+            progress(step, done, of)
+          },
+        })
+        const news = tell(report)
+        const { value, key } = report
+        if (!value || value.kind === 'outline' || key === known?.key) return news
+        const solid = value.kind === 'assembly' ? bakedAssembly(value) : value
+        const { shape, surfaces } = viewSurfaces(solid)
+        if (shape === known?.shape) return { ...news, surfaces }
+        const mesh = viewMesh(solid)
+        return transfer({ ...news, mesh }, meshBuffers(mesh))
       })
-      const news = tell(report)
-      if (report.value?.kind !== 'solid' || report.key === known) return news
-      const mesh = viewMesh(report.value)
-      return transfer({ ...news, mesh }, meshBuffers(mesh))
-    } catch (error) {
-      if (controller.signal.aborted) return null
-      throw error
     } finally {
       // each call brings a message port of its own, which would stay open for good
       ;(progress as unknown as Remote<() => void>)[releaseProxy]()
     }
   },
 
-  async picture(work, until) {
-    const { value, key } = await evaluateRoute(work.route, { ...projectOf(work), until })
-    if (value?.kind !== 'solid' || !key) return null
-    const mesh = viewMesh(value)
-    return transfer({ key, mesh }, meshBuffers(mesh))
+  keyOf(work, until) {
+    const plan = planRoute(work.route, { pieces: work.others, behind: [work.piece], until, paramsAt: (step) => constantParams(step, START) })
+    const last = plan.findLast((p) => p.state === 'ready')
+    return last?.gives === 'outline' ? null : (last?.key ?? null)
   },
 
-  async stop() {
-    running?.abort()
-  },
+  pictureMesh: (job, work, until) =>
+    stoppable(job, async (signal) => {
+      const made = await solidOf(work, { until, signal })
+      if (!made) return null
+      const mesh = await lighterMesh(viewMesh(made.solid), PICTURE_TRIANGLES)
+      return transfer({ key: made.key, mesh }, meshBuffers(mesh))
+    }),
 
-  async before(work, step) {
-    const route = routeBefore(work, step)
-    let { value } = await evaluateRoute(route, projectOf(work))
-    if (value?.kind === 'outline') value = (await evaluateRoute([...route, SHEET], projectOf(work))).value
-    if (value?.kind !== 'solid') return null
-    const mesh = viewMesh(value)
-    return transfer(mesh, meshBuffers(mesh))
-  },
+  pieceMesh: (job, work, known) =>
+    stoppable(job, async (signal) => {
+      const made = await solidOf(work, { signal })
+      if (!made) return null
+      if (made.key === known) return { key: made.key }
+      const mesh = viewMesh(made.solid)
+      return transfer({ key: made.key, mesh }, meshBuffers(mesh))
+    }),
 
-  async check(work, until) {
-    const value = (await evaluateRoute(work.route, { ...projectOf(work), until })).value
-    return value?.kind === 'solid' ? checkMesh(value) : null
-  },
+  before: (job, work, step) =>
+    stoppable(job, async (signal) => {
+      const route = routeBefore(work, step)
+      const { value } = await evaluate({ ...work, route }, { signal })
+      const made = await solidOf({ ...work, route: value?.kind === 'outline' ? [...route, SHEET] : route }, { signal })
+      if (!made) return null
+      const mesh = viewMesh(made.solid)
+      return transfer(mesh, meshBuffers(mesh))
+    }),
 
-  async stopDispatch() {
-    dispatching?.abort()
-  },
+  forPicking: (job, work, until) =>
+    stoppable(job, async (signal) => {
+      const made = await solidOf(work, { until, signal })
+      if (!made) return null
+      const mesh = viewMesh(made.solid)
+      const lighter = meshTriangles(mesh) > HEAVY ? await lighterMesh(mesh, TURNED) : undefined
+      signal.throwIfAborted()
+      const tree = buildTree(mesh)
+      return transfer({ key: made.key, tree, ...(lighter ? { lighter } : {}) }, [...treeBuffers(tree), ...(lighter ? meshBuffers(lighter) : [])])
+    }),
 
-  async dispatch(work, format, name, options) {
-    const controller = new AbortController()
-    dispatching = controller
-    try {
-      return await written(work, format, name, options, controller.signal)
-    } catch (error) {
-      if (controller.signal.aborted) return null
-      throw error
-    }
-  },
+  check: (job, work, until) =>
+    stoppable(job, async (signal) => {
+      const made = await solidOf(work, { until, signal })
+      return made ? memo.get(`check:${viewSurfaces(made.solid).shape}`, () => checkMesh(made.solid)) : null
+    }),
+
+  dispatch: (job, work, format, name, options) => stoppable(job, (signal) => written(work, format, name, options, evaluate, signal)),
 
   async board(work, step) {
-    const { value, key } = await evaluateRoute(routeBefore(work, step), projectOf(work))
+    const { value, key } = await evaluate({ ...work, route: routeBefore(work, step) })
     if (value?.kind !== 'outline' || !key) return null
     return memo.get(`board:${key}`, () => ({
       key,
@@ -155,8 +193,8 @@ const api: MakerApi = {
     }))
   },
 
-  async strokes(work, step) {
-    const { value } = await evaluateRoute(routeBefore(work, step), projectOf(work))
+  async strokeHalfWidths(work, step) {
+    const { value } = await evaluate({ ...work, route: routeBefore(work, step) })
     if (value?.kind !== 'outline' || value.regions.length === 0) return null
     await loadManifold()
     const halves = value.regions.map((region) => regionRidge(memo, region, STROKE_TOLERANCE, value.lattice)).filter((half) => half > 0.01)
@@ -164,9 +202,9 @@ const api: MakerApi = {
   },
 
   async openStrokes(work) {
-    const { steps } = await evaluateRoute(work.route, projectOf(work))
-    const strokes = steps.flatMap(({ value }) => (value?.kind === 'outline' ? value.strokes : []))
-    return strokes.filter((path, i) => path.verbs.length > 0 && strokes.findIndex((other) => other === path) === i).slice(0, MOST_STROKES)
+    const { steps } = await evaluate(work)
+    const strokes = new Set(steps.flatMap(({ note }) => (note as Note | undefined)?.strokes ?? []))
+    return [...strokes].filter((path) => path.verbs.length > 0).slice(0, MOST_STROKES)
   },
 
   async specimen(sha256, words) {
@@ -216,8 +254,6 @@ function routeBefore({ route }: Work, step: string): RouteStep[] {
   )
 }
 
-const projectOf = ({ piece, others }: Work) => ({ assets, memo, piece, pieces: others })
-
 /** The face and the whole parameters of a Lettering step; undefined when either is not usable, which the step itself says. */
 async function setting(params: unknown): Promise<{ face: FontFace; params: LetteringParams } | undefined> {
   const parsed = letteringParams.safeParse(params)
@@ -229,104 +265,12 @@ async function setting(params: unknown): Promise<{ face: FontFace; params: Lette
   }
 }
 
-/** A file of a route's result. Looks for the signal between its parts; throws when it was given. */
-async function written(
-  work: Work,
-  format: DispatchFormat,
-  name: string,
-  options: DispatchOptions,
-  signal: AbortSignal,
-): Promise<{ bytes: Uint8Array } | { issue: StepIssue }> {
-  const report = await evaluateRoute(work.route, { ...projectOf(work), signal })
-  const issue = report.steps.flatMap((s) => s.issues).find((i) => i.severity === 'failed')
-  if (issue) return { issue }
-  const { value } = report
-  if (!value) return { issue: nothingMade }
-  if (format === 'svg' || format === 'dxf') {
-    const outline = report.steps.map((s) => s.value).findLast((v) => v?.kind === 'outline')
-    if (outline?.kind !== 'outline') return { issue: nothingMade }
-    await loadManifold()
-    if (format === 'dxf') {
-      const { writeDxf } = await import('@kelvar/core/format/dxf')
-      return { bytes: new TextEncoder().encode(writeDxf(outline)) }
-    }
-    const { writeSvg } = await import('@kelvar/core/format/svg')
-    return { bytes: new TextEncoder().encode(writeSvg(outline)) }
-  }
-  if (value.kind !== 'solid')
-    return {
-      issue: {
-        code: 'no-solid',
-        severity: 'failed',
-        message: 'The route ends with an outline; there is no solid to write.',
-        remedy: 'Insert a form such as Extrude.',
-      },
-    }
-  const solid = arranged(value, options)
-  // rounding may have done harm that only shows now
-  if (options.scale !== 1 && !checkMesh(solid).sound) return { issue: unsoundScaled }
-  if (options.parts === 'letters') return { bytes: await letterArchive(solid, format, name, signal) }
-  return { bytes: await writeSolid(options.parts === 'merged' ? merged(solid) : solid, format, name) }
-}
-
-async function writeSolid(solid: Solid, format: SolidFormat, name: string): Promise<Uint8Array> {
-  switch (format) {
-    case 'stl':
-      return (await import('@kelvar/core/format/stl')).writeStl(solid)
-    case '3mf':
-      return (await import('@kelvar/core/format/3mf')).write3mf(solid, name)
-    case 'ply':
-      return (await import('@kelvar/core/format/ply')).writePly(solid)
-    case 'obj':
-      return (await import('@kelvar/core/format/obj')).writeObjArchive(solid, name)
-    case 'glb':
-      return (await import('@kelvar/core/format/glb')).writeGlb(solid, name)
-  }
-}
-
-/** A file for every letter in one archive, numbered in their order. */
-async function letterArchive(solid: Solid, format: SolidFormat, name: string, signal: AbortSignal): Promise<Uint8Array> {
-  const { strToU8 } = await import('fflate')
-  const { archive } = await import('@kelvar/core/format/archive')
-  const { writeObj } = await import('@kelvar/core/format/obj')
-  const files: Record<string, Uint8Array> = {}
-  const parts = lettersApart(solid)
-  for (const [i, part] of parts.entries()) {
-    // lets a word to stop in
-    await new Promise((resolve) => setTimeout(resolve))
-    signal.throwIfAborted()
-    const called = `${String(i + 1).padStart(String(parts.length).length, '0')}-${part.name.replace(/[^\p{L}\p{N}]+/gu, '').slice(0, 20) || 'part'}`
-    if (format === 'obj') {
-      const { obj, mtl } = writeObj(part.solid, `${name} ${called}`, `${called}.mtl`)
-      Object.assign(files, { [`${called}.obj`]: strToU8(obj), [`${called}.mtl`]: strToU8(mtl) })
-    } else files[`${called}.${format}`] = await writeSolid(part.solid, format, `${name} ${called}`)
-  }
-  return archive(files)
-}
-
-const unsoundScaled: StepIssue = {
-  code: 'unsound',
-  severity: 'failed',
-  message: 'At this scale some details are finer than the file can hold, and the solid would no longer be sound.',
-  remedy: 'Choose a larger scale, or set the size in the steps themselves.',
-}
-
-const nothingMade: StepIssue = {
-  code: 'nothing-made',
-  severity: 'failed',
-  message: 'The route makes nothing.',
-  remedy: 'Insert a source such as Lettering, or switch one on.',
-}
-
-function tell(report: RouteReport): RouteNews {
-  const steps = report.steps.map((s): StepNews => {
-    const { id, state, key, issues, ms, triangles, value, told } = s
-    const news = { id, state, key, issues, ms, triangles, told, gives: value?.kind }
-    if (value?.kind !== 'outline') return news
-    const layers = value.layers.map(({ id: layer, name, colour }) => ({ id: layer, name, colour }))
-    return { ...news, layers, drawing: memo.get(`drawing:${key}`, () => drawOutline(value)) }
+function tell({ steps, key, complete, ms, kernelLost }: RouteReport): RouteNews {
+  const news = steps.map(({ id, state, key, issues, ms, triangles, gives, told, note }): StepNews => {
+    const { drawing, layers } = (note as Note | undefined) ?? {}
+    return { id, state, key, issues, ms, triangles, told, gives, drawing, layers }
   })
-  return { steps, key: report.key, complete: report.complete, ms: report.ms }
+  return { steps: news, key, complete, ms, ...(kernelLost ? { kernelLost } : {}) }
 }
 
 function drawOutline(outline: Outline): OutlineDrawing {
@@ -338,6 +282,10 @@ function drawOutline(outline: Outline): OutlineDrawing {
   const strokes = drawPaths(outline.strokes).path
   return { box, parts: [...parts, ...(strokes ? [{ path: strokes, open: true }] : [])].filter((part) => part.path !== '') }
 }
+
+// what nearly every route needs gets ready while the page is still being put together
+void loadManifold().catch(() => {})
+void loadHarfBuzz().catch(() => {})
 
 expose(api)
 // the page holds its first request until this: a message sent while a module is still loading can be lost

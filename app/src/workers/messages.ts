@@ -3,13 +3,14 @@ import type { Piece, RouteStep } from '@kelvar/core/document/schema'
 import type { StepState } from '@kelvar/core/evaluate/route'
 import type { FontAxis } from '@kelvar/core/font/face'
 import type { Path } from '@kelvar/core/outline/path'
-import type { Alternate, Drawing } from '@kelvar/core/steps/lettering/alternates'
-import type { FeaturePreview } from '@kelvar/core/steps/lettering/previews'
-import type { SetLetter } from '@kelvar/core/steps/lettering/specimen'
-import type { EditableShape } from '@kelvar/core/steps/redraw/index'
+import type { Alternate, Drawing } from '@kelvar/core/steps/source/lettering/alternates'
+import type { FeaturePreview } from '@kelvar/core/steps/source/lettering/previews'
+import type { SetLetter } from '@kelvar/core/steps/source/lettering/specimen'
 import type { Arrangement } from '@kelvar/core/solid/arrange'
 import type { StepIssue, ValueKind } from '@kelvar/core/steps/step'
-import type { ViewMesh } from './view-mesh'
+import type { ViewMesh, ViewSurface } from './view-mesh'
+import type { ViewTree } from './view-tree'
+import type { EditableShape } from '@kelvar/core/outline/letter-shapes'
 
 /** A piece to be made, and the other pieces that it is made with. */
 export interface Work {
@@ -56,10 +57,14 @@ export interface RouteNews {
   readonly steps: readonly StepNews[]
   /** what is to be shown, when the route gives a solid */
   readonly mesh?: ViewMesh
+  /** in its stead where only materials differ from those of the mesh that is known */
+  readonly surfaces?: readonly ViewSurface[]
   /** content key of the shown value */
   readonly key?: string
   readonly complete: boolean
   readonly ms: number
+  /** the worker's kernel broke down: it is to be started afresh */
+  readonly kernelLost?: true
 }
 
 /** How a piece is taken away. */
@@ -71,25 +76,38 @@ export interface DispatchOptions extends Arrangement {
 /** Files a piece is written out as; OBJ comes with its materials in one archive. */
 export type DispatchFormat = 'stl' | '3mf' | 'glb' | 'obj' | 'ply' | 'svg' | 'dxf'
 
+/** What the workers that make things offer. Whatever takes time has a job's number first, by which it is stopped. */
 export interface MakerApi {
-  /** Runs a route; a newer call ends an older one, whose promise then gives null. `until` shows the piece as of a step. */
-  make(work: Work, until: string | undefined, known: string | undefined, progress: (step: string, done: number) => void): Promise<RouteNews | null>
-  /** The view's triangles of a route's result as of a step, and its content key, for a picture; null when it is no solid. */
-  picture(work: Work, until: string): Promise<{ key: string; mesh: ViewMesh } | null>
-  /** Ends what `make` is doing; its promise then gives null. */
-  stop(): Promise<void>
+  /** The end of a line to the results that workers have in common; told once, before anything is asked. */
+  begin(results: MessagePort): void
+  /** The result of a job is not wanted any more. It then rejects, soon or when it next looks up. */
+  stop(job: number): void
+  /** Runs a route and gives its solid for the view, or what differs from the one that is known. `until` shows the piece as of a step. */
+  make(
+    job: number,
+    work: Work,
+    until: string | undefined,
+    known: { readonly key: string; readonly shape: string } | undefined,
+    progress: (step: string, done: number, of?: string) => void,
+  ): Promise<RouteNews>
+  /** The content key of a route's result as of a step, without making it; null when that is no solid. */
+  keyOf(work: Work, until: string): string | null
+  /** A light mesh of a route's result as of a step, for a small picture; null when it is no solid. */
+  pictureMesh(job: number, work: Work, until: string): Promise<{ key: string; mesh: ViewMesh } | null>
+  /** The solid of a piece that stands beside the one in hand, unless it is the one known; null when it makes none. */
+  pieceMesh(job: number, work: Work, known: string | undefined): Promise<{ key: string; mesh?: ViewMesh } | null>
   /** The piece as it is before a step, an outline as a thin sheet; null when there is nothing to be seen of it. */
-  before(work: Work, step: string): Promise<ViewMesh | null>
+  before(job: number, work: Work, step: string): Promise<ViewMesh | null>
+  /** What picking needs of the shown solid, and a light mesh of it where it is heavy to turn; null when it is no solid. */
+  forPicking(job: number, work: Work, until: string | undefined): Promise<{ key: string; tree: ViewTree; lighter?: ViewMesh } | null>
   /** The soundness report of the route's result. */
-  check(work: Work, until: string | undefined): Promise<CheckReport | null>
+  check(job: number, work: Work, until: string | undefined): Promise<CheckReport | null>
   /** A file of the route's result; the options concern solids only. */
-  dispatch(work: Work, format: DispatchFormat, name: string, options: DispatchOptions): Promise<{ bytes: Uint8Array } | { issue: StepIssue } | null>
-  /** Ends what `dispatch` is doing; its promise then gives null. */
-  stopDispatch(): Promise<void>
+  dispatch(job: number, work: Work, format: DispatchFormat, name: string, options: DispatchOptions): Promise<{ bytes: Uint8Array } | { issue: StepIssue }>
   /** The outline that comes before a step, to be drawn on; null when there is none. */
   board(work: Work, step: string): Promise<BoardGround | null>
   /** Half of the narrowest and of the widest letter's widest stroke before a step, mm; null when no outline comes before it. */
-  strokes(work: Work, step: string): Promise<{ least: number; most: number } | null>
+  strokeHalfWidths(work: Work, step: string): Promise<{ least: number; most: number } | null>
   /** The open strokes that a piece's outlines have, at most 24. */
   openStrokes(work: Work): Promise<readonly Path[]>
   /** Words set in a face; null when the face cannot be opened. */

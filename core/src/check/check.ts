@@ -1,4 +1,3 @@
-import { connectedParts, solidBounds } from '../solid/solid'
 import { EdgeTable } from './edge-table'
 import { buildBoxTree, forEachMeetingPair } from './tree'
 import { trianglesCross } from './triangles'
@@ -115,7 +114,7 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
     else fault('overused', ...middle(a, b))
   }
   if (faults.size === 0) for (const v of pinchedVertices(indices, vertices)) fault('pinched', ...at(v))
-  const { count: parts } = connectedParts(indices, vertices)
+  const parts = countParts(indices, vertices)
   if (faults.size === 0 && volume <= 0) fault('inside-out', ...at(0))
   let crossings = 0
   if (options.deep !== false && finite && triangles > 0) {
@@ -127,7 +126,7 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
       return crossings < MAX_CROSSINGS
     })
   }
-  const box = triangles > 0 && finite ? solidBounds(positions) : [0, 0, 0, 0, 0, 0]
+  const box = triangles > 0 && finite ? boxOf(positions) : [0, 0, 0, 0, 0, 0]
   const has = (...codes: FindingCode[]) => codes.some((code) => faults.has(code))
   const closed = triangles > 0 && !has('open', 'not-a-number')
   return {
@@ -143,6 +142,28 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
     size: [box[3] - box[0], box[4] - box[1], box[5] - box[2]],
     findings: [...faults].map(([code, f]) => ({ code, ...f, message: MESSAGES[code] })),
   }
+}
+
+/** How many parts hang together by their vertices. */
+function countParts(indices: Uint32Array, vertices: number): number {
+  const parent = Int32Array.from({ length: vertices }, (_, v) => v)
+  const root = (v: number): number => {
+    while (parent[v] !== v) v = parent[v] = parent[parent[v]]
+    return v
+  }
+  for (let i = 0; i < indices.length; i++) parent[root(indices[i])] = root(indices[i - (i % 3)])
+  const roots = new Set<number>()
+  for (const v of indices) roots.add(root(v))
+  return roots.size
+}
+
+function boxOf(positions: Float64Array): number[] {
+  const box = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
+  positions.forEach((value, i) => {
+    box[i % 3] = Math.min(box[i % 3], value)
+    box[3 + (i % 3)] = Math.max(box[3 + (i % 3)], value)
+  })
+  return box
 }
 
 /** Shared vertices by exact position (−0 counts as 0); returns new arrays. */

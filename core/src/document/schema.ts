@@ -1,19 +1,21 @@
 import { z } from 'zod'
 
 /** The version this code writes. Raise it with a migration in migrations.ts. */
-export const DOCUMENT_VERSION = 3
+export const DOCUMENT_VERSION = 4
 
-export const MAX_PIECES = 200
-export const MAX_STEPS = 100
+const MAX_PIECES = 200
+const MAX_STEPS = 100
 /** try-outs that a piece keeps side by side */
 export const MAX_TRY_OUTS = 9
 
 const id = z.string().regex(/^[a-z0-9][a-z0-9-]{0,63}$/, 'An id is made of small letters, digits and hyphens.')
 
-export const routeStep = z.object({
+const routeStep = z.object({
   id,
   /** name of the step, see `kelvar steps` */
   kind: z.string().min(1).max(64),
+  /** the step's version that the parameters are of; 1 where it is left out */
+  version: z.number().int().min(1).max(10_000).optional(),
   /** a step that is off is passed over */
   on: z.boolean().default(true),
   /** its parameters; checked by the step when it runs, so that a bad value shows at the step and loses nothing */
@@ -49,18 +51,37 @@ export const tryOut = z.object({
   route: z.array(routeStep).max(MAX_STEPS),
 })
 
+const coordinate = z.number().min(-1_000_000).max(1_000_000)
+
+/** Where a piece stands among the others: sized, then turned about its own x, y and z in that order, then moved. */
+export const place = z.object({
+  /** mm */
+  position: z.tuple([coordinate, coordinate, coordinate]).default([0, 0, 0]),
+  /** degrees */
+  turn: z.tuple([z.number().min(-3600).max(3600), z.number().min(-3600).max(3600), z.number().min(-3600).max(3600)]).default([0, 0, 0]),
+  /** factor on all its sizes */
+  size: z.number().min(0.001).max(1000).default(1),
+})
+
 export const piece = z.object({
   id,
   name: z.string().min(1).max(120),
+  /** where it was made, unturned and in its own size, when left out */
+  place: place.optional(),
+  /** left out when all pieces are looked at together */
+  hidden: z.boolean().optional(),
   route: z.array(routeStep).max(MAX_STEPS),
   board: board.optional(),
   tryOuts: z.array(tryOut).max(MAX_TRY_OUTS).optional(),
 })
 
+/** What a file that travels with a project is. */
+export const ASSET_TYPES = ['font', 'vector', 'picture', 'model', 'field', 'bake', 'paint'] as const
+
 export const asset = z.object({
   sha256: z.string().regex(/^[0-9a-f]{64}$/),
   name: z.string().max(200),
-  type: z.enum(['font', 'vector', 'picture']),
+  type: z.enum(ASSET_TYPES),
   bytes: z.number().int().nonnegative(),
 })
 
@@ -75,6 +96,7 @@ export const projectDocument = z.object({
 
 export type RouteStep = z.infer<typeof routeStep>
 export type Piece = z.infer<typeof piece>
+export type Place = z.infer<typeof place>
 export type TryOut = z.infer<typeof tryOut>
 export type Board = z.infer<typeof board>
 export type Asset = z.infer<typeof asset>

@@ -3,7 +3,7 @@ import { runInNewContext } from 'node:vm'
 import { expect, it } from 'vitest'
 import { assets, wordRoute } from '../../test/helpers'
 import { loadManifold } from '../kernel/manifold'
-import { Memo } from './memo'
+import { Memo } from '../cache/memo'
 import { evaluateRoute } from './route'
 
 setFlagsFromString('--expose-gc')
@@ -51,12 +51,13 @@ it('memory after 1,000 edits is within 10 % of that after 50, that of the WebAss
   const memo = new Memo(24 * 1024 * 1024)
   const LETTERS = 'TERN QUAY lantern fair 0123456789'
   const edit = async (n: number) => {
-    const text = Array.from({ length: 2 }, (_, i) => LETTERS[(n * 7 + i * (1 + (n % 5))) % LETTERS.length]).join('')
+    // words of eight letters and more, of which a few are new each time
+    const text = Array.from({ length: 8 + (n % 5) }, (_, i) => LETTERS[(n + i * 7) % LETTERS.length]).join('')
     const [words, extrude] = wordRoute(
-      text.trim() || 'T',
+      text.trim(),
       'archivo-bold',
       { size: 30 + (n % 11) },
-      { depth: 8 + (n % 9), front: { profile: 'ogee', inset: 1, height: 1 + (n % 3) / 4 } },
+      { depth: 8 + (n % 9), front: { profile: 'chamfer', inset: 1, height: 1 + (n % 3) / 4 } },
     )
     const route = n % 3 === 0 ? [words, { id: 'slice-1', kind: 'slice', on: true, params: { cut: 'wave', count: 1 + (n % 3) } }, extrude] : [words, extrude]
     const { value } = await evaluateRoute(route, { assets, memo })

@@ -1,11 +1,14 @@
-import { describe, expect, it } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
 import { assets, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
-import type { RouteStep } from '../document/schema'
-import { GROUPS, type Solid } from '../solid/solid'
-import { hashJson } from './hash'
-import { Memo } from './memo'
-import { evaluateRoute } from './route'
+import type { Piece, RouteStep } from '../document/schema'
+import { FACE, GROUPS } from '../solid/labels'
+import { labelAt, labelOf, lookOf, type Solid, triangleCount } from '../solid/solid'
+import { Memo } from '../cache/memo'
+import { STEPS } from '../steps/registry'
+import type { StepOutcome, Value } from '../steps/step'
+import type { ParamsAt } from '../document/moment'
+import { evaluateRoute, resultKey, type RouteReport } from './route'
 
 const dress: RouteStep = { id: 'dress-1', kind: 'dress', on: true, params: { face: { colour: '#112233', roughness: 0.5, metalness: 0.25 } } }
 
@@ -17,6 +20,7 @@ describe('evaluateRoute', () => {
     expect(first.steps.map((s) => s.reused)).toEqual([false, false, false])
     const again = await evaluateRoute(route, { assets, memo })
     expect(again.steps.map((s) => s.reused)).toEqual([true, true, true])
+    expect(again.ms).toBe(0)
     expect(again.value).toBe(first.value)
     const deeper = structuredClone(route)
     deeper[1].params.depth = 20
@@ -50,6 +54,28 @@ describe('evaluateRoute', () => {
     expect(made.length).toBe(0)
   })
 
+  it.each([
+    ['an outset', { outset: 0.4 }, []],
+    ['an offset', {}, [{ id: 'offset-1', kind: 'offset', on: true, params: { distance: 0.4 } }]],
+  ])('does so with %s as well, also when all letters move as in words that are centred', async (_what, extrude, between) => {
+    const memo = new Memo()
+    const made: string[] = []
+    const { get } = memo
+    memo.get = (key, make) =>
+      get.call(memo, key, () => {
+        if (key.startsWith('extrude@')) made.push(key)
+        return make()
+      }) as ReturnType<typeof make>
+    const routeOf = (text: string) => {
+      const [words, form] = wordRoute(text, 'archivo-bold', { align: 'centre', tracking: 60 }, extrude)
+      return [words, ...between, form]
+    }
+    await evaluateRoute(routeOf('LANTERN'), { assets, memo })
+    expect(made.length).toBe(6)
+    await evaluateRoute(routeOf('SLANTERN'), { assets, memo })
+    expect(made.length).toBe(7)
+  })
+
   it('gives the same solid with and without kept results', async () => {
     const memo = new Memo()
     for (const text of ['Tern', 'Tern Q', 'Tern Quay']) await evaluateRoute(wordRoute(text, 'abril-fatface'), { assets, memo })
@@ -61,14 +87,14 @@ describe('evaluateRoute', () => {
   it('labels every triangle with its group and letter, united letters included', async () => {
     const solid = (await evaluateRoute(wordRoute('Lanter', 'pacifico'), { assets })).value as Solid
     const triangles = solid.indices.length / 3
-    expect(solid.group.length).toBe(triangles)
-    expect([...new Set(solid.group)].sort()).toEqual([0, 1, 2, 3])
-    const used = new Set(solid.letter)
+    expect(solid.surface.length).toBe(triangles)
+    expect([...new Set(labelOf(solid, 'group'))].sort()).toEqual([0, 1, 2, 3])
+    const used = new Set(labelOf(solid, 'letter'))
     for (let i = 0; i < 6; i++) expect(used.has(i), solid.letters[i]).toBe(true)
     // a letter's triangles lie where the letter lies
     const middle = (letter: number) => {
       const xs: number[] = []
-      for (let t = 0; t < triangles; t++) if (solid.letter[t] === letter) xs.push(solid.positions[3 * solid.indices[3 * t]])
+      for (let t = 0; t < triangles; t++) if (labelAt(solid, t, 'letter') === letter) xs.push(solid.positions[3 * solid.indices[3 * t]])
       return xs.reduce((a, b) => a + b, 0) / xs.length
     }
     for (let i = 1; i < 6; i++) expect(middle(i)).toBeGreaterThan(middle(i - 1))
@@ -79,7 +105,7 @@ describe('evaluateRoute', () => {
     const route = [...wordRoute('Q', 'archivo-bold'), { ...dress, on: false }]
     const report = await evaluateRoute(route, { assets })
     expect(report.steps.map((s) => s.state)).toEqual(['sound', 'sound', 'off'])
-    expect((report.value as Solid).materials).toBeUndefined()
+    expect((report.value as Solid).looks).toEqual([])
     const part = await evaluateRoute(route, { assets, until: 'lettering-1' })
     expect(part.value?.kind).toBe('outline')
     expect(part.steps[1].state).toBe('waiting')
@@ -89,8 +115,9 @@ describe('evaluateRoute', () => {
     const report = await evaluateRoute([...wordRoute('Q', 'archivo-bold'), dress], { assets })
     const [plain, dressed] = [report.steps[1].value as Solid, report.value as Solid]
     expect(dressed.positions).toBe(plain.positions)
-    expect(dressed.materials?.face).toEqual({ colour: '#112233', roughness: 0.5, metalness: 0.25 })
-    expect(Object.keys(dressed.materials ?? {})).toEqual([...GROUPS])
+    const face = dressed.labels.group.indexOf(FACE)
+    expect(lookOf(dressed, face)).toEqual({ name: GROUPS[FACE], material: { colour: '#112233', roughness: 0.5, metalness: 0.25 } })
+    expect(dressed.labels.look.every((look) => look >= 0)).toBe(true)
   })
 
   it.each([
@@ -140,32 +167,186 @@ describe('evaluateRoute', () => {
   })
 })
 
-describe('Memo', () => {
-  it('drops what was used longest ago when it is full', () => {
-    const memo = new Memo(10_000)
-    for (const key of ['a', 'b', 'c']) memo.put(key, new Uint8Array(3000))
-    memo.peek('a')
-    memo.put('d', new Uint8Array(3000))
-    expect([memo.peek('a'), memo.peek('b')].map((v) => v !== undefined)).toEqual([true, false])
+/** Counts what is made: the kinds of all steps that are evaluated while `work` runs. */
+async function madeDuring(work: () => Promise<unknown>): Promise<string[]> {
+  const made: string[] = []
+  const spies = STEPS.map((kind) => {
+    const { evaluate } = kind
+    return vi.spyOn(kind, 'evaluate').mockImplementation((...of) => {
+      made.push(kind.kind)
+      return evaluate.apply(kind, of)
+    })
+  })
+  try {
+    await work()
+  } finally {
+    for (const spy of spies) spy.mockRestore()
+  }
+  return made
+}
+
+describe('pulling from the end', () => {
+  it('takes what is kept without making, or even having, anything before it', async () => {
+    const memo = new Memo()
+    const route = [...wordRoute('Quay', 'archivo-bold'), dress]
+    const first = await evaluateRoute(route, { assets, memo })
+    // only the last result is left
+    const rest = new Memo()
+    for (const step of first.steps) rest.put(`facts:${step.key}`, memo.peek(`facts:${step.key}`))
+    rest.put(`step:${first.key}`, memo.peek(`step:${first.key}`))
+    let again: RouteReport | undefined
+    expect(
+      await madeDuring(async () => {
+        again = await evaluateRoute(route, { assets, memo: rest })
+      }),
+    ).toEqual([])
+    expect(again?.value).toBe(first.value)
+    expect(again?.steps.map((s) => [s.state, s.triangles])).toEqual(first.steps.map((s) => [s.state, s.triangles]))
+    expect(again?.steps.map((s) => s.value !== undefined)).toEqual([false, false, true])
   })
 
-  it('keeps nothing when making fails', () => {
+  it('makes nothing before the last of twelve steps on a million triangles, however often that is changed, and stays within its bound', async () => {
     const memo = new Memo()
-    expect(() =>
-      memo.get('x', () => {
-        throw new Error('no')
+    const dresses = Array.from(
+      { length: 10 },
+      (_, i): RouteStep => ({ id: `dress-${i}`, kind: 'dress', on: true, params: { face: { colour: '#101010', roughness: i / 10, metalness: 0 } } }),
+    )
+    // evenly divided for bending: no letter is without many triangles
+    const [words, extrude] = wordRoute('The lanterns of Tern Quay', 'abril-fatface', {}, { division: 'triangles', divisionEdge: 0.3 })
+    const route = [words, extrude, ...dresses]
+    const first = await evaluateRoute(route, { assets, memo })
+    expect(triangleCount(first.value as Solid)).toBeGreaterThan(1e6)
+    const held = memo.bytes
+    const made = await madeDuring(async () => {
+      for (let n = 0; n < 100; n++) {
+        const edited = structuredClone(route)
+        edited[11].params.face = { colour: `#ff00${(100 + n).toString(16).padStart(2, '0')}`, roughness: 0, metalness: 0 }
+        const { value } = await evaluateRoute(edited, { assets, memo })
+        expect((value as Solid).positions.buffer).toBe((first.value as Solid).positions.buffer)
+      }
+    })
+    expect(made).toEqual(new Array(100).fill('dress'))
+    expect(memo.bytes).toBeLessThanOrEqual(memo.limit)
+    // other looks of one solid share its buffers
+    expect(memo.bytes - held).toBeLessThan(2_000_000)
+  })
+
+  it('says what it said before of steps whose results are not kept any more, and has the notes made of them', async () => {
+    const memo = new Memo()
+    const note = (value: Value) => ({ said: value.kind })
+    const route = wordRoute('I', 'archivo-bold', {}, { depth: 2, front: { profile: 'chamfer', inset: 1, height: 5 } })
+    const first = await evaluateRoute(route, { assets, memo, note })
+    const again = await evaluateRoute(route, { assets, memo, note })
+    expect(again.steps.map(({ issues, told, note: n }) => [issues, told, n])).toEqual(first.steps.map(({ issues, told, note: n }) => [issues, told, n]))
+    expect(again.steps.map((s) => s.note)).toEqual([{ said: 'outline' }, { said: 'solid' }])
+  })
+
+  it('keeps failures as it keeps results, but not those that may pass', async () => {
+    const memo = new Memo()
+    const failing = wordRoute('', 'archivo-bold')
+    expect((await evaluateRoute(failing, { assets, memo })).steps[0].issues[0].code).toBe('empty-text')
+    expect(await madeDuring(() => evaluateRoute(failing, { assets, memo }))).toEqual([])
+    const lacking = wordRoute('Q', 'archivo-bold', { font: { sha256: '0'.repeat(64), name: 'Gone' } })
+    expect((await evaluateRoute(lacking, { assets, memo })).steps[0].issues[0].code).toBe('font-missing')
+    expect(await madeDuring(() => evaluateRoute(lacking, { assets, memo }))).toEqual(['lettering'])
+  })
+
+  it('makes a thing once for all who ask for it at the same time, and goes on while one of them waits', async () => {
+    const memo = new Memo()
+    const route = wordRoute('ABCDEFGHIJ', 'abril-fatface')
+    const leaving = new AbortController()
+    const made = await madeDuring(async () => {
+      const asked = [1, 2, 3].map(() => evaluateRoute(route, { assets, memo }))
+      const gone = evaluateRoute(route, { assets, memo, signal: leaving.signal, onProgress: () => leaving.abort(new Error('seen enough')) })
+      await expect(gone).rejects.toThrow('seen enough')
+      const reports = await Promise.all(asked)
+      for (const report of reports) expect(report.value).toBe(reports[0].value)
+    })
+    expect(made.sort()).toEqual(['extrude', 'lettering'])
+  })
+
+  it('hands results to others and keeps what it gets back, so that they need not make them', async () => {
+    const others = new Memo()
+    const share = (key: string, outcome: StepOutcome): StepOutcome => {
+      const handed = structuredClone(outcome)
+      others.put(resultKey(key), handed)
+      return handed
+    }
+    const route = [...wordRoute('Quay', 'archivo-bold'), dress]
+    const first = await evaluateRoute(route, { assets, share })
+    let other: RouteReport | undefined
+    expect(
+      await madeDuring(async () => {
+        other = await evaluateRoute(route, { assets, memo: others })
       }),
-    ).toThrow('no')
-    expect(memo.size).toBe(0)
+    ).toEqual([])
+    expect(other?.value).toBe(first.value)
+    expect(other?.steps.map((s) => [s.state, s.triangles])).toEqual(first.steps.map((s) => [s.state, s.triangles]))
+  })
+
+  it('says when a kernel broke down, so that whoever runs it begins afresh', async () => {
+    const broken = { ...assets, font: () => Promise.reject(Object.assign(new Error('memory access out of bounds'), { name: 'RuntimeError' })) }
+    expect(await evaluateRoute(wordRoute('Q', 'archivo-bold'), { assets: broken })).toMatchObject({ complete: false, kernelLost: true })
+    expect((await evaluateRoute(wordRoute('Q', 'archivo-bold'), { assets })).kernelLost).toBeUndefined()
   })
 })
 
-describe('hashJson', () => {
-  it('does not depend on the order of keys, but on everything else', () => {
-    expect(hashJson({ a: 1, b: [2, { c: 3 }] })).toBe(hashJson({ b: [2, { c: 3 }], a: 1 }))
-    expect(hashJson({ a: 1 })).not.toBe(hashJson({ a: '1' }))
-    expect(hashJson([1, 2])).not.toBe(hashJson([2, 1]))
-    // published vector: SHA-256 of the two bytes {}
-    expect(hashJson({})).toBe('44136fa355b3678a1146ad16f7e8649e94fb4fc21fe77e8310c060f61caaff8a')
+describe('pieces made with other pieces', () => {
+  const words = { id: 'words', name: 'Words', route: wordRoute('ABCDEFGHIJKLMNOPQRSTUVWXYZ', 'abril-fatface') }
+  const plate: Piece = {
+    id: 'plate',
+    name: 'Plate',
+    route: [{ id: 'plate-1', kind: 'plate', on: true, params: { shape: 'hugging', other: { piece: 'words' } } }],
+  }
+  const pieces = [words, plate]
+
+  it('tells the progress of the other piece at the step that waits for it, by its name, and stops with it', async () => {
+    const seen: [string, string | undefined][] = []
+    const controller = new AbortController()
+    const many = { ...words, route: [...words.route.slice(0, 1), { id: 'slice-1', kind: 'slice', on: true, params: { cut: 'wave', count: 12 } }] }
+    const run = evaluateRoute(plate.route, {
+      assets,
+      pieces: [many, plate],
+      piece: 'plate',
+      signal: controller.signal,
+      onProgress: (step, _, of) => {
+        seen.push([step, of])
+        if (seen.length === 3) controller.abort(new Error('stopped'))
+      },
+    })
+    await expect(run).rejects.toThrow('stopped')
+    expect(seen).toContainEqual(['plate-1', 'Words'])
+  })
+
+  it('makes only as much of the other piece as is asked for', async () => {
+    const made = await madeDuring(() => evaluateRoute(plate.route, { assets, pieces, piece: 'plate' }))
+    expect(made).toEqual(['lettering', 'plate'])
+  })
+
+  it('says at the step which piece cannot be made, and why', async () => {
+    const broken = { ...words, route: wordRoute('', 'archivo-bold') }
+    const report = await evaluateRoute(plate.route, { assets, pieces: [broken, plate], piece: 'plate' })
+    expect(report.steps[0]).toMatchObject({ state: 'failed', issues: [{ code: 'piece-failed', field: 'other', message: expect.stringContaining('“Words”') }] })
+  })
+})
+
+describe('time', () => {
+  const paramsAt: ParamsAt = ({ kind, params }, { frame }) =>
+    kind === 'extrude' ? { params: { ...params, depth: 5 + frame }, moving: true } : { params, moving: false }
+
+  it('gives steps their values for the frame, makes only what moves anew, and keeps frames apart under a bound of their own', async () => {
+    const [memo, frames] = [new Memo(), new Memo(12_000)]
+    const route = wordRoute('I', 'archivo-bold')
+    const at = (frame: number) => evaluateRoute(route, { assets, memo, frames, paramsAt, moment: { frame, seconds: frame / 24 } })
+    const depth = (report: RouteReport) => checkMesh(report.value as Solid).size[2]
+    expect(depth(await at(0))).toBe(5)
+    const made = await madeDuring(async () => {
+      for (let frame = 1; frame <= 6; frame++) expect(depth(await at(frame))).toBe(5 + frame)
+    })
+    expect(made).toEqual(new Array(6).fill('extrude'))
+    expect(await madeDuring(() => at(6))).toEqual([])
+    expect(frames.bytes).toBeLessThanOrEqual(12_000)
+    // frame 0 was driven out by the others, what stands still was not
+    expect(await madeDuring(() => at(0))).toEqual(['extrude'])
   })
 })

@@ -1,10 +1,11 @@
-import { z } from 'zod'
+import { breather } from '../cache/breathing'
+import { Memo } from '../cache/memo'
+import { constantParams, type Moment, type ParamsAt, START } from '../document/moment'
 import type { Piece, RouteStep } from '../document/schema'
 import { triangleCount } from '../solid/solid'
-import { stepKind } from '../steps/registry'
-import type { AssetSource, StepIssue, StepKind, StepOutcome, StepReference, Value } from '../steps/step'
-import { hashJson } from './hash'
-import { Memo } from './memo'
+import { type AssetSource, failed, type StepIssue, type StepOutcome } from '../steps/step'
+import type { Value, ValueKind } from '../steps/value'
+import { pieceFailed, type Planned, planRoute } from './plan'
 
 export type StepState = 'sound' | 'warning' | 'failed' | 'off' | 'waiting'
 
@@ -12,16 +13,21 @@ export type StepState = 'sound' | 'warning' | 'failed' | 'off' | 'waiting'
 export interface StepReport {
   readonly id: string
   readonly state: StepState
-  /** content hash of the result: kind, version, parameters and input; equal keys mean equal values */
+  /** content hash of the result: kind, version, parameters and inputs; equal keys mean equal values */
   readonly key?: string
+  /** the kind of value it gives, where that is known */
+  readonly gives?: ValueKind
+  /** its result, where that is at hand: the last good step's always is, those before it where they had to be made or are still kept */
   readonly value?: Value
   readonly issues: readonly StepIssue[]
-  /** milliseconds of work; 0 when the result was kept from before */
+  /** milliseconds of its own work; 0 when the result was kept from before */
   readonly ms: number
   readonly reused: boolean
   readonly triangles?: number
   /** what the step did, in figures */
   readonly told?: string
+  /** what `note` said of its value */
+  readonly note?: unknown
 }
 
 export interface RouteReport {
@@ -31,199 +37,226 @@ export interface RouteReport {
   readonly key?: string
   readonly complete: boolean
   readonly ms: number
+  /** a kernel in WASM broke down and cannot be used any more: whoever runs this had better begin afresh */
+  readonly kernelLost?: true
 }
 
 export interface EvaluateOptions {
   readonly assets: AssetSource
   /** kept between calls: step results and whatever steps keep per glyph */
   readonly memo?: Memo
+  /** where results go that are others at other moments, with a bound of their own, so that a film does not drive out what stands still */
+  readonly frames?: Memo
+  /**
+   * Called with every result that was made, to hand it to others; gives back what is to be kept of it, such as the same in shared memory.
+   * Others put what they get into their own memo, under `resultKey`.
+   */
+  readonly share?: (key: string, outcome: StepOutcome) => StepOutcome
   readonly signal?: AbortSignal
-  /** called with the step's id and 0 to 1, rising */
-  readonly onProgress?: (step: string, done: number) => void
+  /** called with the step's id and 0 to 1, rising; and, while it waits for another piece, that piece's name */
+  readonly onProgress?: (step: string, done: number, of?: string) => void
   /** stop after the step with this id */
   readonly until?: string
+  /** stop after the last step that gives this kind of value */
+  readonly wants?: ValueKind
   /** the project's pieces, for steps that work with another one */
   readonly pieces?: readonly Piece[]
   /** the id of the piece that the route makes, so that one which leads back to itself is refused */
   readonly piece?: string
+  readonly moment?: Moment
+  readonly paramsAt?: ParamsAt
+  /** says something of every value that is made, kept with it and told in the report also when the value itself is not at hand any more */
+  readonly note?: (value: Value, key: string) => unknown
 }
 
-/** How long work may go on before other work is let in, ms. */
-const SLICE = 12
+/** Where a step's outcome is kept in a memo, by the step's key. */
+export const resultKey = (key: string): string => `step:${key}`
+
+/** What is remembered of a step besides its value: small, so that a report needs no value. */
+interface Facts {
+  readonly ok: boolean
+  readonly issues: readonly StepIssue[]
+  readonly triangles?: number
+  readonly told?: string
+  readonly note?: unknown
+}
 
 /**
- * Runs a route step by step. Results are kept under a hash of kind, version, parameters and input, so only what changed
- * is done again. A failing step ends the route with its issue; what came before it stands. Rejects only with the
- * signal's reason when aborted.
+ * The report of a route. Keys come first: each step's follows from its parameters and the keys of its inputs alone. Then the last step is
+ * pulled: what is kept under its key is taken without making anything before it; otherwise its inputs are pulled, and so on. Whoever asks
+ * for the same at the same time shares one run. A failing step ends the route with its issue; what came before it stands. Failures are
+ * kept as results are. Rejects only with the signal's reason when aborted.
  */
-export function evaluateRoute(route: readonly RouteStep[], options: EvaluateOptions): Promise<RouteReport> {
-  return evaluate(route, options, options.piece === undefined ? [] : [options.piece])
+export async function evaluateRoute(route: readonly RouteStep[], options: EvaluateOptions): Promise<RouteReport> {
+  const run = new Run(options)
+  options.signal?.throwIfAborted()
+  const plan = planRoute(route, {
+    pieces: options.pieces ?? [],
+    behind: options.piece === undefined ? [] : [options.piece],
+    until: options.until,
+    wants: options.wants,
+    paramsAt: (step) => (options.paramsAt ?? constantParams)(step, options.moment ?? START),
+  })
+  return run.report(plan)
 }
 
-/** `behind` holds the pieces that wait for this route, first to last. */
-async function evaluate(route: readonly RouteStep[], options: EvaluateOptions, behind: readonly string[]): Promise<RouteReport> {
-  const { assets, memo = new Memo(), signal, onProgress, until } = options
-  const reports: StepReport[] = []
-  let value: Value | undefined
-  let key: string | undefined
-  let broken = false
-  let total = 0
-  let sliceEnd = performance.now() + SLICE
-  const breathe = async () => {
-    signal?.throwIfAborted()
-    if (performance.now() < sliceEnd) return
-    await nextTask()
-    sliceEnd = performance.now() + SLICE
-    signal?.throwIfAborted()
+type Tell = (step: string, done: number, of?: string) => void
+
+class Run {
+  private readonly memo: Memo
+  private readonly frames: Memo
+  /** own work of the steps that were made in this run, by their keys, ms */
+  private readonly made = new Map<string, number>()
+  /** failures that are not kept, so that they are not met twice in one run */
+  private readonly passing = new Map<string, StepOutcome>()
+  private kernelLost = false
+
+  constructor(private readonly options: EvaluateOptions) {
+    this.memo = options.memo ?? new Memo()
+    this.frames = options.frames ?? this.memo
   }
-  let last = false
-  for (const step of route) {
-    if (last || broken) {
-      reports.push({ id: step.id, state: 'waiting', issues: [], ms: 0, reused: false })
-      continue
+
+  async report(plan: readonly Planned[]): Promise<RouteReport> {
+    const { signal, onProgress = () => {} } = this.options
+    const outcomes = new Map<Planned, StepOutcome>()
+    const pull = async (planned: Planned): Promise<StepOutcome> => {
+      const outcome = outcomes.get(planned) ?? (await this.pull(planned, signal, onProgress))
+      outcomes.set(planned, outcome)
+      return outcome
     }
-    last = step.id === until
-    if (!step.on) {
-      reports.push({ id: step.id, state: 'off', issues: [], ms: 0, reused: false })
-      continue
+    // from the end: most often the last one stands, and what is to be said of those before it is known
+    const wanted = plan.findLast((p) => p.state === 'ready')
+    if (wanted) await pull(wanted)
+    const steps: StepReport[] = []
+    let broken = false
+    let last: Planned | undefined
+    for (const planned of plan) {
+      const { id } = planned.step
+      if (broken || planned.state === 'waiting' || planned.state === 'off') {
+        steps.push({ id, state: broken ? 'waiting' : planned.state === 'off' ? 'off' : 'waiting', issues: [], ms: 0, reused: false })
+        continue
+      }
+      const key = planned.key ?? ''
+      const facts: Facts =
+        planned.issue !== undefined
+          ? { ok: false, issues: [planned.issue] }
+          : (this.storeOf(planned).peek<Facts>(`facts:${key}`) ?? this.factsOf(await pull(planned), key))
+      const ms = this.made.get(key) ?? 0
+      if (!facts.ok) {
+        broken = true
+        steps.push({ id, state: 'failed', issues: facts.issues, ms, reused: false })
+        continue
+      }
+      last = planned
+      const { issues, triangles, told, note } = facts
+      const outcome = outcomes.get(planned) ?? this.storeOf(planned).peek<StepOutcome>(resultKey(key))
+      steps.push({
+        id,
+        state: issues.length > 0 ? 'warning' : 'sound',
+        key,
+        gives: planned.gives,
+        ...(outcome?.ok ? { value: outcome.value } : {}),
+        issues,
+        ms,
+        reused: !this.made.has(key),
+        ...(triangles === undefined ? {} : { triangles }),
+        ...(told ? { told } : {}),
+        ...(note === undefined ? {} : { note }),
+      })
+    }
+    const outcome = last && (await pull(last))
+    return {
+      steps,
+      ...(outcome?.ok ? { value: outcome.value, key: last?.key } : {}),
+      complete: !broken,
+      ...(this.kernelLost ? { kernelLost: true as const } : {}),
+      ms: steps.reduce((sum, step) => sum + step.ms, 0),
+    }
+  }
+
+  private storeOf(planned: Planned): Memo {
+    return planned.moving ? this.frames : this.memo
+  }
+
+  /** A step's outcome, kept or made. Where a step before it failed it is that one's. */
+  private async pull(planned: Planned, signal: AbortSignal | undefined, tell: Tell): Promise<StepOutcome> {
+    const store = this.storeOf(planned)
+    const key = resultKey(planned.key as string)
+    return (
+      store.peek<StepOutcome>(key) ??
+      this.passing.get(planned.key as string) ??
+      store.share(key, (own, told: Tell) => this.make(planned, own, told), signal, tell)
+    )
+  }
+
+  private async make(planned: Planned, signal: AbortSignal, tell: Tell): Promise<StepOutcome> {
+    const key = planned.key as string
+    const before = planned.before && (await this.pull(planned.before, signal, tell))
+    if (before && !before.ok) return before
+    const inputs: Record<string, Value[]> = {}
+    for (const { name, piece, planned: input } of planned.inputs) {
+      const outcome = await this.pull(input, signal, (_, done, of) => tell(planned.step.id, done, of ?? piece))
+      if (!outcome.ok) {
+        const { issue, passing } = outcome
+        const { code, message, remedy } = pieceFailed(piece, issue)
+        return this.keep(planned, { ...failed(code, message, remedy, name), ...(passing ? { passing } : {}) })
+      }
+      ;(inputs[name] ??= []).push(outcome.value)
     }
     const begun = performance.now()
-    const prepared = prepare(step, value)
-    let outcome: StepOutcome
-    let stepKey: string | undefined
-    let reused = false
-    if ('issue' in prepared) outcome = { ok: false, issue: prepared.issue }
-    else {
-      const { kind, params } = prepared
-      let known: StepOutcome | undefined
-      try {
-        const referred = await follow(kind.refersTo?.(params) ?? [], kind, options, behind)
-        signal?.throwIfAborted()
-        if ('issue' in referred) outcome = { ok: false, issue: referred.issue }
-        else {
-          stepKey = hashJson([kind.kind, kind.version, params, kind.takes === 'nothing' ? null : key, ...(referred.keys.length > 0 ? [referred.keys] : [])])
-          known = memo.peek<StepOutcome>(`step:${stepKey}`)
-          reused = known !== undefined
-          outcome =
-            known ??
-            (await kind.evaluate(value, params, {
-              assets,
-              memo,
-              referred: referred.values,
-              breathe,
-              progress: (done) => onProgress?.(step.id, done),
-            }))
-        }
-      } catch (error) {
-        signal?.throwIfAborted()
-        // a fault of ours, or a damaged file that slipped through: it must not take the route or the page down
-        outcome = unexpected(kind.title, error)
-      }
-      if (!known && outcome.ok) memo.put(`step:${stepKey}`, outcome)
+    const outcome = await this.evaluate(planned, before?.value, inputs, signal, tell)
+    this.made.set(key, performance.now() - begun)
+    return this.keep(planned, outcome.ok && this.options.share ? this.options.share(key, outcome) : outcome)
+  }
+
+  private async evaluate(planned: Planned, input: Value | undefined, inputs: Record<string, Value[]>, signal: AbortSignal, tell: Tell): Promise<StepOutcome> {
+    const { kind, params, step } = planned
+    if (!kind) throw new Error('a step without a kind cannot be made')
+    try {
+      return await kind.evaluate(input, params, {
+        assets: this.options.assets,
+        memo: this.memo,
+        inputs,
+        signal,
+        breathe: breather(signal),
+        progress: (done) => tell(step.id, done),
+      })
+    } catch (error) {
+      signal.throwIfAborted()
+      // a fault of ours, or a damaged file that slipped through: it must not take the route or the page down
+      if (isKernelFault(error)) this.kernelLost = true
+      const message = error instanceof Error ? error.message : String(error)
+      return {
+        ...failed('internal', `${kind.title} could not be done: ${message}`, 'Change its values, or undo the last change. This is a fault in Kelvar.'),
+        passing: true,
+      } as StepOutcome
     }
-    const ms = reused ? 0 : performance.now() - begun
-    total += ms
-    if (!outcome.ok) {
-      broken = true
-      reports.push({ id: step.id, state: 'failed', issues: [outcome.issue], ms, reused: false })
-      continue
+  }
+
+  private keep(planned: Planned, outcome: StepOutcome): StepOutcome {
+    if (!outcome.ok && outcome.passing) {
+      this.passing.set(planned.key as string, outcome)
+      return outcome
     }
-    value = outcome.value
-    key = stepKey
-    reports.push({
-      id: step.id,
-      state: outcome.issues.length > 0 ? 'warning' : 'sound',
-      key,
-      value,
-      issues: outcome.issues,
-      ms,
-      reused,
+    const store = this.storeOf(planned)
+    store.put(`facts:${planned.key}`, this.factsOf(outcome, planned.key as string))
+    store.put(resultKey(planned.key as string), outcome)
+    return outcome
+  }
+
+  private factsOf(outcome: StepOutcome, key: string): Facts {
+    if (!outcome.ok) return { ok: false, issues: [outcome.issue] }
+    const { value, issues, told } = outcome
+    const note = this.options.note?.(value, key)
+    return {
+      ok: true,
+      issues,
       ...(value.kind === 'solid' ? { triangles: triangleCount(value) } : {}),
-      ...(outcome.told ? { told: outcome.told } : {}),
-    })
-  }
-  return { steps: reports, value, key, complete: !broken, ms: total }
-}
-
-/** The values that a step refers to, each made by its piece's own route; or why one cannot be had. */
-async function follow(
-  references: readonly StepReference[],
-  kind: StepKind,
-  options: EvaluateOptions,
-  behind: readonly string[],
-): Promise<{ values: Value[]; keys: string[] } | { issue: StepIssue }> {
-  const values: Value[] = []
-  const keys: string[] = []
-  const { pieces = [] } = options
-  const nameOf = (id: string) => `“${pieces.find((p) => p.id === id)?.name ?? id}”`
-  const refuse = (code: string, message: string, remedy: string) => ({ issue: { code, severity: 'failed' as const, message, remedy } })
-  for (const { piece: id, step, wants } of references) {
-    const piece = pieces.find((p) => p.id === id)
-    if (!piece) return refuse('piece-gone', `${kind.title} works with a piece that is not in the project.`, 'Choose another piece.')
-    if (behind.includes(id)) {
-      const ring = [...behind.slice(behind.indexOf(id)), id].map(nameOf)
-      return refuse(
-        'ring',
-        `${ring.slice(0, -1).join(' is made with ')} is made with ${ring[ring.length - 1]}: none of them could ever be done.`,
-        'Choose another piece.',
-      )
+      ...(told ? { told } : {}),
+      ...(note === undefined ? {} : { note }),
     }
-    const report = await evaluate(piece.route, { ...options, until: step, onProgress: undefined }, [...behind, id])
-    const fault = report.steps.flatMap((s) => s.issues).find((issue) => issue.severity === 'failed')
-    if (fault) return refuse('piece-failed', `The piece ${nameOf(id)} cannot be made: ${fault.message}`, fault.remedy)
-    const made = report.steps.findLast((s) => s.value?.kind === wants)
-    if (!made?.value || !made.key)
-      return refuse('piece-unfit', `The piece ${nameOf(id)} gives no ${wants === 'outline' ? 'outline' : 'solid'}.`, 'Choose another piece.')
-    values.push(made.value)
-    keys.push(made.key)
-  }
-  return { values, keys }
-}
-
-function unexpected(title: string, error: unknown): StepOutcome {
-  const message = error instanceof Error ? error.message : String(error)
-  return {
-    ok: false,
-    issue: {
-      code: 'internal',
-      severity: 'failed',
-      message: `${title} could not be done: ${message}`,
-      remedy: 'Change its values, or undo the last change. This is a fault in Kelvar.',
-    },
   }
 }
 
-type Prepared = { kind: NonNullable<ReturnType<typeof stepKind>>; params: unknown } | { issue: StepIssue }
-
-function prepare(step: RouteStep, value: Value | undefined): Prepared {
-  const refuse = (code: string, message: string, remedy: string, field?: string): Prepared => ({
-    issue: { code, severity: 'failed', message, remedy, ...(field ? { field } : {}) },
-  })
-  const kind = stepKind(step.kind)
-  if (!kind) return refuse('unknown-step', `This version of Kelvar has no step “${step.kind}”.`, 'Open the project in a newer version, or remove the step.')
-  if (kind.takes !== 'nothing') {
-    const needs = kind.takes === 'outline' ? 'an outline' : 'a solid'
-    if (!value) return refuse('nothing-before', `${kind.title} needs ${needs}, but no step comes before it.`, 'Insert a source such as Lettering first.')
-    if (value.kind !== kind.takes)
-      return refuse(
-        'wrong-input',
-        `${kind.title} needs ${needs}, but gets ${value.kind === 'outline' ? 'an outline' : 'a solid'}.`,
-        'Move the step on the route, or insert the step that is missing between them.',
-      )
-  }
-  const parsed = kind.params.safeParse(step.params)
-  if (!parsed.success) {
-    const [issue] = parsed.error.issues
-    const field = issue.path.join('.')
-    return refuse('bad-value', describeParamIssue(issue, field), 'Put in a value within the stated range.', field)
-  }
-  return { kind, params: parsed.data }
-}
-
-function describeParamIssue(issue: z.core.$ZodIssue, field: string): string {
-  return /[.:]$/.test(issue.message) ? issue.message : `${field || 'The step'}: ${issue.message}.`
-}
-
-function nextTask(): Promise<void> {
-  return new Promise((resolve) => setTimeout(resolve, 0))
-}
+/** Whether WASM itself stopped: out of memory, out of bounds, or by its own abort. Its memory cannot be trusted after that. */
+const isKernelFault = (error: unknown): boolean => error instanceof Error && (error.name === 'RuntimeError' || error.message.startsWith('Aborted('))

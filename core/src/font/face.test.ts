@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { fontBytes, openFace, shippedFace } from '../../test/helpers'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
-import { hashBytes } from '../evaluate/hash'
+import { hashBytes } from '../cache/hash'
 import { writeRanges } from './coverage'
 import { FontError, FontFace } from './face'
 

@@ -1,4 +1,7 @@
 import { type Zippable, zipSync } from 'fflate'
 
-/** A zip of these parts, dated so that the same parts give the same bytes. */
-export const archive = (parts: Zippable): Uint8Array => zipSync(parts, { level: 6, mtime: new Date('2020-01-01T00:00:00Z') })
+/** The date of all parts of archives, so that the same parts give the same bytes. */
+export const PART_DATE = new Date('2020-01-01T00:00:00Z')
+
+/** A zip of these parts. */
+export const archive = (parts: Zippable): Uint8Array => zipSync(parts, { level: 6, mtime: PART_DATE })

@@ -8,8 +8,10 @@ import { evaluateRoute } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
 import type { Outline } from '../outline/outline'
 import { polygonArea, regionPolygons } from '../outline/polygon'
-import type { Solid } from '../solid/solid'
-import { linearColour, readGlb, writeGlb } from './glb'
+import { linearColour } from '../look/material'
+import { FACE } from '../solid/labels'
+import { lookOf, type Solid } from '../solid/solid'
+import { readGlb, writeGlb } from './glb'
 import { FormatError } from './mesh-data'
 import { readStl, writeStl } from './stl'
 import { readSvg, writeSvg } from './svg'
@@ -76,7 +78,9 @@ describe('GLB', () => {
     const view = new DataView(bytes.buffer, bytes.byteOffset)
     const json = JSON.parse(new TextDecoder().decode(bytes.subarray(20, 20 + view.getUint32(12, true))))
     expect(json.materials.map((m: { name: string }) => m.name)).toEqual(['face', 'edge', 'return', 'back'])
-    expect(json.materials[0].pbrMetallicRoughness.baseColorFactor.slice(0, 3)).toEqual(linearColour(solid.materials?.face.colour ?? ''))
+    expect(json.materials[0].pbrMetallicRoughness.baseColorFactor.slice(0, 3)).toEqual(
+      linearColour(lookOf(solid, solid.labels.group.indexOf(FACE)).material.colour),
+    )
     expect(json.nodes[0].scale).toEqual([0.001, 0.001, 0.001])
   })
 

@@ -1,5 +1,7 @@
 import { Document, type Primitive, WebIO } from '@gltf-transform/core'
-import { type Solid, surfacesOf } from '../solid/solid'
+import { linearColour } from '../look/material'
+import { normalsOf, uvsOf } from '../solid/shading'
+import { type Solid, surfacesOf, triangleCount } from '../solid/solid'
 import { FormatError, type MeshData } from './mesh-data'
 
 /**
@@ -36,15 +38,6 @@ export async function writeGlb(solid: Solid, name: string): Promise<Uint8Array> 
   return new WebIO().writeBinary(document)
 }
 
-/** sRGB "#rrggbb" to linear 0…1 (IEC 61966-2-1). */
-export function linearColour(colour: string): [number, number, number] {
-  const linear = (at: number) => {
-    const c = Number.parseInt(colour.slice(at, at + 2), 16) / 255
-    return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4
-  }
-  return [linear(1), linear(3), linear(5)]
-}
-
 interface GroupVertices {
   positions: Float32Array
   normals: Float32Array
@@ -53,43 +46,48 @@ interface GroupVertices {
 }
 
 /** The triangles of one surface with corners merged where position, normal and UV agree. */
-export function surfaceVertices(solid: Solid, of: Uint16Array, surface: number): GroupVertices {
-  const positions: number[] = []
-  const normals: number[] = []
-  const uvs: number[] = []
-  const indices: number[] = []
-  // per mesh vertex, the corners already written for it
-  const written = new Map<number, number[]>()
-  for (let t = 0; t < solid.group.length; t++) {
+function surfaceVertices(solid: Solid, of: ArrayLike<number>, surface: number): GroupVertices {
+  let triangles = 0
+  for (let t = 0; t < of.length; t++) if (of[t] === surface) triangles++
+  const { positions: p, indices: ids } = solid
+  const [normal, uv] = [normalsOf(solid), uvsOf(solid)]
+  // at most one vertex a corner; what is not used is cut off
+  const positions = new Float32Array(9 * triangles)
+  const normals = new Float32Array(9 * triangles)
+  const uvs = new Float32Array(6 * triangles)
+  const indices = new Uint32Array(3 * triangles)
+  // per mesh vertex the last one written for it, and per written one the one before
+  const last = new Int32Array(p.length / 3).fill(-1)
+  const before = new Int32Array(3 * triangles)
+  let [count, at] = [0, 0]
+  for (let t = 0; t < triangleCount(solid); t++) {
     if (of[t] !== surface) continue
-    for (let i = 0; i < 3; i++) {
-      const corner = 3 * t + i
-      const v = solid.indices[corner]
-      const n = solid.normals.subarray(3 * corner, 3 * corner + 3)
-      const uv = solid.uvs.subarray(2 * corner, 2 * corner + 2)
-      const list = written.get(v)
-      let id = list?.find((w) => near(normals, 3 * w, n, 1e-4) && near(uvs, 2 * w, uv, 1e-4))
-      if (id === undefined) {
-        id = positions.length / 3
-        positions.push(solid.positions[3 * v], solid.positions[3 * v + 1], solid.positions[3 * v + 2])
-        normals.push(n[0], n[1], n[2])
-        uvs.push(uv[0], uv[1])
-        if (list) list.push(id)
-        else written.set(v, [id])
+    for (let corner = 3 * t; corner < 3 * t + 3; corner++) {
+      const v = ids[corner]
+      let id = last[v]
+      while (id >= 0 && !(near(normals, 3 * id, normal, 3 * corner, 3) && near(uvs, 2 * id, uv, 2 * corner, 2))) id = before[id]
+      if (id < 0) {
+        id = count++
+        for (let k = 0; k < 3; k++) {
+          positions[3 * id + k] = p[3 * v + k]
+          normals[3 * id + k] = normal[3 * corner + k]
+        }
+        uvs[2 * id] = uv[2 * corner]
+        uvs[2 * id + 1] = uv[2 * corner + 1]
+        before[id] = last[v]
+        last[v] = id
       }
-      indices.push(id)
+      indices[at++] = id
     }
   }
-  return {
-    positions: Float32Array.from(positions),
-    normals: Float32Array.from(normals),
-    uvs: Float32Array.from(uvs),
-    indices: Uint32Array.from(indices),
-  }
+  return { positions: positions.slice(0, 3 * count), normals: normals.slice(0, 3 * count), uvs: uvs.slice(0, 2 * count), indices }
 }
 
-function near(list: number[], at: number, values: ArrayLike<number>, tolerance: number): boolean {
-  for (let i = 0; i < values.length; i++) if (Math.abs(list[at + i] - values[i]) > tolerance) return false
+/** Normals and coordinates closer than this are the same. */
+const SAME = 1e-4
+
+function near(list: Float32Array, at: number, values: Float32Array, from: number, size: number): boolean {
+  for (let i = 0; i < size; i++) if (Math.abs(list[at + i] - values[from + i]) > SAME) return false
   return true
 }
 

@@ -1,4 +1,6 @@
 import { strToU8 } from 'fflate'
+import { rgbOf } from '../look/material'
+import { normalsOf, uvsOf } from '../solid/shading'
 import { type Solid, surfacesOf } from '../solid/solid'
 import { archive } from './archive'
 import { FormatError, type MeshData } from './mesh-data'
@@ -12,6 +14,7 @@ export function writeObj(solid: Solid, name: string, library: string): { obj: st
   const called = surfaces.map((s, i) => `${s.name.replace(/[^\p{L}\p{N}]+/gu, '_')}_${i + 1}`)
   const lines: string[] = ['# Made by Kelvar, millimetres', `mtllib ${library}`, `o ${name.replace(/\s+/g, '_') || 'piece'}`]
   const { positions: p, indices } = solid
+  const [at, facing] = [uvsOf(solid), normalsOf(solid)]
   for (let i = 0; i < p.length; i += 3) lines.push(`v ${p[i]} ${p[i + 1]} ${p[i + 2]}`)
   // corners that agree share their coordinates and normals
   const coordinates = new Map<string, number>()
@@ -25,8 +28,8 @@ export function writeObj(solid: Solid, name: string, library: string): { obj: st
   for (let t = 0; t < of.length; t++) {
     const corners = [0, 1, 2].map((k) => {
       const c = 3 * t + k
-      const uv = numbered(coordinates, `${short(solid.uvs[2 * c])} ${short(solid.uvs[2 * c + 1])}`)
-      const n = numbered(normals, `${short(solid.normals[3 * c])} ${short(solid.normals[3 * c + 1])} ${short(solid.normals[3 * c + 2])}`)
+      const uv = numbered(coordinates, `${short(at[2 * c])} ${short(at[2 * c + 1])}`)
+      const n = numbered(normals, `${short(facing[3 * c])} ${short(facing[3 * c + 1])} ${short(facing[3 * c + 2])}`)
       return `${indices[c] + 1}/${uv}/${n}`
     })
     faces[of[t]].push(`f ${corners.join(' ')}`)
@@ -38,7 +41,9 @@ export function writeObj(solid: Solid, name: string, library: string): { obj: st
   })
   const mtl = ['# Made by Kelvar']
   surfaces.forEach(({ material }, i) => {
-    const rgb = [1, 3, 5].map((at) => (Number.parseInt(material.colour.slice(at, at + 2), 16) / 255).toFixed(4)).join(' ')
+    const rgb = rgbOf(material.colour)
+      .map((c) => (c / 255).toFixed(4))
+      .join(' ')
     const glow = material.glow ?? 0
     mtl.push(`newmtl ${called[i]}`, `Kd ${rgb}`, 'Ka 0 0 0', `Ks ${material.metalness > 0.5 ? rgb : '0.04 0.04 0.04'}`)
     // the exponent that looks about as rough (Blinn-Phong to GGX: Karis, 2013); the later roughness keys for readers that know them

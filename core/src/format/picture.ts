@@ -7,7 +7,7 @@ export interface Picture {
   readonly rgba: Uint8Array | Uint8ClampedArray
 }
 
-export const MAX_PICTURE_BYTES = 20 * 1024 * 1024
+const MAX_PICTURE_BYTES = 20 * 1024 * 1024
 const MAX_PIXELS = 40_000_000
 const MAX_SIDE = 16_384
 

@@ -1,3 +1,4 @@
+import { rgbOf } from '../look/material'
 import { type Solid, surfacesOf } from '../solid/solid'
 import { FormatError, type MeshData } from './mesh-data'
 
@@ -30,7 +31,7 @@ export function writePly(solid: Solid): Uint8Array {
   bytes.set(head)
   const view = new DataView(bytes.buffer, head.length)
   for (let i = 0; i < solid.positions.length; i++) view.setFloat32(4 * i, solid.positions[i], true)
-  const colours = surfaces.map(({ material }) => [1, 3, 5].map((at) => Number.parseInt(material.colour.slice(at, at + 2), 16)))
+  const colours = surfaces.map(({ material }) => rgbOf(material.colour))
   let at = 12 * vertices
   for (let t = 0; t < faces; t++) {
     view.setUint8(at, 3)

@@ -2,14 +2,14 @@ import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { fontBytes, shippedFace } from '../../test/helpers'
-import { newProject } from '../document/new-project'
-import { hashBytes } from '../evaluate/hash'
+import { newProject } from '../project/new-project'
+import { hashBytes } from '../cache/hash'
 import { readProjectFile, writeProjectFile } from './project-file'
 
 const face = shippedFace('archivo-bold')
 const document = newProject('Tern Quay')
 const assets = new Map([[face.sha256, fontBytes(face)]])
-const file = writeProjectFile(document, assets)
+const file = await writeProjectFile(document, assets)
 
 const problem = (bytes: Uint8Array) => {
   const result = readProjectFile(bytes)
@@ -20,13 +20,13 @@ const problem = (bytes: Uint8Array) => {
 }
 
 describe('the project file', () => {
-  it('carries the document and all it needs, bit for bit', () => {
+  it('carries the document and all it needs, bit for bit', async () => {
     const result = readProjectFile(file)
     if (!result.ok) throw new Error(result.problem.message)
     expect(result.document).toEqual(document)
     expect([...result.assets.keys()]).toEqual([face.sha256])
     expect(hashBytes(result.assets.get(face.sha256) ?? new Uint8Array())).toBe(face.sha256)
-    expect(writeProjectFile(result.document, result.assets)).toEqual(file)
+    expect(await writeProjectFile(result.document, result.assets)).toEqual(file)
     // open to anyone: a zip of JSON and of plain files
     expect(JSON.parse(strFromU8(unzipSync(file)['project.json']))).toEqual(document)
   })

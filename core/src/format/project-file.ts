@@ -1,8 +1,8 @@
-import { strFromU8, strToU8, unzipSync } from 'fflate'
-import { type DocumentProblem, readDocumentText } from '../document/read'
+import { strFromU8, strToU8, unzipSync, Zip, ZipDeflate, ZipPassThrough } from 'fflate'
+import { type DocumentProblem, readDocumentText } from '../project/read'
 import type { ProjectDocument } from '../document/schema'
-import { hashBytes } from '../evaluate/hash'
-import { archive } from './archive'
+import { hashBytes } from '../cache/hash'
+import { PART_DATE } from './archive'
 
 /** Limits of a project file: of the file itself, of what it unpacks to, of its document, and of its number of parts. */
 export const MAX_PROJECT_FILE = 200 * 1024 * 1024
@@ -14,17 +14,56 @@ const DOCUMENT = 'project.json'
 const assetName = (sha256: string) => `assets/${sha256}`
 
 /**
- * A project as one file: a zip of its document, project.json, and of the bytes of all it carries, assets/SHA-256. See
- * docs/project-file.md. The same project gives the same bytes. Assets that are not in `bytes` are left out.
+ * A project as one file, chunk by chunk: a zip of its document, project.json, and of the bytes of all it carries, assets/SHA-256. See
+ * docs/project-file.md. The same project gives the same bytes. `contentOf` gives an asset's bytes in any number of chunks, of which one is
+ * held at a time; assets it has none of are left out.
  */
-export function writeProjectFile(document: ProjectDocument, bytes: ReadonlyMap<string, Uint8Array>): Uint8Array {
-  const parts: Record<string, Uint8Array | [Uint8Array, { level: 0 }]> = { [DOCUMENT]: strToU8(JSON.stringify(document, null, 1)) }
-  for (const { sha256, type } of document.assets) {
-    const content = bytes.get(sha256)
-    // pictures are packed already
-    if (content) parts[assetName(sha256)] = type === 'picture' ? [content, { level: 0 }] : content
+export async function* projectFile(
+  document: ProjectDocument,
+  contentOf: (sha256: string) => AsyncIterable<Uint8Array> | Iterable<Uint8Array>,
+): AsyncGenerator<Uint8Array> {
+  const written: Uint8Array[] = []
+  const zip = new Zip((error, chunk) => {
+    if (error) throw error
+    written.push(chunk)
+  })
+  const add = <T extends ZipPassThrough | ZipDeflate>(part: T): T => {
+    part.mtime = PART_DATE
+    zip.add(part)
+    return part
   }
-  return archive(parts)
+  add(new ZipDeflate(DOCUMENT, { level: 6 })).push(strToU8(JSON.stringify(document, null, 1)), true)
+  yield* written.splice(0)
+  for (const { sha256, type } of document.assets) {
+    let part: ZipPassThrough | ZipDeflate | undefined
+    for await (const chunk of contentOf(sha256)) {
+      // pictures are packed already
+      part ??= add(type === 'picture' ? new ZipPassThrough(assetName(sha256)) : new ZipDeflate(assetName(sha256), { level: 6 }))
+      part.push(chunk)
+      yield* written.splice(0)
+    }
+    part?.push(new Uint8Array(), true)
+    yield* written.splice(0)
+  }
+  zip.end()
+  yield* written.splice(0)
+}
+
+/** The same whole, of assets in memory. */
+export async function writeProjectFile(document: ProjectDocument, bytes: ReadonlyMap<string, Uint8Array>): Promise<Uint8Array> {
+  const chunks: Uint8Array[] = []
+  const content = (sha256: string) => {
+    const found = bytes.get(sha256)
+    return found ? [found] : []
+  }
+  for await (const chunk of projectFile(document, content)) chunks.push(chunk)
+  const whole = new Uint8Array(chunks.reduce((sum, chunk) => sum + chunk.length, 0))
+  let at = 0
+  for (const chunk of chunks) {
+    whole.set(chunk, at)
+    at += chunk.length
+  }
+  return whole
 }
 
 export type ProjectFileResult =

@@ -35,7 +35,7 @@ export function writeSvg(outline: Outline): string {
 
 const escaped = (text: string) => text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c] as string)
 
-export const MAX_SVG_BYTES = 20 * 1024 * 1024
+const MAX_SVG_BYTES = 20 * 1024 * 1024
 const MAX_DEPTH = 400
 const MAX_ELEMENTS = 200_000
 /** elements drawn through `use` */

@@ -1,4 +1,4 @@
-import type { Material } from '../solid/solid'
+import type { Material } from './material'
 
 /** A material to start from. */
 export interface Starter {

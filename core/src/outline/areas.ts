@@ -1,4 +1,5 @@
-import { hashNumbers } from '../evaluate/hash'
+import { hashNumbers } from '../cache/hash'
+import type { Memo } from '../cache/memo'
 import { manifold, type SimplePolygon, withScope } from '../kernel/manifold'
 import { Area, unitePaths } from './clip'
 import { fitPath } from './fit'
@@ -63,11 +64,16 @@ export const keyOf = (name: string, paths: readonly Path[]): string => `${name}:
 /** The letter a region belongs to, for what is made of it: the first of its members'. */
 export const letterOf = (region: Region): number => region.members[0]?.letter ?? -1
 
-/** The outline with every region's area put through `change`; regions left without area are dropped. */
-export function mapAreas(outline: Outline, change: (rings: SimplePolygon[], region: Region) => SimplePolygon[]): Outline {
-  const regions = outline.regions.flatMap((region) => {
-    const paths = fitRings(change(regionRings(region), region))
-    return paths.length > 0 ? [regionFrom(paths, letterOf(region), region.layer)] : []
+/**
+ * The outline with every region's area put through `change`; regions left without area are dropped. Each is worked on where its own origin
+ * is, and kept under `name` and its key, so that equal letters are worked out once, wherever they stand.
+ */
+export function mapAreas(outline: Outline, name: string, change: (rings: SimplePolygon[]) => SimplePolygon[], memo: Memo): Outline {
+  const regions = outline.regions.flatMap((region): Region[] => {
+    const { dx, dy, layer } = region
+    const key = `${name}:${region.key}`
+    const paths = memo.get(key, () => fitRings(change(regionRings({ ...region, dx: 0, dy: 0 }))))
+    return paths.length > 0 ? [{ key, members: [{ letter: letterOf(region), paths }], dx, dy, layer }] : []
   })
   return { ...outline, regions }
 }

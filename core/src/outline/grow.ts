@@ -1,18 +1,21 @@
-import { fitRings, keyOf, offsetRings, regionArea, regionRings } from './areas'
-import type { Outline, Region } from './outline'
+import type { Memo } from '../cache/memo'
+import { fitRings, offsetRings, regionArea, regionRings } from './areas'
+import type { Member, Outline, Region } from './outline'
+import type { Path } from './path'
 import { uniteRegions } from './unite'
 
 /**
  * The outline grown by a distance, mm: each letter by itself, so that it keeps its tag; areas that come to overlap are formed as one.
- * Needs the manifold kernel loaded.
+ * What equal letters grow to is worked out once and kept. Needs the manifold kernel loaded.
  */
-export function offsetRegions(outline: Outline, distance: number, join: 'mitre' | 'round' | 'square'): Outline {
+export function offsetRegions(outline: Outline, distance: number, join: 'mitre' | 'round' | 'square', memo: Memo): Outline {
   const regions = outline.regions.flatMap((region): Region[] => {
-    const members = region.members
-      .map((member) => ({ letter: member.letter, paths: fitRings(offsetRings(regionRings({ ...region, dx: 0, dy: 0, members: [member] }), distance, join)) }))
-      .filter(({ paths }) => paths.length > 0)
-    if (members.length === 0) return []
-    return [{ ...region, key: members.map(({ letter, paths }) => keyOf(`grown ${letter}`, paths)).join('+'), members }]
+    const key = `grown ${distance} ${join}:${region.key}`
+    const grown = memo.get(key, (): Path[][] =>
+      region.members.map((member) => fitRings(offsetRings(regionRings({ ...region, dx: 0, dy: 0, members: [member] }), distance, join))),
+    )
+    const members = region.members.flatMap(({ letter }, m): Member[] => (grown[m].length > 0 ? [{ letter, paths: grown[m] }] : []))
+    return members.length > 0 ? [{ ...region, key, members }] : []
   })
   const layers = new Map<number, Region[]>()
   for (const region of regions) layers.set(region.layer, [...(layers.get(region.layer) ?? []), region])

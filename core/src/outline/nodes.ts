@@ -7,14 +7,14 @@ import { asCubic, LINE, type Path, PathBuilder, QUADRATIC } from './path'
 export const NODE_KINDS = ['corner', 'smooth', 'symmetric'] as const
 export type NodeKind = (typeof NODE_KINDS)[number]
 
-export const MAX_NODES = 5000
+const MAX_NODES = 5000
 const REACH = 100_000
 
 const length = z.number().min(-REACH).max(REACH)
 const handle = z.tuple([length, length])
 
 /** A node of a drawn line, mm; handles are given from the node. A side between two nodes without handles is straight. */
-export const pathNode = z.object({
+const pathNode = z.object({
   x: length,
   y: length,
   kind: z.enum(NODE_KINDS).optional(),
@@ -303,4 +303,16 @@ export const nodeCount = (path: Path): number => {
   const n = coords.length
   const shut = closed && Math.hypot(coords[0] - coords[n - 2], coords[1] - coords[n - 1]) < 1e-9
   return verbs.length + (shut ? 0 : 1)
+}
+
+/** Nodes and the ends of their handles; −0-safe placeholders keep the count equal whether or not a node has handles. */
+export function pointsOf({ nodes }: NodePath): number[] {
+  return nodes.flatMap((node) => [
+    node.x,
+    node.y,
+    node.x + (node.in?.[0] ?? 0),
+    node.y + (node.in?.[1] ?? 0),
+    node.x + (node.out?.[0] ?? 0),
+    node.y + (node.out?.[1] ?? 0),
+  ])
 }

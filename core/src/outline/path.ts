@@ -4,7 +4,7 @@ import { cubicDoubleArea } from './cubic'
 /** Segment kinds of a path. The number is also how many points the segment adds. */
 export const LINE = 1
 export const QUADRATIC = 2
-export const CUBIC = 3
+const CUBIC = 3
 
 /**
  * One contour or open stroke, curves kept exactly.

@@ -1,6 +1,6 @@
 import { lengthBetween } from './arc-length'
 import { cubicPart, endDirectionOf } from './cubic'
-import { type Path, PathBuilder, segmentsOf } from './path'
+import { type Path, PathBuilder, pathArea, segmentsOf } from './path'
 
 export interface RoundOptions {
   /** radius of corners that stick out of the area and of those that go into it, mm; 0 leaves them */
@@ -90,3 +90,7 @@ function parameterAt(c: Float64Array, s: number): number {
   }
   return (low + high) / 2
 }
+
+/** A closed path with its corners bent by a radius, mm, inner and outer ones alike, as a bar is; others, and all with radius 0, as they are. */
+export const bent = (path: Path, radius: number): Path =>
+  radius > 0 && path.closed ? roundCorners(path, { outer: radius, inner: radius, from: 12, side: pathArea(path) < 0 ? -1 : 1 }) : path

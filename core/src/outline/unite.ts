@@ -25,17 +25,13 @@ export function uniteRegions(list: readonly { region: Region; area: Area }[]): R
     else groups.set(root(i), [i])
   })
   return [...groups.values()].map((indices) => {
-    const [first] = indices
-    if (indices.length === 1) return list[first].region
-    const members = indices.flatMap((i): Member[] =>
-      list[i].region.members.map((member) => ({ letter: member.letter, paths: orientedPaths({ ...list[i].region, members: [member] }) })),
+    const { region: first } = list[indices[0]]
+    if (indices.length === 1) return first
+    // about the origin of the first, so that the same letters joined the same way are the same wherever they stand
+    const near = indices.map((i) => ({ ...list[i].region, dx: list[i].region.dx - first.dx, dy: list[i].region.dy - first.dy }))
+    const members = near.flatMap((region): Member[] =>
+      region.members.map((member) => ({ letter: member.letter, paths: orientedPaths({ ...region, members: [member] }) })),
     )
-    return {
-      key: `union:${indices.map((i) => `${list[i].region.key}@${list[i].region.dx},${list[i].region.dy}`).join('+')}`,
-      members,
-      dx: 0,
-      dy: 0,
-      layer: list[first].region.layer,
-    }
+    return { key: `union:${near.map(({ key, dx, dy }) => `${key}@${dx},${dy}`).join('+')}`, members, dx: first.dx, dy: first.dy, layer: first.layer }
   })
 }

@@ -4,7 +4,8 @@ import { checkMesh } from '../check/check'
 import type { RouteStep } from '../document/schema'
 import { evaluateRoute } from '../evaluate/route'
 import { arranged, lettersApart, merged } from './arrange'
-import { type Solid, surfacesOf, triangleCount } from './solid'
+import { normalsOf } from './shading'
+import { labelAt, type Solid, surfacesOf, triangleCount } from './solid'
 
 const dress: RouteStep = { id: 'dress-1', kind: 'dress', on: true, params: { palette: 'letter', colours: ['#cc2211', '#2244cc'] } }
 const make = async (text: string, lettering: Record<string, unknown> = {}) => {
@@ -31,7 +32,7 @@ describe('a solid that is taken away', () => {
     expect(is.volume).toBeCloseTo(was.volume, 6)
     // its face, which looked along +Z, looks along −Y
     for (let t = 0; t < triangleCount(standing); t++)
-      if (standing.group[t] === 0) expect(standing.normals.subarray(9 * t, 9 * t + 3)).toEqual(Float32Array.of(0, -1, 0))
+      if (labelAt(standing, t, 'group') === 0) expect(normalsOf(standing).subarray(9 * t, 9 * t + 3)).toEqual(Float32Array.of(0, -1, 0))
   })
 
   it.each([0.1, 0.5, 2.54, 25.4])('scaled by %f is as many times as large and sound', (scale) => {

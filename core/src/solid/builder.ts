@@ -1,87 +1,45 @@
-import { PairTable } from './pair-table'
-import { connectedParts, NO_LETTER, type Solid } from './solid'
+import { type LabelRow, labelTable, NONE, PLAIN_ROW } from './labels'
+import { type Solid, withParts } from './solid'
+import { longer, VertexTable } from './vertex-table'
 
 /**
  * Collects triangles with their corner normals and texture coordinates. Vertices at one lattice point are one vertex. The
  * scratch arrays `n` (three normals) and `uv` (three pairs) are filled before each `triangle`.
  */
-export class SolidBuilder {
+export class SolidBuilder extends VertexTable {
   readonly n = new Float64Array(9)
   readonly uv = new Float64Array(6)
-  private positions = new Float64Array(3 * 256)
-  /** per vertex the first one over its point of the plane, and the next one over it, −1 for none */
-  private first = new Int32Array(256)
-  private above = new Int32Array(256)
-  private vertices = 0
   private indices = new Uint32Array(3 * 256)
-  private group = new Uint8Array(256)
-  private letter = new Uint16Array(256)
-  private band = new Uint8Array(256)
+  private surface = new Uint32Array(256)
+  /** surfaces met so far, and their numbers by what tells them apart */
+  private readonly rows: LabelRow[] = []
+  private readonly numbers = new Map<number, number>()
+  private lastKey = -1
+  private lastRow = 0
   private normals = new Float32Array(9 * 256)
   private uvs = new Float32Array(6 * 256)
   private count = 0
-  private readonly columns = new PairTable(512)
 
-  constructor(readonly lattice: number) {}
-
-  /** The vertex at a lattice point. */
-  vertex(x: number, y: number, z: number): number {
-    // shifted so that both are whole numbers above zero
-    const i = Math.round(x / this.lattice) + 1073741824
-    const j = Math.round(y / this.lattice) + 1073741824
-    const first = this.columns.get(i, j)
-    if (first >= 0) return this.inColumn(first, x, y, z)
-    const v = this.add(x, y, z, -1)
-    this.columns.set(i, j, v)
-    return v
-  }
-
-  /** The vertex at height z over the same point of the plane as another vertex. */
-  inColumn(other: number, x: number, y: number, z: number): number {
-    let v = this.first[other]
-    for (;;) {
-      if (this.positions[3 * v + 2] === z) return v
-      const next = this.above[v]
-      if (next < 0) break
-      v = next
-    }
-    const made = this.add(x, y, z, this.first[other])
-    this.above[v] = made
-    return made
-  }
-
-  private add(x: number, y: number, z: number, first: number): number {
-    const v = this.vertices++
-    if (3 * v >= this.positions.length) {
-      this.positions = longer(this.positions, 2 * this.positions.length)
-      this.first = longer(this.first, 2 * this.first.length)
-      this.above = longer(this.above, 2 * this.above.length)
-    }
-    this.positions[3 * v] = x
-    this.positions[3 * v + 1] = y
-    this.positions[3 * v + 2] = z
-    this.above[v] = -1
-    this.first[v] = first < 0 ? v : first
-    return v
+  /** `shaded` false leaves normals and texture coordinates out: they are made when they are asked for. */
+  constructor(
+    lattice: number,
+    private readonly shaded = true,
+  ) {
+    super(lattice)
+    if (!shaded) this.normals = this.uvs = new Float32Array(0)
   }
 
   /** Makes room for vertices over so many more points of the plane and for more vertices and triangles in all, so that nothing is copied as it grows. */
   reserve(points: number, vertices: number, triangles: number): void {
-    const [v, t] = [this.vertices + vertices, this.count + triangles]
-    this.columns.reserve(points)
-    if (3 * v > this.positions.length) {
-      this.positions = longer(this.positions, 3 * v)
-      this.first = longer(this.first, v)
-      this.above = longer(this.above, v)
-    }
-    if (t > this.group.length) this.lengthen(t)
+    this.reserveVertices(points, vertices)
+    const t = this.count + triangles
+    if (t > this.surface.length) this.lengthen(t)
   }
 
   private lengthen(triangles: number): void {
     this.indices = longer(this.indices, 3 * triangles)
-    this.group = longer(this.group, triangles)
-    this.letter = longer(this.letter, triangles)
-    this.band = longer(this.band, triangles)
+    this.surface = longer(this.surface, triangles)
+    if (!this.shaded) return
     this.normals = longer(this.normals, 9 * triangles)
     this.uvs = longer(this.uvs, 6 * triangles)
   }
@@ -98,11 +56,10 @@ export class SolidBuilder {
       const { positions } = this
       image[v] = this.inColumn(v, positions[3 * v], positions[3 * v + 1], height - positions[3 * v + 2])
     }
-    const { indices, group, letter, band, normals, uvs } = this
+    const { indices, surface, normals, uvs } = this
+    const rowOf = this.rows.slice().map(({ group, letter, band }) => this.row(group === from ? to : group, letter, band))
     for (let s = 0, t = count; s < count; s++, t++) {
-      group[t] = group[s] === from ? to : group[s]
-      letter[t] = letter[s]
-      band[t] = band[s]
+      surface[t] = rowOf[surface[s]]
       for (let j = 0; j < 3; j++) {
         // turned over, the second and the third corner change places
         const k = 3 * t + ((3 - j) % 3)
@@ -118,11 +75,25 @@ export class SolidBuilder {
     this.count += count
   }
 
+  /** The number of a surface. */
+  private row(group: number, letter: number, band: number): number {
+    const key = ((letter + 1) * 256 + band + 1) * 8 + group
+    if (key === this.lastKey) return this.lastRow
+    let row = this.numbers.get(key)
+    if (row === undefined) {
+      row = this.rows.push({ ...PLAIN_ROW, group, letter, band }) - 1
+      this.numbers.set(key, row)
+    }
+    this.lastKey = key
+    this.lastRow = row
+    return row
+  }
+
   /** Adds a triangle with what the scratch arrays hold; one without three different vertices is left out. `up` −1 turns it over. */
-  triangle(a: number, b: number, c: number, group: number, letter: number, up: 1 | -1 = 1, band = 0): void {
+  triangle(a: number, b: number, c: number, group: number, letter: number, up: 1 | -1 = 1, band = NONE): void {
     if (a === b || b === c || a === c) return
     const t = this.count++
-    if (t >= this.group.length) this.lengthen(2 * t)
+    if (t >= this.surface.length) this.lengthen(2 * t)
     const { n, uv, normals, uvs, indices } = this
     // turned over, the second and the third corner change places
     const [q, r] = up === 1 ? [1, 2] : [2, 1]
@@ -140,9 +111,7 @@ export class SolidBuilder {
     uvs[6 * t + 2 * q + 1] = uv[3]
     uvs[6 * t + 2 * r] = uv[4]
     uvs[6 * t + 2 * r + 1] = uv[5]
-    this.group[t] = group
-    this.letter[t] = letter
-    this.band[t] = band
+    this.surface[t] = this.row(group, letter, band)
   }
 
   /** The scratch normal of corner k (0 to 2). */
@@ -157,32 +126,23 @@ export class SolidBuilder {
     this.uv[2 * k + 1] = v
   }
 
+  /** The solid of all that was added, its connected parts numbered. */
   finish(letters: readonly string[] = [], bands: readonly string[] = []): Solid {
     const n = this.count
-    const indices = this.indices.slice(0, 3 * n)
-    return {
+    return withParts({
       kind: 'solid',
-      positions: this.positions.slice(0, 3 * this.vertices),
-      indices,
-      group: this.group.slice(0, n),
-      letter: this.letter.slice(0, n),
-      layer: new Uint16Array(n),
-      ...(bands.length > 0 ? { band: this.band.slice(0, n), bands } : {}),
-      layers: [],
-      part: connectedParts(indices, this.vertices).part,
-      normals: this.normals.slice(0, 9 * n),
-      uvs: this.uvs.slice(0, 6 * n),
+      positions: this.vertexPositions(),
+      indices: this.indices.slice(0, 3 * n),
+      surface: this.surface.slice(0, n),
+      labels: labelTable(this.rows),
+      attributes: this.shaded ? { normal: this.normals.slice(0, 9 * n), uv: this.uvs.slice(0, 6 * n) } : {},
       letters,
+      layers: [],
+      bands,
+      looks: [],
       lattice: this.lattice,
-    }
+    })
   }
-}
-
-/** A longer copy. */
-function longer<T extends Float64Array | Float32Array | Int32Array | Uint32Array | Uint16Array | Uint8Array>(array: T, length: number): T {
-  const copy = new (array.constructor as new (length: number) => T)(length)
-  copy.set(array)
-  return copy
 }
 
 /** The outline under a solid, point by point: what the kernels of form take tangents, lengths and letters from. */
@@ -204,7 +164,7 @@ export class OutlineFrame {
     this.next = new Int32Array(n)
     this.x = new Float64Array(n)
     this.y = new Float64Array(n)
-    this.letter = new Int32Array(n).fill(NO_LETTER)
+    this.letter = new Int32Array(n).fill(NONE)
     let base = 0
     for (const { xy, tangents } of rings) {
       const m = xy.length / 2
@@ -240,7 +200,7 @@ export class OutlineFrame {
    * Upright walls on the outline between two heights, cut into `rows`: `group` of the surface, quads split alike. Heights are on
    * the lattice; nothing is built where the upper is not above the lower.
    */
-  walls(mesh: SolidBuilder, zLow: number, zHigh: number, group: number, rows = 1, band = 0): void {
+  walls(mesh: SolidBuilder, zLow: number, zHigh: number, group: number, rows = 1, band = NONE): void {
     if (zHigh <= zLow) return
     const { tangents, next, x, y } = this
     const levels = Array.from({ length: rows + 1 }, (_, k) =>

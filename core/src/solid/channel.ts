@@ -8,7 +8,8 @@ import { capLoops } from './even-caps'
 import { SideBuilder } from './extrude'
 import { cutProfile, type Profile } from './profile'
 import { straightSkeleton } from './skeleton'
-import { BACK, EDGE, FACE, INSIDE, NO_LETTER, RETURN, type Solid } from './solid'
+import { BACK, EDGE, FACE, INSIDE, NONE, RETURN } from './labels'
+import type { Solid } from './solid'
 
 export interface ChannelOptions {
   /** overall depth, floor and wall thickness, mm */
@@ -154,7 +155,7 @@ function level(mesh: SolidBuilder, rings: readonly Flat[], z: number, group: num
       mesh.setNormal(k, 0, 0, up)
       mesh.setUv(k, x[v], y[v])
     })
-    const letter = letterAt ? letterAt((x[ids[0]] + x[ids[1]] + x[ids[2]]) / 3, (y[ids[0]] + y[ids[1]] + y[ids[2]]) / 3) : NO_LETTER
+    const letter = letterAt ? letterAt((x[ids[0]] + x[ids[1]] + x[ids[2]]) / 3, (y[ids[0]] + y[ids[1]] + y[ids[2]]) / 3) : NONE
     const [a, b, c] = ids.map((v) => mesh.vertex(x[v], y[v], z))
     mesh.triangle(a, b, c, group, letter, up)
   }

@@ -4,7 +4,8 @@ import { OutlineFrame, SolidBuilder } from './builder'
 import { CAP, type CornerStyle, edgeSurface, type EdgeSurface } from './edge-surface'
 import { evenCaps, type Division } from './even-caps'
 import { type Band, cutProfile, heightAt, type Profile, type ProfileCut, type ProfileSegment } from './profile'
-import { BACK, EDGE, FACE, NO_LETTER, RETURN, type Solid } from './solid'
+import { BACK, EDGE, FACE, NONE, RETURN } from './labels'
+import type { Solid } from './solid'
 
 export interface ExtrudeOptions {
   /** overall depth in mm, edges included; the back lies at z = 0, the face looks to +Z */
@@ -19,7 +20,7 @@ export interface ExtrudeOptions {
   readonly bands?: readonly Band[]
   /** faces, walls and edges divided evenly, for deforming later */
   readonly division?: Division
-  /** which letter the surface over an outline edge or a point of the plane belongs to; NO_LETTER for none */
+  /** which letter the surface over an outline edge or a point of the plane belongs to; NONE for none */
   readonly letterAt?: (x: number, y: number) => number
   readonly letters?: readonly string[]
 }
@@ -146,7 +147,7 @@ export class SideBuilder {
       const e = edge[i / 3]
       if (k === CAP) {
         const [a, b, c] = [triangles[i], triangles[i + 1], triangles[i + 2]]
-        const letter = this.letterAt ? this.letterAt((x[a] + x[b] + x[c]) / 3, (y[a] + y[b] + y[c]) / 3) : NO_LETTER
+        const letter = this.letterAt ? this.letterAt((x[a] + x[b] + x[c]) / 3, (y[a] + y[b] + y[c]) / 3) : NONE
         for (let j = 0; j < 3; j++) {
           const v = triangles[i + j]
           corner[j] = at(v, faceZ)

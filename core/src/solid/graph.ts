@@ -1,7 +1,8 @@
 import type { PolygonSet } from '../outline/polygon'
 import { OutlineFrame, SolidBuilder } from './builder'
 import { CAP, type EdgeSurface } from './edge-surface'
-import { BACK, FACE, NO_LETTER, RETURN, type Solid } from './solid'
+import { BACK, FACE, NONE, RETURN } from './labels'
+import type { Solid } from './solid'
 
 /** A surface over the plane of the outline: a height and a normal for every vertex of a triangulation. */
 export interface Graph {
@@ -64,7 +65,7 @@ function addSide(mesh: SolidBuilder, frame: OutlineFrame, graph: Graph, up: 1 | 
     const k = strip[i / 3]
     const e = edge[i / 3]
     const [a, b, c] = [triangles[i], triangles[i + 1], triangles[i + 2]]
-    const letter = e >= 0 ? frame.letter[frames.point[e]] : letterAt ? letterAt((x[a] + x[b] + x[c]) / 3, (y[a] + y[b] + y[c]) / 3) : NO_LETTER
+    const letter = e >= 0 ? frame.letter[frames.point[e]] : letterAt ? letterAt((x[a] + x[b] + x[c]) / 3, (y[a] + y[b] + y[c]) / 3) : NONE
     const flat = k !== CAP && k <= flatStrips
     for (let j = 0; j < 3; j++) {
       const v = triangles[i + j]

@@ -1,9 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { fromPath, type NodePath, toPath } from '../outline/nodes'
-import { drawnProfile } from '../steps/extrude/profile-of'
 import { monotoneProfile, PROFILE_NAMES, profileUpTo, shippedProfile } from './profile'
 import { heldProfile, mirroredProfile, profileFromStroke, profileNodes, profileSize, scaledNodes } from './profile-drawing'
+import { drawnProfile } from '../steps/shared/edge'
 
 /** Any open curve, as a hand might leave it. */
 const anyCurve: fc.Arbitrary<NodePath> = fc

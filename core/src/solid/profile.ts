@@ -188,7 +188,7 @@ export interface ProfileSegment {
   /** distance along the profile from its start, mm */
   readonly run0: number
   readonly run1: number
-  /** number of the band it belongs to, 1 for the first; 0 for none */
+  /** number of the band it belongs to; −1 for none */
   readonly band: number
 }
 
@@ -236,7 +236,7 @@ export function cutProfile(profile: Profile | undefined, tolerance: number, latt
   const onLevel = (inset: number) => Math.round(inset / coarse) * coarse
   const height = (i: number) => Math.round(flat.xy[2 * i + 1] / lattice) * lattice
   const borders = bands.flatMap(({ from, to }) => [onLevel(from), onLevel(to)])
-  const bandAt = (inset: number) => bands.findIndex(({ from, to }) => inset >= onLevel(from) && inset < onLevel(to)) + 1
+  const bandAt = (inset: number) => bands.findIndex(({ from, to }) => inset >= onLevel(from) && inset < onLevel(to))
   let run = 0
   let reached = onLevel(flat.xy[0])
   let maxHeight = height(0)

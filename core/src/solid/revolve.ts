@@ -1,6 +1,7 @@
 import { snap } from '../outline/lattice'
 import { SolidBuilder } from './builder'
-import { FACE, RETURN, type Solid } from './solid'
+import { FACE, NONE, RETURN } from './labels'
+import type { Solid } from './solid'
 
 /** One corner of a turned profile: radius and height, mm. `smooth` carries the shading over it. */
 export interface TurnedPoint {
@@ -40,11 +41,11 @@ export function turned(points: readonly TurnedPoint[], closed: boolean, sides: n
       set(0, p.after, k, p.y)
       set(1, q.before, k, q.y)
       set(2, q.before, k + 1, q.y)
-      mesh.triangle(corners[0], corners[1], corners[2], q.group, 65535)
+      mesh.triangle(corners[0], corners[1], corners[2], q.group, NONE)
       set(0, p.after, k, p.y)
       set(1, q.before, k + 1, q.y)
       set(2, p.after, k + 1, p.y)
-      mesh.triangle(corners[0], corners[2], corners[3], q.group, 65535)
+      mesh.triangle(corners[0], corners[2], corners[3], q.group, NONE)
     }
   }
   return mesh.finish()
@@ -107,7 +108,7 @@ export function roundedBox(w: number, h: number, d: number, r: number, steps: nu
         mesh.setNormal(k, n[0], n[1], n[2])
         mesh.setUv(k, Math.abs(n[0]) > 0.7 ? corner.at[2] : corner.at[0], Math.abs(n[1]) > 0.7 ? corner.at[2] : corner.at[1])
       })
-      mesh.triangle(p.v, q.v, s.v, group, 65535)
+      mesh.triangle(p.v, q.v, s.v, group, NONE)
     }
   }
   const sides = [

@@ -1,44 +1,40 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { boxMesh } from '../../test/helpers'
+import { boxSolid } from '../../test/helpers'
 import { checkMesh, weldByPosition } from '../check/check'
 import { withScope } from '../kernel/manifold'
-import { connectedParts, joinPlaced, NO_LETTER, type Solid, solidBounds } from './solid'
-
-function boxSolid(letters: string[], letter: number): Solid {
-  const mesh = boxMesh(0, 0, 0, 2, 3, 4)
-  return {
-    kind: 'solid',
-    ...mesh,
-    group: new Uint8Array(12),
-    letter: new Uint16Array(12).fill(letter),
-    layer: new Uint16Array(12),
-    layers: [],
-    part: new Uint16Array(12),
-    normals: new Float32Array(108),
-    uvs: new Float32Array(72),
-    letters,
-    lattice: 2 ** -14,
-  }
-}
+import { NONE } from './labels'
+import { joinPlaced } from './operations'
+import { connectedParts, labelOf, solidBounds, withParts } from './solid'
 
 describe('joinPlaced', () => {
   it('moves parts to their places and numbers their parts and letters anew', () => {
-    const box = boxSolid(['x'], 0)
+    const box = boxSolid([0, 0, 0], [2, 3, 4], { letter: 0 }, { letters: ['x'] })
     const joined = joinPlaced(
       [
         { solid: box, dx: 0, dy: 0, dz: 0, letters: [4] },
         { solid: box, dx: 10, dy: -1, dz: 2, letters: [7] },
-        { solid: boxSolid([], NO_LETTER), dx: 20, dy: 0, dz: 0, letters: [] },
+        { solid: boxSolid([0, 0, 0], [2, 3, 4]), dx: 20, dy: 0, dz: 0, letters: [] },
       ],
       [],
       2 ** -14,
     )
     expect(checkMesh(joined)).toMatchObject({ sound: true, parts: 3, volume: 72, size: [22, 4, 6] })
-    expect([joined.letter[0], joined.letter[12], joined.letter[24]]).toEqual([4, 7, NO_LETTER])
-    expect([joined.part[0], joined.part[12], joined.part[24]]).toEqual([0, 1, 2])
+    const [letter, part] = [labelOf(joined, 'letter'), labelOf(joined, 'part')]
+    expect([letter[0], letter[12], letter[24]]).toEqual([4, 7, NONE])
+    expect([part[0], part[12], part[24]]).toEqual([0, 1, 2])
     // the parts themselves are untouched: they are shared by every place the glyph stands at
     expect(solidBounds(box.positions)).toEqual([0, 0, 0, 2, 3, 4])
+  })
+
+  it('numbers more parts than fit sixteen bits', () => {
+    // one triangle each, which is enough to count by
+    const count = 70_000
+    const positions = Float64Array.from({ length: 9 * count }, (_, i) => i)
+    const indices = Uint32Array.from({ length: 3 * count }, (_, i) => i)
+    const box = boxSolid([0, 0, 0], [1, 1, 1])
+    const many = withParts({ ...box, positions, indices, surface: new Uint32Array(count), attributes: {} })
+    expect(labelOf(many, 'part')[count - 1]).toBe(count - 1)
   })
 })
 

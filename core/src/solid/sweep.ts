@@ -1,9 +1,9 @@
-import { manifold, type Own, withScope } from '../kernel/manifold'
 import { snap } from '../outline/lattice'
 import { SolidBuilder } from './builder'
 import { constrainedTriangles } from './delaunay'
 import { earClip } from './ear-clip'
-import { FACE, NO_LETTER, type Solid } from './solid'
+import { FACE, NONE } from './labels'
+import type { Solid } from './solid'
 
 /** A closed section: corners sideways (x) and up (y), counter-clockwise, x, y pairs; unit size. `smooth` shades over its corners. */
 export interface Section {
@@ -30,9 +30,6 @@ export interface Station {
   /** sideways shift, mm, to the left */
   readonly shift: number
 }
-
-/** A lattice so fine that nothing is rounded. */
-const EXACT = 2 ** -40
 
 /** Longest stretch of a mitre. */
 export const MITRE_LIMIT = 2.5
@@ -67,7 +64,7 @@ function capTriangles(section: Section): number[] {
  * The skin between stations, as one mesh: closed at its ends, or from the last station on to the first. It crosses itself where the
  * line bends more tightly than the section is wide, or crosses itself; the caller checks.
  */
-export function sweepSkin(section: Section, stations: readonly Station[], closed: boolean, lattice: number, letter = NO_LETTER): Solid {
+export function sweepSkin(section: Section, stations: readonly Station[], closed: boolean, lattice: number, letter = NONE): Solid {
   const mesh = new SolidBuilder(lattice)
   const m = section.xy.length / 2
   const rings = stations.map((s) => ringAt(section, s, lattice))
@@ -145,104 +142,4 @@ function skinNormal({ xy, smooth }: Section, s: Station, at: number, side: numbe
   const [c, k] = [Math.cos(s.turn), Math.sin(s.turn)]
   const sideways = u * c - v * k
   return [s.nx * sideways, s.ny * sideways, u * k + v * c]
-}
-
-/**
- * How unions are tried, one after another: how far stretches reach into each other, by what share they are made to differ, and how near
- * vertices are made one, mm. Rounding to the lattice spoils some unions of stretches whose sides lie in one plane.
- */
-export const UNITING: readonly { readonly reach: number; readonly apart: number; readonly merge: number }[] = [
-  { reach: 0, apart: 0, merge: 0 },
-  { reach: 0, apart: 0, merge: 0.004 },
-  { reach: 0.02, apart: 0, merge: 0.002 },
-  { reach: 0.02, apart: 3e-4, merge: 0.004 },
-  { reach: 0.05, apart: 1.5e-3, merge: 0.01 },
-]
-
-/**
- * The union of all stretches of sweeps, for lines that cross themselves or bend too tightly: each stretch a solid of its own, or,
- * where its ends overlap, their hull. The result's corners are rounded to the lattice; the caller checks it.
- * Needs the manifold kernel loaded; what it takes is freed.
- */
-export function unitedSweeps(
-  runs: readonly { section: Section; stations: readonly Station[]; closed: boolean }[],
-  lattice: number,
-  { reach, apart, merge }: (typeof UNITING)[number] = UNITING[0],
-): Solid {
-  const { Manifold } = manifold()
-  return withScope((own: Own) => {
-    const parts = runs.flatMap(({ section, stations, closed }) => {
-      const spans = closed ? stations.length : stations.length - 1
-      return Array.from({ length: spans }, (_, i) => {
-        const [a, b] = [stations[i], stations[(i + 1) % stations.length]]
-        // stretches of one height lie in one plane, which leaves slivers: each is made a hair larger than the last
-        const hair = 1 + apart * ((i * 7) % 11)
-        const l = Math.hypot(b.x - a.x, b.y - a.y) || 1
-        const [ex, ey] = [(reach * (b.x - a.x)) / l, (reach * (b.y - a.y)) / l]
-        const sized = (s: Station, way: 1 | -1): Station => ({ ...s, x: s.x + way * ex, y: s.y + way * ey, width: s.width * hair, height: s.height * hair })
-        // not rounded yet: the ends must stay flat, or slivers of nothing are left between neighbours
-        const points = [...ringAt(section, sized(a, -1), EXACT), ...ringAt(section, sized(b, 1), EXACT)]
-        const triples: [number, number, number][] = []
-        for (let k = 0; k < points.length; k += 3) triples.push([points[k], points[k + 1], points[k + 2]])
-        return own(Manifold.hull(triples))
-      })
-    })
-    const whole = own(own(Manifold.union(parts)).simplify(Math.max(merge, lattice * 4)))
-    const { vertProperties, triVerts, numProp } = whole.getMesh()
-    const mesh = new SolidBuilder(lattice)
-    const at = (v: number) => [0, 1, 2].map((k) => snap(vertProperties[v * numProp + k], lattice)) as [number, number, number]
-    const normals = creasedNormals(vertProperties, numProp, triVerts)
-    for (let t = 0; t < triVerts.length; t += 3) {
-      const ids = [0, 1, 2].map((k) => {
-        const [x, y, z] = at(triVerts[t + k])
-        mesh.setNormal(k, normals[3 * (t + k)], normals[3 * (t + k) + 1], normals[3 * (t + k) + 2])
-        mesh.setUv(k, x, y)
-        return mesh.vertex(x, y, z)
-      })
-      mesh.triangle(ids[0], ids[1], ids[2], FACE, NO_LETTER)
-    }
-    return mesh.finish()
-  })
-}
-
-/** Faces that meet at less than this are shaded as one surface, degrees. */
-const CREASE = 35
-
-/** Normals for meshes whose surface is not known otherwise: those of the faces about each corner that turn little, by their angle. */
-function creasedNormals(properties: ArrayLike<number>, stride: number, triangles: ArrayLike<number>): Float64Array {
-  const count = triangles.length / 3
-  const flat = new Float64Array(3 * count)
-  const angle = new Float64Array(3 * count)
-  const about = new Map<number, number[]>()
-  for (let t = 0; t < count; t++) {
-    const p = [0, 1, 2].map((k) => [0, 1, 2].map((i) => properties[triangles[3 * t + k] * stride + i]))
-    const e = [0, 1, 2].map((k) => [0, 1, 2].map((i) => p[(k + 1) % 3][i] - p[k][i]))
-    const n = [e[0][1] * e[1][2] - e[0][2] * e[1][1], e[0][2] * e[1][0] - e[0][0] * e[1][2], e[0][0] * e[1][1] - e[0][1] * e[1][0]]
-    const size = Math.hypot(...n) || 1
-    for (let k = 0; k < 3; k++) {
-      flat[3 * t + k] = n[k] / size
-      const [a, b] = [e[k], e[(k + 2) % 3]]
-      angle[3 * t + k] = Math.acos(Math.max(-1, Math.min(1, -(a[0] * b[0] + a[1] * b[1] + a[2] * b[2]) / (Math.hypot(...a) * Math.hypot(...b) || 1))))
-      const list = about.get(triangles[3 * t + k])
-      if (list) list.push(t)
-      else about.set(triangles[3 * t + k], [t])
-    }
-  }
-  const out = new Float64Array(9 * count)
-  const limit = Math.cos((CREASE * Math.PI) / 180)
-  for (let t = 0; t < count; t++)
-    for (let k = 0; k < 3; k++) {
-      const v = triangles[3 * t + k]
-      let [x, y, z] = [0, 0, 0]
-      for (const u of about.get(v) ?? []) {
-        if (flat[3 * u] * flat[3 * t] + flat[3 * u + 1] * flat[3 * t + 1] + flat[3 * u + 2] * flat[3 * t + 2] < limit) continue
-        const w = angle[3 * u + [0, 1, 2].findIndex((i) => triangles[3 * u + i] === v)]
-        x += w * flat[3 * u]
-        y += w * flat[3 * u + 1]
-        z += w * flat[3 * u + 2]
-      }
-      const size = Math.hypot(x, y, z) || 1
-      out.set([x / size, y / size, z / size], 9 * t + 3 * k)
-    }
-  return out
 }

@@ -1,6 +1,8 @@
 import { z } from 'zod'
+import { type PieceReference, pieceReference } from '../document/piece-reference'
 import type { FieldMeta } from './meta'
 import type { StepKind } from './step'
+import type { ValueKind } from './value'
 
 /** A parameter as its schema describes it: its type and bounds as JSON Schema has them, and its metadata (see meta.ts). */
 export interface Field extends Partial<FieldMeta> {
@@ -25,4 +27,40 @@ export function fieldsOf(kind: StepKind): readonly (readonly [string, Field])[] 
     known.set(kind, fields)
   }
   return fields
+}
+
+/** Whether a parameter has a say while the others are as they are. */
+export const applies = ({ when }: Field, params: Readonly<Record<string, unknown>>): boolean => !when || when.is.includes(String(params[when.field]))
+
+/** What a step works with besides what comes before it. */
+export interface StepInput {
+  /** the parameter that names the pieces, under which the step gets their values */
+  readonly name: string
+  readonly accepts: readonly ValueKind[]
+  /** those that are chosen, in their order; none where none is */
+  readonly references: readonly PieceReference[]
+}
+
+/** The inputs of a step as its schema declares them. Those without a say are left out unless `all` are wanted. */
+export function inputsOf(kind: StepKind, params: Readonly<Record<string, unknown>>, all = false): StepInput[] {
+  return fieldsOf(kind).flatMap(([name, field]): StepInput[] => {
+    if (!field.input || (!all && !applies(field, params))) return []
+    const given = params[name]
+    const references = (Array.isArray(given) ? given : [given]).flatMap((value) => {
+      const parsed = pieceReference.safeParse(value)
+      return parsed.success && parsed.data.piece ? [parsed.data] : []
+    })
+    return [{ name, accepts: field.input, references }]
+  })
+}
+
+/** Every value as the step would take it; those it would refuse replaced by their defaults. */
+export function effectiveParams(kind: StepKind, given: Record<string, unknown>): Record<string, unknown> {
+  const whole = kind.params.safeParse(given)
+  if (whole.success) return whole.data as Record<string, unknown>
+  const bad = new Set(whole.error.issues.map((issue) => String(issue.path[0])))
+  // a text that is refused is still shown as it is, so that it can be mended
+  const kept = Object.fromEntries(Object.entries(given).filter(([name]) => !bad.has(name)))
+  const rest = kind.params.safeParse(kept)
+  return { ...(rest.success ? (rest.data as Record<string, unknown>) : {}), ...(typeof given.text === 'string' ? { text: given.text } : {}) }
 }

@@ -1,5 +1,7 @@
+import type { ValueKind } from './value'
+
 /**
- * What a parameter's form control needs beyond its type; attached with `.meta()` and carried into JSON Schema, from
+ * What a parameter means beyond its type; attached with `.meta()` and carried into JSON Schema, from
  * which the application builds the form and the command line its help.
  */
 export interface FieldMeta {
@@ -9,30 +11,17 @@ export interface FieldMeta {
   readonly unit?: string
   /** change per arrow key or stepper press */
   readonly step?: number
-  /** a control other than the type's own */
-  readonly control?:
-    | 'text'
-    | 'font'
-    | 'axes'
-    | 'features'
-    | 'letters'
-    | 'stroke'
-    | 'vector'
-    | 'picture'
-    | 'layers'
-    | 'hidden'
-    | 'board'
-    | 'piece'
-    | 'slider'
-    | 'edge'
-    | 'material'
-    | 'bands'
-    | 'palette'
-    | 'rules'
-    | 'course'
-  /** what kind of value the piece control offers */
-  readonly wants?: 'outline' | 'solid'
-  /** the right end of a slider, where the largest value allowed lies far beyond what one mostly wants */
+  /** what it holds, where that is more than a number, a switch or a choice: “face”, “edge profile”, … */
+  readonly holds?: string
+  /** drawn by hand on the drawing board rather than set as a value */
+  readonly drawn?: boolean
+  /** changed by other means than by itself */
+  readonly indirect?: boolean
+  /** found by trying a range rather than by naming a number */
+  readonly tried?: boolean
+  /** a reference to another piece, or a list of them: the kinds of value it may give; the step gets them under the parameter's name */
+  readonly input?: readonly ValueKind[]
+  /** the upper end of what one mostly tries, where the largest value allowed lies far beyond it */
   readonly most?: number
   /** labels for an enum's values, in their order */
   readonly labels?: readonly string[]

@@ -1,29 +1,30 @@
-import { block } from './block'
-import { channel } from './channel'
-import { combine } from './combine'
-import { drawing } from './drawing'
-import { dress } from './dress'
-import { extend } from './extend'
-import { extrude } from './extrude'
-import { inflate } from './inflate'
-import { layers } from './layers'
-import { lettering } from './lettering'
-import { offset } from './offset'
-import { plate } from './plate'
-import { prismatic } from './prismatic'
-import { redraw } from './redraw'
-import { relief } from './relief'
-import { roundCornersStep } from './round-corners'
-import { simplify } from './simplify'
-import { slice } from './slice'
-import { smooth } from './smooth'
+import { block } from './source/block'
+import { channel } from './form/channel'
+import { combine } from './outline/combine'
+import { drawing } from './source/drawing'
+import { dress } from './dress/dress'
+import { extend } from './outline/extend'
+import { extrude } from './form/extrude'
+import { inflate } from './form/inflate'
+import { layers } from './outline/layers'
+import { lettering } from './source/lettering'
+import { offset } from './outline/offset'
+import { plate } from './source/plate'
+import { prismatic } from './form/prismatic'
+import { redraw } from './outline/redraw'
+import { relief } from './form/relief'
+import { roundCornersStep } from './outline/round-corners'
+import { simplify } from './outline/simplify'
+import { slice } from './outline/slice'
+import { smooth } from './outline/smooth'
 import type { StepKind } from './step'
-import { strokeToOutline } from './stroke-to-outline'
-import { sweep } from './sweep'
-import { tracedPicture } from './traced-picture'
-import { tube } from './tube'
-import { vectorFile } from './vector-file'
-import { warp } from './warp'
+import type { ValueKind } from './value'
+import { strokeToOutline } from './outline/stroke-to-outline'
+import { sweep } from './form/sweep'
+import { tracedPicture } from './source/traced-picture'
+import { tube } from './form/tube'
+import { vectorFile } from './source/vector-file'
+import { warp } from './outline/warp'
 
 /** Every step there is, in the order the finder shows them. A new step is one folder and one line here. */
 export const STEPS: readonly StepKind[] = [
@@ -57,4 +58,12 @@ export const STEPS: readonly StepKind[] = [
 /** The kind of that name, or undefined. */
 export function stepKind(kind: string): StepKind | undefined {
   return STEPS.find((step) => step.kind === kind)
+}
+
+/** Whether a kind of step can give one of these values; one that is not known may give anything. */
+export function mayGive(name: string, accepts: readonly ValueKind[]): boolean {
+  const kind = stepKind(name)
+  if (!kind) return true
+  const gives = typeof kind.gives === 'function' ? kind.takes.map(kind.gives) : [kind.gives]
+  return gives.some((given) => accepts.includes(given))
 }

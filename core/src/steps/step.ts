@@ -1,13 +1,10 @@
 import type { z } from 'zod'
-import type { PieceReference } from '../document/references'
-import type { Memo } from '../evaluate/memo'
+import type { Memo } from '../cache/memo'
 import type { FontFace } from '../font/face'
 import type { Picture } from '../format/picture'
-import type { Outline } from '../outline/outline'
-import type { Solid } from '../solid/solid'
+import type { Value, ValueKind } from './value'
 
-export type Value = Outline | Solid
-export type ValueKind = Value['kind']
+export type { Value, ValueKind } from './value'
 
 /** What a step has to say: a failure, or something to know about a result that stands. */
 export interface StepIssue {
@@ -33,7 +30,12 @@ export type StepOutcome =
       /** what it did, in figures, for the docket: "312 → 84 nodes" */
       readonly told?: string
     }
-  | { readonly ok: false; readonly issue: StepIssue }
+  | {
+      readonly ok: false
+      readonly issue: StepIssue
+      /** it may go better the next time, as when a file could not be had; such failures are not kept */
+      readonly passing?: boolean
+    }
 
 /** Where steps get bytes from: the project's assets by SHA-256. */
 export interface AssetSource {
@@ -45,11 +47,6 @@ export interface AssetSource {
   picture(sha256: string): Promise<Picture>
 }
 
-/** What a step works with besides what comes before it: a piece of the project as an outline or a solid. */
-export interface StepReference extends PieceReference {
-  readonly wants: ValueKind
-}
-
 export class MissingAssetError extends Error {
   constructor(readonly sha256: string) {
     super(`The project lacks the asset ${sha256.slice(0, 12)}….`)
@@ -59,8 +56,10 @@ export class MissingAssetError extends Error {
 
 export interface StepContext {
   readonly assets: AssetSource
-  /** the values of what the step refers to, in the order of `refersTo` */
-  readonly referred: readonly Value[]
+  /** the values of other pieces, by the parameter that names them (see `FieldMeta.input`); those not chosen are not there */
+  readonly inputs: Readonly<Record<string, readonly Value[]>>
+  /** given when the result is not wanted any more: for what takes long in one piece and cannot breathe */
+  readonly signal?: AbortSignal
   /** results kept across evaluations, e.g. per glyph */
   readonly memo: Memo
   /** 0 to 1, only rising */
@@ -76,19 +75,23 @@ export type Family = (typeof FAMILIES)[number]
 export interface StepKind<S extends z.ZodType = z.ZodType> {
   /** its name in documents and on the command line */
   readonly kind: string
-  /** raised when the same parameters give another result */
+  /** raised when the same parameters give another result, or when parameters change (see `migrations`) */
   readonly version: number
   readonly family: Family
   readonly title: string
   /** what it does, one line, for the finder */
   readonly summary: string
-  /** what it works on; 'nothing' for sources */
-  readonly takes: ValueKind | 'nothing'
-  readonly gives: ValueKind
+  /** the kinds of value it works on; none for sources */
+  readonly takes: readonly ValueKind[]
+  /** the kind it gives; or which, of the one it gets */
+  readonly gives: ValueKind | ((takes: ValueKind) => ValueKind)
   /** every field has a default, so that {} is a valid start; field metadata drives the form (see meta.ts) */
   readonly params: S
-  /** the pieces it works with, when it does; those not chosen yet are left out */
-  refersTo?(params: z.infer<S>): readonly StepReference[]
+  /**
+   * Brings parameters of an older version of the step up to the next one, by the older version's number; one that is not there leaves them
+   * as they are. They get a copy, which they may change.
+   */
+  readonly migrations?: Readonly<Record<number, (params: Record<string, unknown>) => Record<string, unknown>>>
   /** telling values in words, for the docket: "12 mm deep, chamfer 1.5 mm" */
   describe(params: z.infer<S>): string
   evaluate(input: Value | undefined, params: z.infer<S>, context: StepContext): Promise<StepOutcome>
@@ -99,7 +102,17 @@ export function defineStep<S extends z.ZodType>(kind: StepKind<S>): StepKind<S> 
   return kind
 }
 
-export const failed = (code: string, message: string, remedy: string, field?: string): StepOutcome => ({
+export const failed = (code: string, message: string, remedy: string, field?: string): Extract<StepOutcome, { ok: false }> => ({
   ok: false,
   issue: { code, severity: 'failed', message, remedy, ...(field ? { field } : {}) },
 })
+
+/** A file that the project should carry is not to be had just now: a failure that may pass. */
+export const fileMissing = (what: string, field: string): StepOutcome => ({
+  ...failed('file-missing', `${what} is not in this project.`, 'Choose the file again.', field),
+  passing: true,
+})
+
+/** The kind of value a step gives of the kind it gets. */
+export const givenBy = (kind: Pick<StepKind, 'gives'>, takes: ValueKind | undefined): ValueKind =>
+  typeof kind.gives === 'function' ? kind.gives(takes as ValueKind) : kind.gives

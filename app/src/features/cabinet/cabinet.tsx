@@ -2,14 +2,35 @@
 import { FolderOpen, Plus, Search, Trash2, X } from 'lucide-react'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
+import { cutText } from '@kelvar/core/document/words'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Button, FileTrigger, Input, SearchField } from 'react-aria-components'
 import styled from 'styled-components'
+import { z } from 'zod'
 import type { ProjectSummary } from '@/server/projects'
+import { ask, json } from '@/state/server'
 import { ActionButton, Choice, PlainButton } from '@/ui/buttons'
 import { DayAndNight } from '@/ui/day-and-night'
 import { LongWorkLine, useLongWork } from '@/ui/long-work'
 import { Wordmark } from '@/ui/wordmark'
+
+const identified = z.object({ id: z.string() })
+/** answers of which nothing is wanted but that they came */
+const done = z.unknown().transform(() => true as const)
+const listed = z.object({
+  projects: z.array(
+    z.object({
+      id: z.string(),
+      name: z.string(),
+      pieces: z.number(),
+      revision: z.number(),
+      hasPicture: z.boolean(),
+      updatedAt: z.string(),
+      removedAt: z.string().optional(),
+    }),
+  ),
+})
 
 const Page = styled.main`
   max-width: 1120px;
@@ -133,7 +154,15 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
   /** the project removed last, to be put back at once */
   const [gone, setGone] = useState<ProjectSummary>()
   /** those that can be put back, while they are looked at */
-  const [removed, setRemoved] = useState<ProjectSummary[]>()
+  const [looking, setLooking] = useState(false)
+  const client = useQueryClient()
+  const { data, error: unseen } = useQuery({
+    queryKey: ['removed'],
+    queryFn: async ({ signal }) =>
+      (await ask('/api/projects?removed', listed, { signal }, 'The removed projects cannot be looked at: the server does not answer.')).projects,
+    enabled: looking,
+  })
+  const removed = looking ? data : undefined
 
   const [query, setQuery] = useState('')
   const [order, setOrder] = useState<'changed' | 'name'>('changed')
@@ -143,69 +172,60 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
     return order === 'name' ? found.toSorted((a, b) => a.name.localeCompare(b.name, 'en')) : found
   }, [projects, query, order])
 
-  /** Does what changes the library; what went wrong is told. */
-  async function ask(path: string, init: RequestInit, failed: string): Promise<unknown> {
+  /** Does what changes the library; what went wrong is told, and undefined comes of it. */
+  async function change<T>(path: string, shape: z.ZodType<T>, init: RequestInit, silent: string): Promise<T | undefined> {
     setBusy(true)
     setMessage('')
-    const response = await fetch(path, init).catch(() => undefined)
-    const answer: unknown = await response?.json().catch(() => undefined)
-    setBusy(false)
-    if (init.signal?.aborted) {
-      setMessage('Stopped; nothing was brought in.')
+    try {
+      return await ask(path, shape, init, silent)
+    } catch (error) {
+      setMessage(init.signal?.aborted ? 'Stopped; nothing was brought in.' : error instanceof Error ? error.message : silent)
       return undefined
+    } finally {
+      setBusy(false)
     }
-    if (response?.ok) return answer
-    const told = (answer as { error?: { message?: string; remedy?: string } } | undefined)?.error
-    setMessage(told?.message ? `${told.message} ${told.remedy ?? ''}` : failed)
-    return undefined
   }
 
   async function bringIn(file: File) {
     const made = await bringing.run((signal) =>
-      ask('/api/projects/file', { method: 'POST', body: file, signal }, 'The project file could not be brought in: the server does not answer.'),
+      change('/api/projects/file', identified, { method: 'POST', body: file, signal }, 'The project file could not be brought in: the server does not answer.'),
     )
-    if (made) router.push(`/project/${(made as { id: string }).id}`)
+    if (made) router.push(`/project/${made.id}`)
   }
 
   async function copy(project: ProjectSummary) {
-    const read = await fetch(`/api/projects/${project.id}`).catch(() => undefined)
-    const found = read?.ok ? ((await read.json()) as { document: Record<string, unknown> }) : undefined
-    if (!found) return setMessage('The project could not be copied: the server does not answer.')
-    const document = { ...found.document, name: `${project.name.slice(0, 112)} · copy` }
-    const init = { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ document }) }
-    if (await ask('/api/projects', init, 'The project could not be copied: the server does not answer.')) router.refresh()
+    const silent = 'The project could not be copied: the server does not answer.'
+    const found = await change(`/api/projects/${project.id}`, z.object({ document: z.record(z.string(), z.unknown()) }), {}, silent)
+    if (!found) return
+    const document = { ...found.document, name: `${cutText(project.name, 112)} · copy` }
+    if (await change('/api/projects', identified, json('POST', { document }), silent)) router.refresh()
   }
 
   async function create() {
-    setBusy(true)
-    const response = await fetch('/api/projects', { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' }).catch(() => undefined)
-    if (response?.ok) router.push(`/project/${((await response.json()) as { id: string }).id}`)
-    else {
-      setBusy(false)
-      setMessage('A new project could not be made: the server does not answer. Nothing is lost; try again.')
+    const silent = 'A new project could not be made: the server does not answer. Nothing is lost; try again.'
+    const made = await change('/api/projects', identified, json('POST', {}), silent)
+    if (made) {
+      setBusy(true)
+      router.push(`/project/${made.id}`)
     }
   }
 
   async function remove(project: ProjectSummary) {
-    const response = await fetch(`/api/projects/${project.id}`, { method: 'DELETE' }).catch(() => undefined)
-    if (!response?.ok) return setMessage('The project could not be removed: the server does not answer.')
+    if (
+      (await change(`/api/projects/${project.id}`, done, { method: 'DELETE' }, 'The project could not be removed: the server does not answer.')) === undefined
+    )
+      return
     setGone(project)
-    if (removed) void lookAtRemoved()
+    void client.invalidateQueries({ queryKey: ['removed'] })
     router.refresh()
   }
 
   async function putBack(project: ProjectSummary) {
-    const response = await fetch(`/api/projects/${project.id}/put-back`, { method: 'POST' }).catch(() => undefined)
-    if (!response?.ok) return setMessage('The project could not be put back: the server does not answer. It is still kept; try again.')
+    const silent = 'The project could not be put back: the server does not answer. It is still kept; try again.'
+    if ((await change(`/api/projects/${project.id}/put-back`, done, { method: 'POST' }, silent)) === undefined) return
     setGone(undefined)
-    setRemoved((list) => list?.filter((p) => p.id !== project.id))
+    void client.invalidateQueries({ queryKey: ['removed'] })
     router.refresh()
-  }
-
-  async function lookAtRemoved() {
-    const response = await fetch('/api/projects?removed').catch(() => undefined)
-    if (response?.ok) setRemoved(((await response.json()) as { projects: ProjectSummary[] }).projects)
-    else setMessage('The removed projects cannot be looked at: the server does not answer.')
   }
 
   return (
@@ -290,9 +310,10 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
       </List>
       {!unreachable && (
         <Removed aria-label="Removed projects">
-          <PlainButton aria-expanded={removed !== undefined} onPress={() => (removed ? setRemoved(undefined) : lookAtRemoved())}>
-            <Trash2 size={14} aria-hidden /> {removed ? 'Hide removed projects' : 'Removed projects'}
+          <PlainButton aria-expanded={looking} onPress={() => setLooking(!looking)}>
+            <Trash2 size={14} aria-hidden /> {looking ? 'Hide removed projects' : 'Removed projects'}
           </PlainButton>
+          {looking && unseen && <p role="alert">{unseen.message}</p>}
           {removed?.length === 0 && <p>None. What is removed can be put back from here for thirty days.</p>}
           {removed?.map((p) => (
             <div key={p.id}>

@@ -3,13 +3,13 @@ import { Box, Boxes, DraftingCompass, Globe, Image, Palette, PenTool, Triangle }
 import { useState } from 'react'
 import { ListBox, ListBoxItem } from 'react-aria-components'
 import styled from 'styled-components'
-import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { currentPiece, currentWork } from '@/features/workbench/store'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { ActionButton, Choice } from '@/ui/buttons'
 import { NumberInput, SheetDialog, SwitchInput } from '@/ui/controls'
 import { LongWorkLine, useLongWork } from '@/ui/long-work'
-import { makerForQuestions } from '@/workers/maker'
-import type { DispatchFormat, DispatchOptions } from '@/workers/messages'
+import { desk } from '@/workers/maker'
+import type { MakerApi, DispatchFormat, DispatchOptions } from '@/workers/messages'
+import { currentPiece, currentWork } from '@/state/work'
 
 const Body = styled.div`
   display: grid;
@@ -125,11 +125,10 @@ export function Dispatch() {
   async function file(as: DispatchFormat, piece: string, signal: AbortSignal): Promise<Blob | string> {
     const wanted = currentWork(store.getState())
     if (!wanted) return 'There is no piece to write out. Add one first.'
-    const maker = await makerForQuestions()
-    signal.addEventListener('abort', () => void maker.stopDispatch(), { once: true })
-    const result = await maker.dispatch(wanted, as, piece, { ...options, parts })
-    signal.throwIfAborted()
-    if (!result) return STOPPED
+    const result: Awaited<ReturnType<MakerApi['dispatch']>> = await desk.ask(
+      async (maker, job) => maker.dispatch(job, wanted, as, piece, { ...options, parts }),
+      signal,
+    )
     if ('issue' in result) return `${result.issue.message} ${result.issue.remedy}`
     return new Blob([result.bytes as BlobPart], { type: solid && parts === 'letters' ? 'application/zip' : TYPES[as] })
   }

@@ -16,9 +16,10 @@ import {
 } from 'react'
 import { Button, ToggleButton } from 'react-aria-components'
 import styled from 'styled-components'
-import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { currentPiece, setBoard } from '@/features/workbench/store'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { type Snapped, type SnapGround, roundStep, snapPoint } from './snapping'
+import { currentPiece } from '@/state/work'
+import { setBoard } from '@/state/actions/board'
 
 const RULER = 22
 /** How near, in pixels, a thing must be to be meant. */

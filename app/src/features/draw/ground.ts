@@ -1,8 +1,8 @@
 import { useEffect, useState } from 'react'
-import { useWorkbench } from '@/features/workbench/context'
-import { currentWork } from '@/features/workbench/store'
-import { makerForView } from '@/workers/maker'
+import { useWorkbench } from '@/state/context'
+import { viewMaker } from '@/workers/maker'
 import type { BoardGround } from '@/workers/messages'
+import { currentWork } from '@/state/work'
 
 /** The outline that comes before a step, as the worker makes it; the last one until a new one is there. */
 export function useGround(stepId: string): BoardGround | undefined {
@@ -11,8 +11,8 @@ export function useGround(stepId: string): BoardGround | undefined {
   useEffect(() => {
     let gone = false
     if (!work) return
-    makerForView()
-      .then((maker) => maker.board(work, stepId))
+    viewMaker
+      .ask((maker) => maker.board(work, stepId))
       .then((next) => {
         if (!gone) setGround((last) => (last?.step === stepId && last.ground?.key === next?.key ? last : { step: stepId, ground: next }))
       })

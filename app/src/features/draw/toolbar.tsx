@@ -37,7 +37,7 @@ const Tool = styled(ToggleButton)`
   &[data-selected] { background: var(--tint); border-color: var(--action); color: var(--action); font-weight: 600; }
 `
 
-export interface ToolChoice<T extends string> {
+interface ToolChoice<T extends string> {
   readonly id: T
   readonly label: string
   readonly icon: LucideIcon

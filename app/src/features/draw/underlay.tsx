@@ -4,16 +4,17 @@ import { ImagePlus, Image as ImageIcon } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { Button, Dialog, DialogTrigger, FileTrigger } from 'react-aria-components'
 import styled from 'styled-components'
-import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { carryAsset, currentPiece, setBoard } from '@/features/workbench/store'
-import { sendFile } from '@/features/route/vector/send-file'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { sendFile } from '@/features/route/controls/send-file'
 import { ActionButton, PlainButton } from '@/ui/buttons'
 import { NumberInput, PopoverPaper, SliderInput } from '@/ui/controls'
 import { LongWorkLine, useLongWork } from '@/ui/long-work'
 import type { BoardPoint, BoardTool } from './board'
 import { useScale } from './board'
+import { currentPiece } from '@/state/work'
+import { layUnder, setBoard } from '@/state/actions/board'
 
-export type Underlay = NonNullable<Board['picture']>
+type Underlay = NonNullable<Board['picture']>
 
 /** Height over width of a picture, once it has been loaded. */
 export function useAspect(picture: Underlay | undefined): number | undefined {
@@ -79,26 +80,13 @@ export function UnderlayControl({ onMove, onMeasure }: { onMove: () => void; onM
   async function take(file: File | undefined) {
     // the button is not switched off meanwhile: it would lose the focus, and the keyboard its place
     if (!file || work.busy) return
+    // whatever piece is in hand when it has arrived
+    const piece = store.getState().pieceId
     const sent = await work.run((signal) => sendFile(file, 'picture', signal))
     if (!sent) return setMessage(`Stopped; ${file.name} was not brought in.`)
     if ('message' in sent) return setMessage(sent.message)
     setMessage('')
-    const { edit, pieceId } = store.getState()
-    edit(`Lay ${sent.name} under the drawing`, (draft) => {
-      const piece = draft.pieces.find((p) => p.id === pieceId)
-      if (!piece) return
-      piece.board ??= { guides: [] }
-      const last = piece.board.picture
-      piece.board.picture = {
-        sha256: sent.sha256,
-        name: sent.name,
-        x: last?.x ?? -60,
-        y: last?.y ?? 0,
-        width: last?.width ?? 120,
-        opacity: last?.opacity ?? 0.5,
-      }
-      carryAsset(draft, sent, 'picture')
-    })
+    if (!layUnder(store, piece, sent)) setMessage(`${file.name} was read, but the piece it was for is gone.`)
   }
   return (
     <DialogTrigger>

@@ -1,9 +1,9 @@
 'use client'
-import { differences } from '@kelvar/core/document/differences'
+import { differences } from '@kelvar/core/project/differences'
 import { useMemo, useState } from 'react'
 import styled from 'styled-components'
-import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { settle } from '@/features/workbench/saving'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { settle } from '@/state/saving'
 import { ActionButton, PlainButton } from '@/ui/buttons'
 import { SheetDialog } from '@/ui/controls'
 
@@ -31,8 +31,8 @@ export function Conflict() {
       <h3>{title}</h3>
       <ul>
         {said.length === 0 && <li>Nothing that differs.</li>}
-        {said.map((words) => (
-          <li key={words}>{words}</li>
+        {said.map((words, i) => (
+          <li key={i}>{words}</li>
         ))}
       </ul>
       <ActionButton onPress={() => settle(store, how)}>{choose}</ActionButton>

@@ -2,7 +2,7 @@
 import { useMemo, useState } from 'react'
 import { Button } from 'react-aria-components'
 import styled from 'styled-components'
-import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { PlainButton } from '@/ui/buttons'
 import { RevisionList } from './revision-list'
 import { moments } from './words'

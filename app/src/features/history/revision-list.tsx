@@ -1,12 +1,14 @@
 'use client'
-import { differences } from '@kelvar/core/document/differences'
-import { readDocument } from '@kelvar/core/document/read'
+import { differences } from '@kelvar/core/project/differences'
+import { readDocument } from '@kelvar/core/project/read'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
-import { useCallback, useEffect, useState } from 'react'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
 import { Input, TextField } from 'react-aria-components'
 import styled from 'styled-components'
 import { z } from 'zod'
-import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { anything, ask, json } from '@/state/server'
 import { PlainButton, SmallButton } from '@/ui/buttons'
 
 const Part = styled.section`
@@ -55,8 +57,6 @@ const answer = z.object({
     }),
   ),
 })
-type Listed = z.infer<typeof answer>['revisions'][number]
-
 const sameDay = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' })
 const otherDay = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
 const timeOf = (at: string) => (new Date(at).toDateString() === new Date().toDateString() ? sameDay : otherDay).format(new Date(at))
@@ -69,35 +69,44 @@ export function RevisionList() {
   const project = useWorkbench((s) => s.id)
   const revision = useWorkbench((s) => s.revision)
   const conflict = useWorkbench((s) => s.saving === 'conflict')
-  const [list, setList] = useState<Listed[]>()
-  const [message, setMessage] = useState('')
+  const [failed, setFailed] = useState('')
   const [open, setOpen] = useState<{ id: string; document: ProjectDocument }>()
   const [most, setMost] = useState(SHOWN)
-
-  const load = useCallback(async () => {
-    const response = await fetch(`/api/projects/${project}/revisions`).catch(() => undefined)
-    const parsed = answer.safeParse(await response?.json().catch(() => undefined))
-    if (parsed.success) setList(parsed.data.revisions)
-    setMessage(parsed.success ? '' : 'The revisions cannot be read: the server does not answer. They are kept there.')
-  }, [project])
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision or one set aside makes the list stale
-  useEffect(() => void load(), [load, revision, conflict])
+  const path = `/api/projects/${project}/revisions`
+  const client = useQueryClient()
+  const { data: list, error } = useQuery({
+    // a new revision, or one set aside, makes the list stale
+    queryKey: ['revisions', project, revision, conflict],
+    queryFn: async ({ signal }) =>
+      (await ask(path, answer, { signal }, 'The revisions cannot be read: the server does not answer. They are kept there.')).revisions,
+    placeholderData: (before) => before,
+  })
+  const message = failed || error?.message || ''
 
   async function compare(id: string) {
     if (open?.id === id) return setOpen(undefined)
-    const response = await fetch(`/api/projects/${project}/revisions/${id}`).catch(() => undefined)
-    const body: unknown = await response?.json().catch(() => undefined)
-    const read = readDocument((body as { document?: unknown } | undefined)?.document)
-    if (read.ok) setOpen({ id, document: read.document })
-    else setMessage(response ? read.problem.message : 'The revision cannot be read: the server does not answer. Try again.')
+    try {
+      const { document } = await ask(
+        `${path}/${id}`,
+        z.object({ document: z.unknown() }),
+        {},
+        'The revision cannot be read: the server does not answer. Try again.',
+      )
+      const read = readDocument(document)
+      setFailed(read.ok ? '' : read.problem.message)
+      if (read.ok) setOpen({ id, document: read.document })
+    } catch (thrown) {
+      setFailed(thrown instanceof Error ? thrown.message : '')
+    }
   }
 
-  async function rename(id: string, name: string) {
-    const init = { method: 'PATCH', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name }) }
-    const response = await fetch(`/api/projects/${project}/revisions/${id}`, init).catch(() => undefined)
-    if (!response?.ok) setMessage('The name was not kept: the server does not answer. Try again.')
-    void load()
-  }
+  const naming = useMutation({
+    mutationFn: ({ id, name }: { id: string; name: string }) =>
+      ask(`${path}/${id}`, anything, json('PATCH', { name }), 'The name was not kept: the server does not answer. Try again.'),
+    onError: (thrown) => setFailed(thrown.message),
+    onSettled: () => client.invalidateQueries({ queryKey: ['revisions', project] }),
+  })
+  const rename = (id: string, name: string) => naming.mutate({ id, name })
 
   return (
     <Part aria-label="Revisions">
@@ -157,8 +166,8 @@ function Comparison({ document, onRestore }: { document: ProjectDocument; onRest
     <div className="compare">
       <span>Restoring it would change:</span>
       <ul>
-        {said.map((words) => (
-          <li key={words}>{words}</li>
+        {said.map((words, i) => (
+          <li key={i}>{words}</li>
         ))}
       </ul>
       <SmallButton onPress={onRestore}>Restore this revision</SmallButton>

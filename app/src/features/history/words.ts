@@ -1,6 +1,6 @@
-import { differences } from '@kelvar/core/document/differences'
+import { differences } from '@kelvar/core/project/differences'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
-import type { WorkbenchState } from '@/features/workbench/store'
+import type { WorkbenchState } from '@/state/store'
 
 /** One step of undo or redo as the list shows it. */
 export interface Moment {
@@ -11,7 +11,7 @@ export interface Moment {
 }
 
 /** What a change did, in one line; its label where that says more. */
-export function changeWords(label: string, before: ProjectDocument, after: ProjectDocument): string {
+function changeWords(label: string, before: ProjectDocument, after: ProjectDocument): string {
   const said = differences(before, after)
   if (said.length === 0) return label
   if (said.length > 2 || said[0].endsWith('changed')) return label

@@ -2,21 +2,24 @@
 import type { RouteStep } from '@kelvar/core/document/schema'
 import { stepKind } from '@kelvar/core/steps/registry'
 import { SHIPPED_FACES } from '@kelvar/core/fonts'
-import type { StepIssue, ValueKind } from '@kelvar/core/steps/step'
+import type { StepIssue } from '@kelvar/core/steps/step'
 import { Ellipsis, Plus } from 'lucide-react'
 import { Fragment, useState } from 'react'
 import { Button, Menu, MenuItem, MenuTrigger } from 'react-aria-components'
 import styled from 'styled-components'
-import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { changeStep, currentPiece, insertStep, replaceStep, setFace, setParams, type WorkbenchStore } from '@/features/workbench/store'
-import { useShortcuts } from '@/features/workbench/shortcuts'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { type WorkbenchStore } from '@/state/store'
+import { useShortcuts } from '@/ui/shortcuts'
 import { PlainButton, SmallButton } from '@/ui/buttons'
 import { CheckMark, PopoverPaper } from '@/ui/controls'
 import type { StepNews } from '@/workers/messages'
 import { Finder } from './finder'
-import { effectiveParams } from './fields'
 import { StepForm } from './step-form'
 import { StepPicture } from './step-picture'
+import { changeStep, placeOf, insertStep, replaceStep, setParams } from '@/state/actions/steps'
+import { currentPiece } from '@/state/work'
+import { setFace } from '@/state/actions/files'
+import { effectiveParams } from '@kelvar/core/steps/fields'
 
 const Rows = styled.ol`
   list-style: none;
@@ -206,8 +209,9 @@ function StepRow({
       {news?.issues
         // an open step names missing characters beside the words themselves
         .filter((issue) => !(open && issue.code === 'missing-characters'))
-        .map((issue) => (
-          <Issue key={issue.code} data-severity={issue.severity} role={issue.severity === 'failed' ? 'alert' : 'note'}>
+        .map((issue, i) => (
+          // a step may say the same kind of thing twice
+          <Issue key={`${issue.code} ${i}`} data-severity={issue.severity} role={issue.severity === 'failed' ? 'alert' : 'note'}>
             <b>{issue.message}</b>
             {issue.remedy}
             {issue.fix && <Fix onPress={() => applyFix(store, step.id, issue.fix as NonNullable<typeof issue.fix>)}>{issue.fix.label}</Fix>}
@@ -222,7 +226,7 @@ function StepRow({
 function applyFix(store: WorkbenchStore, stepId: string, fix: NonNullable<StepIssue['fix']>): void {
   const font = fix.params.font as { sha256: string } | undefined
   const face = font && SHIPPED_FACES.find((f) => f.sha256 === font.sha256)
-  if (face) setFace(store, stepId, face)
+  if (face) setFace(store, placeOf(store, stepId), face)
   else setParams(store, stepId, fix.params, fix.label)
 }
 
@@ -265,17 +269,20 @@ export function Docket() {
       </Rows>
       <Finder
         open={insertAt !== undefined}
-        before={insertAt === undefined ? undefined : valueBefore(route, insertAt)}
+        route={route}
+        at={insertAt ?? route.length}
         onClose={() => setInsertAt(undefined)}
-        onChoose={(kind) => {
-          insertStep(store, insertAt ?? route.length, kind.kind, kind.title)
+        onChoose={(kind, at) => {
+          insertStep(store, at, kind.kind, kind.title)
           setInsertAt(undefined)
         }}
       />
       <Finder
         title={`Change ${swap === undefined ? 'the step' : (stepKind(route[swap]?.kind ?? '')?.title ?? 'the step')} into`}
         open={swap !== undefined}
-        before={swap === undefined ? undefined : valueBefore(route, swap)}
+        route={route}
+        at={swap ?? 0}
+        swaps
         onClose={() => setSwap(undefined)}
         onChoose={(kind) => {
           if (swap !== undefined && route[swap]) replaceStep(store, route[swap].id, kind)
@@ -284,10 +291,4 @@ export function Docket() {
       />
     </>
   )
-}
-
-/** What the steps before a place give. */
-function valueBefore(route: readonly RouteStep[], at: number): ValueKind | undefined {
-  const before = route.slice(0, at).findLast((s) => s.on && stepKind(s.kind))
-  return before ? stepKind(before.kind)?.gives : undefined
 }

@@ -4,8 +4,9 @@ import { Button, Input, Menu, MenuItem, MenuTrigger, TextField } from 'react-ari
 import styled from 'styled-components'
 import { PopoverPaper } from '@/ui/controls'
 import { useSolidPicture } from '@/features/view/solid-picture'
-import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { addPiece, type NewPiece, removePiece, workOf } from '@/features/workbench/store'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { addPiece, type NewPiece, removePiece, renamePiece } from '@/state/actions/pieces'
+import { workOf } from '@/state/work'
 
 const Strip = styled.div`
   display: flex;
@@ -20,19 +21,18 @@ const Tile = styled.div`
   position: relative;
   width: 74px;
   flex: none;
-  .open {
+  /* the caption chooses the piece as its picture does */
+  .open { display: block; width: 74px; padding: 0; border: 0; background: none; cursor: pointer; }
+  .picture {
     display: block;
-    width: 74px;
     height: 48px;
-    padding: 0;
     border: 1px solid var(--rule);
     border-radius: 3px;
     background: linear-gradient(var(--stage-near), var(--stage));
     overflow: hidden;
-    cursor: pointer;
   }
-  .open img { width: 100%; height: 100%; object-fit: cover; display: block; }
-  &[data-current] .open { border: 2px solid var(--action); }
+  .picture img { width: 100%; height: 100%; object-fit: cover; display: block; }
+  &[data-current] .picture { border: 2px solid var(--action); }
   .name, input {
     display: block;
     width: 100%;
@@ -65,6 +65,8 @@ const Tile = styled.div`
     cursor: pointer;
   }
   &:hover .remove, .remove:focus-visible { opacity: 1; }
+  /* where nothing can hover, as on a tablet, it is always there */
+  @media (hover: none) { .remove { opacity: 1; } }
   .new { display: grid; place-items: center; border-style: dashed; background: none; color: var(--soft); }
 `
 
@@ -94,29 +96,15 @@ export function PieceStrip() {
       {pieces.map((piece) => (
         <Tile key={piece.id} data-current={piece.id === current ? '' : undefined}>
           <Button className="open" aria-label={piece.name} aria-pressed={piece.id === current} onPress={() => store.getState().choosePiece(piece.id)}>
-            <PiecePicture id={piece.id} />
+            <span className="picture">
+              <PiecePicture id={piece.id} />
+            </span>
+            {piece.id !== current && <span className="name">{piece.name}</span>}
           </Button>
-          {piece.id === current ? (
-            <TextField
-              aria-label="Name of the piece"
-              value={piece.name}
-              maxLength={120}
-              onChange={(name) =>
-                name &&
-                store.getState().edit(
-                  'Rename piece',
-                  (draft) => {
-                    const found = draft.pieces.find((p) => p.id === piece.id)
-                    if (found) found.name = name
-                  },
-                  `name/${piece.id}`,
-                )
-              }
-            >
+          {piece.id === current && (
+            <TextField aria-label="Name of the piece" value={piece.name} maxLength={120} onChange={(name) => name && renamePiece(store, piece.id, name)}>
               <Input />
             </TextField>
-          ) : (
-            <span className="name">{piece.name}</span>
           )}
           {pieces.length > 1 && (
             <Button className="remove" aria-label={`Remove ${piece.name}`} onPress={() => removePiece(store, piece.id)}>
@@ -127,8 +115,11 @@ export function PieceStrip() {
       ))}
       <Tile>
         <MenuTrigger>
-          <Button className="open new" aria-label="New piece">
-            <Plus size={18} />
+          <Button className="open" aria-label="New piece">
+            <span className="picture new">
+              <Plus size={18} />
+            </span>
+            <span className="name">New piece</span>
           </Button>
           <PopoverPaper placement="bottom end">
             <Choices aria-label="New piece" onAction={(key) => addPiece(store, key as NewPiece)}>
@@ -159,7 +150,6 @@ export function PieceStrip() {
             </Choices>
           </PopoverPaper>
         </MenuTrigger>
-        <span className="name">New piece</span>
       </Tile>
     </Strip>
   )

@@ -2,9 +2,9 @@
 import styled from 'styled-components'
 import { OutlinePicture } from '@/features/view/outline-picture'
 import { useSolidPicture } from '@/features/view/solid-picture'
-import { useWorkbench } from '@/features/workbench/context'
-import { currentWork } from '@/features/workbench/store'
+import { useWorkbench } from '@/state/context'
 import type { StepNews } from '@/workers/messages'
+import { currentWork } from '@/state/work'
 
 const Box = styled.span`
   display: grid;

@@ -1,15 +1,15 @@
 'use client'
-import { routeDifferences } from '@kelvar/core/document/differences'
+import { routeDifferences } from '@kelvar/core/project/differences'
 import { MAX_TRY_OUTS, type TryOut } from '@kelvar/core/document/schema'
 import { Plus, X } from 'lucide-react'
 import { useMemo } from 'react'
 import { Button, Input, TextField } from 'react-aria-components'
 import styled from 'styled-components'
 import { useSolidPicture } from '@/features/view/solid-picture'
-import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { currentPiece, workOf } from '@/features/workbench/store'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { ActionButton } from '@/ui/buttons'
-import { keepTryOut, removeTryOut, renameTryOut, takeTryOut, withPresentWords } from './try-outs'
+import { currentPiece, workOf } from '@/state/work'
+import { keepTryOut, removeTryOut, renameTryOut, takeTryOut, withPresentWords } from '@/state/actions/try-outs'
 
 const Part = styled.section`
   padding: 12px 14px 20px;

@@ -1,19 +1,19 @@
-import type { Drawing } from '@kelvar/core/steps/lettering/alternates'
+import type { Drawing } from '@kelvar/core/steps/source/lettering/alternates'
 import { useEffect, useState } from 'react'
-import { makerForQuestions } from '@/workers/maker'
+import { LRUCache } from 'lru-cache'
+import { desk } from '@/workers/maker'
 
-const MAX_KEPT = 2000
-const kept = new Map<string, Drawing | null>()
+/** null where a face cannot be opened; those looked at longest ago go first */
+const kept = new LRUCache<string, { readonly drawing: Drawing | null }>({ max: 2000 })
 const asked = new Map<string, Promise<Drawing | null>>()
 
 function ask(name: string, sha256: string, words: string): Promise<Drawing | null> {
   let answer = asked.get(name)
   if (!answer) {
-    answer = makerForQuestions()
-      .then((maker) => maker.specimen(sha256, words))
+    answer = desk
+      .ask((maker) => maker.specimen(sha256, words))
       .then((drawing) => {
-        if (kept.size >= MAX_KEPT) kept.clear()
-        kept.set(name, drawing)
+        kept.set(name, { drawing })
         return drawing
       })
       .finally(() => asked.delete(name))
@@ -40,5 +40,5 @@ export function useSpecimen(sha256: string, words: string): Drawing | null | und
       clearTimeout(timer)
     }
   }, [name, sha256, words])
-  return kept.get(name)
+  return kept.get(name)?.drawing
 }

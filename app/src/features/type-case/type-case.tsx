@@ -5,13 +5,15 @@ import { FileUp, Search, Trash2, X } from 'lucide-react'
 import { useMemo, useState } from 'react'
 import { Button, DropZone, FileTrigger, GridList, GridListItem, Input, ListLayout, SearchField, Virtualizer } from 'react-aria-components'
 import styled from 'styled-components'
-import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { currentPiece, setFace } from '@/features/workbench/store'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { PlainButton } from '@/ui/buttons'
 import { PickInput } from '@/ui/controls'
 import { LongWorkLine, useLongWork } from '@/ui/long-work'
-import { type CaseFace, type Handed, handIn, lacking, takeOut, useTypeCase } from './library'
+import { type CaseFace, type Handed, lacking, useCaseChanges, useTypeCase } from './library'
 import { useSpecimen } from './specimens'
+import { currentPiece } from '@/state/work'
+import { setFace } from '@/state/actions/files'
+import { placeOf } from '@/state/actions/steps'
 
 const Drawer = styled.aside`
   display: flex;
@@ -125,7 +127,8 @@ export function TypeCase() {
 function OpenCase({ stepId }: { stepId: string }) {
   const store = useWorkbenchStore()
   const params = useWorkbench((s) => currentPiece(s)?.route.find((r) => r.id === stepId)?.params)
-  const { faces, state, reload } = useTypeCase()
+  const { faces, failed, reload } = useTypeCase()
+  const { handIn, takeOut } = useCaseChanges()
   const [query, setQuery] = useState('')
   const [kind, setKind] = useState<string>(all)
   const [script, setScript] = useState<string>(all)
@@ -147,6 +150,7 @@ function OpenCase({ stepId }: { stepId: string }) {
 
   async function take(files: readonly File[]) {
     if (files.length === 0) return
+    const at = placeOf(store, stepId)
     const result = await work.run((signal, tell) => handIn(files, signal, tell))
     if (!result) return
     setTold(result.handed)
@@ -155,7 +159,7 @@ function OpenCase({ stepId }: { stepId: string }) {
     setKind(all)
     setScript(all)
     setQuery('')
-    setFace(store, stepId, first)
+    setFace(store, at, first)
   }
 
   return (
@@ -214,7 +218,7 @@ function OpenCase({ stepId }: { stepId: string }) {
             ))}
           </Told>
         )}
-        {state === 'failed' && (
+        {failed && (
           <Told role="alert">
             <li data-refused="">
               Only the faces that ship with Kelvar are shown: the server does not answer. <Button onPress={reload}>Try again</Button>
@@ -235,7 +239,7 @@ function OpenCase({ stepId }: { stepId: string }) {
               selectedKeys={used ? [used] : []}
               onSelectionChange={(keys) => {
                 const face = faces.find((f) => f.sha256 === [...keys][0])
-                if (face) setFace(store, stepId, face)
+                if (face) setFace(store, placeOf(store, stepId), face)
               }}
               dependencies={[words, used]}
             >

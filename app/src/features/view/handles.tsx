@@ -1,18 +1,18 @@
 'use client'
 import type { RouteStep } from '@kelvar/core/document/schema'
-import { fieldsOf } from '@kelvar/core/steps/fields'
 import { stepKind } from '@kelvar/core/steps/registry'
 import { useFrame } from '@react-three/fiber'
 import { type RefObject, useEffect, useMemo, useRef, useState } from 'react'
 import { mergeProps, useFocusRing, useMove } from 'react-aria'
 import styled from 'styled-components'
 import * as THREE from 'three'
-import { effectiveParams } from '@/features/route/fields'
-import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { currentPiece, setParam } from '@/features/workbench/store'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import type { ViewMesh } from '@/workers/view-mesh'
 import { Overlay } from './overlay'
 import { type Handle, handlesOf, pulled } from './pulling'
+import { effectiveParams, fieldsOf } from '@kelvar/core/steps/fields'
+import { currentPiece } from '@/state/work'
+import { setParam } from '@/state/actions/steps'
 
 const Layer = styled(Overlay)`
   z-index: 6;
@@ -92,7 +92,7 @@ function HandleKnob({
       count.current++
       pull.current = { mm: 0, from: handle, params, gesture: `drag:${step.id}/${handle.name}/${count.current}`, axis: axisOf(screen, handle) }
       setPulling(true)
-      store.setState({ pulling: true })
+      store.getState().pull(true)
     },
     onMove({ deltaX, deltaY, pointerType, shiftKey }) {
       const { axis, from, gesture, params: before } = pull.current
@@ -109,7 +109,7 @@ function HandleKnob({
   })
   // a knob that goes while it is pulled hears of no end
   useEffect(() => {
-    if (pulling) return () => store.setState({ pulling: false })
+    if (pulling) return () => store.getState().pull(false)
   }, [pulling, store])
   const shown = handle.value(params)
   const words = `${handle.title} ${Number(shown.toFixed(2))} ${handle.unit}`

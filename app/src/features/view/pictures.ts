@@ -1,6 +1,6 @@
 import * as THREE from 'three'
 import type { ViewMesh } from '@/workers/view-mesh'
-import { FIELD_OF_VIEW, framingOf, groupGeometries, groupMaterials, keyLight, retire, standFor } from './scene'
+import { FIELD_OF_VIEW, framingOf, keyLight, meshGeometry, retire, standFor, surfaceMaterials } from './scene'
 
 /** The view's renderer; pictures are drawn in a corner of its canvas, which then gets back what it showed. */
 interface Studio {
@@ -99,14 +99,12 @@ export function lightBox(
 ): { scene: THREE.Scene; dispose: () => void } {
   const scene = new THREE.Scene()
   const framing = framingOf(mesh.box)
-  const geometries = groupGeometries(mesh)
-  const materials = groupMaterials(mesh)
-  geometries.forEach((geometry, i) => {
-    const object = new THREE.Mesh(geometry, materials[i])
-    object.castShadow = true
-    object.receiveShadow = true
-    scene.add(object)
-  })
+  const geometry = meshGeometry(mesh)
+  const materials = surfaceMaterials(mesh)
+  const object = new THREE.Mesh(geometry, materials)
+  object.castShadow = true
+  object.receiveShadow = true
+  scene.add(object)
   const light = keyLight(framing, shadowSize)
   scene.add(light, light.target)
   const floor = new THREE.Mesh(new THREE.PlaneGeometry(1, 1), new THREE.ShadowMaterial({ opacity: shade, color: '#3a2d1c' }))
@@ -118,7 +116,7 @@ export function lightBox(
     scene.add(floor)
   }
   const dispose = () => {
-    for (const object of [...geometries, floor.geometry, light]) object.dispose()
+    for (const part of [geometry, floor.geometry, light]) part.dispose()
     retire([...materials, floor.material])
   }
   return { scene, dispose }

@@ -1,11 +1,11 @@
 'use client'
 import { stepKind } from '@kelvar/core/steps/registry'
 import styled from 'styled-components'
-import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
-import { stopMaking } from '@/features/workbench/making'
-import { currentPiece } from '@/features/workbench/store'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { stopMaking } from '@/state/making'
 import { PlainButton } from '@/ui/buttons'
 import { ProgressBar, useIsLong } from '@/ui/long-work'
+import { currentPiece } from '@/state/work'
 
 const Bar = styled.div`
   position: absolute;
@@ -38,7 +38,7 @@ export function Progress() {
     return (
       <Bar role="status" style={{ gridTemplateColumns: 'auto auto' }}>
         Stopped; what you see is the last result.
-        <PlainButton onPress={() => store.setState({ stopped: false })} style={{ color: 'var(--action)', fontWeight: 600 }}>
+        <PlainButton onPress={() => store.getState().goOn()} style={{ color: 'var(--action)', fontWeight: 600 }}>
           Make it now
         </PlainButton>
       </Bar>
@@ -48,8 +48,9 @@ export function Progress() {
   return (
     <Bar role="status">
       {step ? (stepKind(step.kind)?.title ?? step.kind) : 'Making'}
+      {progress?.of && `: waits for ${progress.of}`}
       <ProgressBar aria-label="Progress" max={1} value={progress?.done} />
-      <PlainButton onPress={() => void stopMaking()}>Stop</PlainButton>
+      <PlainButton onPress={() => stopMaking(store)}>Stop</PlainButton>
     </Bar>
   )
 }

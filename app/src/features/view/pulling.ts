@@ -1,7 +1,6 @@
-import type { EdgeParams } from '@kelvar/core/steps/extrude/schema'
-import type { Field } from '@kelvar/core/steps/fields'
-import { applies } from '@/features/route/fields'
 import type { ViewMesh } from '@/workers/view-mesh'
+import type { EdgeParams } from '@kelvar/core/steps/shared/edge'
+import { applies, type Field } from '@kelvar/core/steps/fields'
 
 type Point = readonly [number, number, number]
 type Params = Readonly<Record<string, unknown>>

@@ -1,3 +1,5 @@
+import { placeMatrix } from '@kelvar/core/document/place'
+import type { Place } from '@kelvar/core/document/schema'
 import * as THREE from 'three'
 import type { ViewMesh } from '@/workers/view-mesh'
 import { standInStage } from './stage-light'
@@ -19,9 +21,9 @@ export function retire(materials: readonly THREE.Material[]): void {
   for (const material of retired.splice(0, Math.max(0, retired.length - MAX_RETIRED))) material.dispose()
 }
 
-/** The materials of a mesh's groups; the caller retires them. */
-export function groupMaterials(mesh: ViewMesh): THREE.MeshStandardMaterial[] {
-  return mesh.groups.map(({ material }) =>
+/** The materials of a mesh's surfaces; the caller retires them. */
+export function surfaceMaterials(mesh: ViewMesh): THREE.MeshStandardMaterial[] {
+  return mesh.surfaces.map(({ material }) =>
     standInStage(
       new THREE.MeshStandardMaterial({
         color: material.colour,
@@ -34,45 +36,64 @@ export function groupMaterials(mesh: ViewMesh): THREE.MeshStandardMaterial[] {
   )
 }
 
-/** Geometries of the groups; the caller disposes of them. The arrays are adopted. */
-export function groupGeometries(mesh: ViewMesh): THREE.BufferGeometry[] {
-  return mesh.groups.map((group) => {
-    const geometry = new THREE.BufferGeometry()
-    geometry.setAttribute('position', new THREE.BufferAttribute(group.positions, 3))
-    geometry.setAttribute('normal', new THREE.BufferAttribute(group.normals, 3))
-    geometry.computeBoundingSphere()
-    return geometry
-  })
+/** One geometry with a group for every surface; the caller disposes of it. The arrays are adopted. */
+export function meshGeometry(mesh: ViewMesh): THREE.BufferGeometry {
+  const geometry = new THREE.BufferGeometry()
+  geometry.setAttribute('position', new THREE.BufferAttribute(mesh.positions, 3))
+  geometry.setAttribute('normal', new THREE.BufferAttribute(mesh.normals, 3, true))
+  geometry.setIndex(new THREE.BufferAttribute(mesh.indices, 1))
+  mesh.surfaces.forEach(({ start, count }, i) => geometry.addGroup(start, count, i))
+  const [x0, y0, z0, x1, y1, z1] = mesh.box
+  geometry.boundingBox = new THREE.Box3(new THREE.Vector3(x0, y0, z0), new THREE.Vector3(x1, y1, z1))
+  geometry.boundingSphere = geometry.boundingBox.getBoundingSphere(new THREE.Sphere())
+  return geometry
 }
 
 /** [minX, minY, maxX, maxY, maxZ] of single letters of a mesh, mm, with a little room; letters without triangles are left out. */
-export function letterBoxes(mesh: ViewMesh, letters: readonly number[]): [number, number, number, number, number][] {
+export function letterBoxes({ positions, indices, letters: of, box: whole }: ViewMesh, letters: readonly number[]): [number, number, number, number, number][] {
   const boxes = new Map(
     letters.map((letter): [number, [number, number, number, number, number]] => [letter, [Infinity, Infinity, -Infinity, -Infinity, -Infinity]]),
   )
-  for (const { positions, letters: of } of mesh.groups) {
-    for (let t = 0; t < of.length; t++) {
-      const box = boxes.get(of[t])
-      if (!box) continue
-      for (let o = 9 * t; o < 9 * t + 9; o += 3) {
-        box[0] = Math.min(box[0], positions[o])
-        box[1] = Math.min(box[1], positions[o + 1])
-        box[2] = Math.max(box[2], positions[o])
-        box[3] = Math.max(box[3], positions[o + 1])
-        box[4] = Math.max(box[4], positions[o + 2])
-      }
+  for (let t = 0; t < of.length; t++) {
+    const box = boxes.get(of[t])
+    if (!box) continue
+    for (let k = 3 * t; k < 3 * t + 3; k++) {
+      const o = 3 * indices[k]
+      box[0] = Math.min(box[0], positions[o])
+      box[1] = Math.min(box[1], positions[o + 1])
+      box[2] = Math.max(box[2], positions[o])
+      box[3] = Math.max(box[3], positions[o + 1])
+      box[4] = Math.max(box[4], positions[o + 2])
     }
   }
-  const room = 0.012 * Math.max(1, mesh.box[4] - mesh.box[1])
+  const room = 0.012 * Math.max(1, whole[4] - whole[1])
   return [...boxes.values()].filter((b) => b[0] <= b[2]).map(([x0, y0, x1, y1, z]) => [x0 - room, y0 - room, x1 + room, y1 + room, z + room / 2])
 }
 
-export interface Framing {
+export type Box = ViewMesh['box']
+
+/** The box about boxes, each through a matrix of its own; undefined for none. */
+export function boxAbout(list: readonly { readonly box: Box; readonly matrix?: THREE.Matrix4 }[]): Box | undefined {
+  const whole = new THREE.Box3()
+  for (const { box, matrix } of list) {
+    const part = new THREE.Box3(new THREE.Vector3(box[0], box[1], box[2]), new THREE.Vector3(box[3], box[4], box[5]))
+    whole.union(matrix ? part.applyMatrix4(matrix) : part)
+  }
+  return whole.isEmpty() ? undefined : [...whole.min.toArray(), ...whole.max.toArray()]
+}
+
+/** The matrix of a place. */
+export function matrixOf(place: Place | undefined): THREE.Matrix4 {
+  const matrix = new THREE.Matrix4()
+  return place ? matrix.set(...placeMatrix(place), 0, 0, 0, 1) : matrix
+}
+
+interface Framing {
   readonly centre: THREE.Vector3
   readonly size: THREE.Vector3
 }
 
-export function framingOf(box: ViewMesh['box']): Framing {
+export function framingOf(box: Box): Framing {
   const min = new THREE.Vector3(box[0], box[1], box[2])
   const max = new THREE.Vector3(box[3], box[4], box[5])
   return { centre: min.clone().add(max).multiplyScalar(0.5), size: max.sub(min) }

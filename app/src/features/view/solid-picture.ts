@@ -1,5 +1,6 @@
+import { LRUCache } from 'lru-cache'
 import { useEffect, useState } from 'react'
-import { makerForQuestions } from '@/workers/maker'
+import { desk } from '@/workers/maker'
 import type { Work } from '@/workers/messages'
 import { studioReady, takePicture } from './pictures'
 
@@ -11,27 +12,24 @@ interface PictureSize {
 }
 
 /** Pictures by content of the solid and size, so that one is drawn once whatever asks for it. */
-const drawn = new Map<string, string>()
-const MAX_PICTURES = 300
+const drawn = new LRUCache<string, string>({ max: 300 })
 
 const nameOf = (key: string, { width, height, ground }: PictureSize) => `${key} ${width}×${height}${ground ? ' on ground' : ''}`
 
 /**
  * The picture of a route's result as of a step, PNG data URL; undefined when that is no solid. Waits for the view's first
- * solid, which must not wait for pictures.
+ * solid, which must not wait for pictures. Asked for by what is to be seen first: a mesh is sent only where there is no picture of it yet.
  */
-export async function solidPicture(work: Work, until: string, size: PictureSize): Promise<string | undefined> {
+export async function solidPicture(work: Work, until: string, size: PictureSize, signal?: AbortSignal): Promise<string | undefined> {
   await studioReady()
-  const maker = await makerForQuestions()
-  const answer = await maker.picture(work, until)
+  const key = await desk.ask((maker) => maker.keyOf(work, until), signal)
+  if (!key) return undefined
+  const known = drawn.get(nameOf(key, size))
+  if (known) return known
+  const answer = await desk.ask((maker, job) => maker.pictureMesh(job, work, until), signal)
   if (!answer) return undefined
-  const name = nameOf(answer.key, size)
-  let url = drawn.get(name)
-  if (!url) {
-    url = await takePicture(answer.mesh, size.width, size.height, size.ground)
-    if (drawn.size >= MAX_PICTURES) drawn.clear()
-    drawn.set(name, url)
-  }
+  const url = await takePicture(answer.mesh, size.width, size.height, size.ground)
+  drawn.set(nameOf(answer.key, size), url)
   return url
 }
 
@@ -45,17 +43,18 @@ export function useSolidPicture(work: Work | undefined, until: string | undefine
   const known = key ? drawn.get(nameOf(key, size)) : undefined
   useEffect(() => {
     if (!work || !until || known) return
-    let gone = false
+    const leaving = new AbortController()
+    const { signal } = leaving
     const timer = setTimeout(async () => {
       try {
-        const picture = await solidPicture(work, until, { width, height })
-        if (!gone && picture) setUrl(picture)
+        const picture = await solidPicture(work, until, { width, height }, signal)
+        if (!signal.aborted && picture) setUrl(picture)
       } catch (error) {
-        console.error(error)
+        if (!signal.aborted) console.error(error)
       }
     }, delay)
     return () => {
-      gone = true
+      leaving.abort()
       clearTimeout(timer)
     }
   }, [work, until, known, width, height, delay])

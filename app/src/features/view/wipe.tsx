@@ -4,10 +4,10 @@ import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { useMove } from 'react-aria'
 import styled from 'styled-components'
 import type * as THREE from 'three'
-import { useWorkbench } from '@/features/workbench/context'
-import { currentWork } from '@/features/workbench/store'
-import { makerForQuestions } from '@/workers/maker'
+import { useWorkbench } from '@/state/context'
+import { desk } from '@/workers/maker'
 import type { ViewMesh } from '@/workers/view-mesh'
+import { currentWork } from '@/state/work'
 
 /** The piece before the open step, while that is wanted; null when nothing of it can be seen. */
 export function useBefore(wanted: boolean): ViewMesh | null | undefined {
@@ -16,17 +16,17 @@ export function useBefore(wanted: boolean): ViewMesh | null | undefined {
   const [mesh, setMesh] = useState<ViewMesh | null>()
   useEffect(() => {
     if (!wanted) return setMesh(undefined)
-    let gone = false
-    const ask = async () => (work && step ? (await makerForQuestions()).before(work, step) : null)
+    const leaving = new AbortController()
+    const { signal } = leaving
+    const ask = async () => (work && step ? desk.ask((maker, job) => maker.before(job, work, step), signal) : null)
     ask()
-      .then((found) => !gone && setMesh(found))
+      .then((found) => !signal.aborted && setMesh(found))
       .catch((error) => {
+        if (signal.aborted) return
         console.error(error)
-        if (!gone) setMesh(null)
+        setMesh(null)
       })
-    return () => {
-      gone = true
-    }
+    return () => leaving.abort()
   }, [wanted, work, step])
   return mesh
 }

@@ -4,7 +4,7 @@ import { Check, X } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import { Button } from 'react-aria-components'
 import styled from 'styled-components'
-import { useWorkbench } from './context'
+import { useWorkbench } from '@/state/context'
 
 const Card = styled.aside`
   position: absolute;

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import styled from 'styled-components'
 import { PlainButton } from '@/ui/buttons'
 import { SheetDialog } from '@/ui/controls'
-import { PLACES, SHORTCUTS, useShortcuts } from './shortcuts'
+import { PLACES, SHORTCUTS, useShortcuts } from '@/ui/shortcuts'
 
 const Columns = styled.div`
   display: grid;

@@ -8,10 +8,10 @@ import { Conflict } from '@/features/history/conflict'
 import { PlainButton } from '@/ui/buttons'
 import { DayAndNight } from '@/ui/day-and-night'
 import { Wordmark } from '@/ui/wordmark'
-import { useWorkbench, useWorkbenchStore } from './context'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { HelpSheet } from './help-sheet'
-import { useShortcuts } from './shortcuts'
-import { MAIN_VIEWS, type MainView, type Saving } from './store'
+import { useShortcuts } from '@/ui/shortcuts'
+import { MAIN_VIEWS, type MainView, type Saving } from '@/state/store'
 
 const Bar = styled.header`
   display: flex;
@@ -74,8 +74,8 @@ export function Masthead() {
   useShortcuts({
     undo: () => store.getState().undo(),
     redo: () => store.getState().redo(),
-    draw: () => store.setState({ view: 'Draw' }),
-    model: () => store.setState({ view: 'Model' }),
+    draw: () => store.getState().turnTo('Draw'),
+    model: () => store.getState().turnTo('Model'),
   })
 
   return (
@@ -118,7 +118,7 @@ export function Masthead() {
         selectionMode="single"
         disallowEmptySelection
         selectedKeys={[view]}
-        onSelectionChange={(keys) => store.setState({ view: [...keys][0] as MainView })}
+        onSelectionChange={(keys) => store.getState().turnTo([...keys][0] as MainView)}
       >
         {MAIN_VIEWS.map((name) => (
           <ToggleButton key={name} id={name} className="view">

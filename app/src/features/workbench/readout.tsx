@@ -1,6 +1,6 @@
 'use client'
 import styled from 'styled-components'
-import { useWorkbench } from './context'
+import { useWorkbench } from '@/state/context'
 
 const Bar = styled.footer`
   display: flex;

@@ -3,9 +3,9 @@ import { ToggleButton, ToggleButtonGroup } from 'react-aria-components'
 import styled from 'styled-components'
 import { History } from '@/features/history/history'
 import { TryOutsShelf } from '@/features/try-outs/try-outs-shelf'
-import { useWorkbench, useWorkbenchStore } from './context'
-import { useShortcuts } from './shortcuts'
-import type { Shelf as ShelfName } from './store'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { useShortcuts } from '@/ui/shortcuts'
+import type { Shelf as ShelfName } from '@/state/store'
 
 const Beside = styled.nav`
   display: flex;
@@ -53,7 +53,7 @@ const NAMES: Record<ShelfName, string> = { 'try-outs': 'Try-outs', history: 'His
 export function Shelf() {
   const store = useWorkbenchStore()
   const shelf = useWorkbench((s) => s.shelf)
-  const turn = (name: ShelfName) => store.setState((s) => ({ shelf: s.shelf === name ? undefined : name }))
+  const turn = (name: ShelfName) => store.getState().openShelf(store.getState().shelf === name ? undefined : name)
   useShortcuts({ 'try-outs': () => turn('try-outs'), history: () => turn('history') })
   return (
     <>
@@ -69,7 +69,7 @@ export function Shelf() {
           orientation="vertical"
           selectionMode="single"
           selectedKeys={shelf ? [shelf] : []}
-          onSelectionChange={(keys) => store.setState({ shelf: [...keys][0] as ShelfName | undefined })}
+          onSelectionChange={(keys) => store.getState().openShelf([...keys][0] as ShelfName | undefined)}
         >
           {(['try-outs', 'history'] as const).map((name) => (
             <ToggleButton key={name} id={name}>

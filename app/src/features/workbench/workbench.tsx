@@ -1,24 +1,29 @@
 'use client'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
 import dynamic from 'next/dynamic'
-import { DRAWER } from './drawer'
+import { DRAWER } from '@/ui/drawer'
 import { useEffect, useState } from 'react'
 import styled from 'styled-components'
 import { Docket } from '@/features/route/docket'
 import { PieceStrip } from '@/features/route/piece-strip'
+import { PlacePanel } from '@/features/view/place-panel'
 import { TypeCase } from '@/features/type-case/type-case'
-import { useWorkbench, WorkbenchContext } from './context'
+import { useWorkbench, WorkbenchContext } from '@/state/context'
 import { FirstSteps } from './first-steps'
-import { keepMaking } from './making'
+import { keepMaking } from '@/state/making'
 import { Masthead } from './masthead'
 import { Readout } from './readout'
-import { keepSaving } from './saving'
+import { bringAssets, sweepLocal } from '@/state/local-assets'
+import { keepSaving } from '@/state/saving'
 import { Shelf } from './shelf'
-import { createWorkbenchStore, type WorkbenchStore, workOf } from './store'
-import { browserKeeper } from './unsaved'
+import { createWorkbenchStore, type WorkbenchStore } from '@/state/store'
+import { browserKeeper } from '@/state/unsaved'
+import { workOf } from '@/state/work'
 
-const DrawView = dynamic(() => import('@/features/draw/draw-view').then((m) => m.DrawView), { ssr: false, loading: () => <Filler /> })
-const View = dynamic(() => import('@/features/view/view').then((m) => m.View), { ssr: false, loading: () => <Filler /> })
+const DrawView = dynamic(() => import('@/features/workbench/draw-view').then((m) => m.DrawView), { ssr: false, loading: () => <Filler /> })
+/** Asked for as soon as this is read, not when it is first drawn. */
+const viewModule = typeof window === 'undefined' ? undefined : import('@/features/view/view')
+const View = dynamic(() => (viewModule ?? import('@/features/view/view')).then((m) => m.View), { ssr: false, loading: () => <Filler /> })
 
 const Page = styled.div`
   display: flex;
@@ -66,11 +71,13 @@ const Filler = styled.div`
 /** The view that is chosen. The solid stays alive under the board, so that pictures can still be taken and nothing is built anew. */
 function MainPane() {
   const view = useWorkbench((s) => s.view)
+  const together = useWorkbench((s) => s.together && s.document.pieces.length > 1)
   return (
     <Right>
       <Layer data-hidden={view === 'Model' ? undefined : ''} inert={view !== 'Model'}>
         <View />
         <FirstSteps />
+        {together && <PlacePanel />}
         <div id={DRAWER} />
         <Readout />
       </Layer>
@@ -87,7 +94,8 @@ function MainPane() {
 export function Workbench({ id, document, revision, hasPicture }: { id: string; document: ProjectDocument; revision: number; hasPicture: boolean }) {
   const [store] = useState(() => createWorkbenchStore(id, document, revision))
   useEffect(() => keepMaking(store), [store])
-  useEffect(() => keepSaving(store, hasPicture, () => cabinetPicture(store), browserKeeper(id)), [store, hasPicture, id])
+  useEffect(() => void sweepLocal().catch((error) => console.error(error)), [])
+  useEffect(() => keepSaving(store, hasPicture, () => cabinetPicture(store), browserKeeper(id), bringAssets), [store, hasPicture, id])
   return (
     <WorkbenchContext.Provider value={store}>
       <Page>

@@ -1,5 +1,5 @@
 import { addFile, MAX_FILE_BYTES } from '@/server/files'
-import { readBytes, refuse, unlessLeft, withDatabase } from '@/server/http'
+import { fileName, readBytes, refuse, unlessLeft, withDatabase } from '@/server/http'
 
 export const dynamic = 'force-dynamic'
 
@@ -8,23 +8,8 @@ export function POST(request: Request): Promise<Response> {
   return withDatabase(request, async (em) => {
     const bytes = await readBytes(request, MAX_FILE_BYTES)
     if (!bytes) return refuse(413, 'too-large', 'The file is larger than 20 MB.', 'Simplify it, or bring in a part of it.')
-    const added = await unlessLeft(request, em, (tx) => addFile(tx, bytes, fileName(request.headers.get('x-file-name'))))
+    const added = await unlessLeft(request, em, (tx) => addFile(tx, bytes, fileName(request.headers.get('x-file-name'), 'Drawing')))
     if ('problem' in added) return refuse(422, added.problem.code, added.problem.message, added.problem.remedy)
     return Response.json(added, { status: 201 })
   })
-}
-
-/** A name to show; it never touches the file system. */
-function fileName(header: string | null): string {
-  try {
-    return (
-      decodeURIComponent(header ?? '')
-        .replace(/\p{Control}/gu, '')
-        .split(/[\\/]/)
-        .at(-1)
-        ?.slice(0, 120) || 'Drawing'
-    )
-  } catch {
-    return 'Drawing'
-  }
 }

@@ -1,4 +1,4 @@
-import { readDocument } from '@kelvar/core/document/read'
+import { readDocument } from '@kelvar/core/project/read'
 import { z } from 'zod'
 import { readBody, refuse, withDatabase } from '@/server/http'
 import { createProject, listProjects } from '@/server/projects'

@@ -1,4 +1,4 @@
-import { readDocument } from '@kelvar/core/document/read'
+import { readDocument } from '@kelvar/core/project/read'
 import { Notice } from '@/features/cabinet/notice'
 import { Workbench } from '@/features/workbench/workbench'
 import { database } from '@/server/database'

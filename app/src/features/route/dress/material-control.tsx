@@ -1,12 +1,12 @@
 'use client'
 import { STARTERS } from '@kelvar/core/look/materials'
-import type { Material } from '@kelvar/core/solid/solid'
-import { named } from '@kelvar/core/steps/dress/words'
+import { named } from '@kelvar/core/look/words'
 import { ChevronDown } from 'lucide-react'
 import { Button, Dialog, DialogTrigger } from 'react-aria-components'
 import styled from 'styled-components'
 import { FieldName } from '@/ui/buttons'
 import { ColourInput, PopoverPaper, SliderInput } from '@/ui/controls'
+import type { Material } from '@kelvar/core/look/material'
 
 const Row = styled.div`
   display: grid;
@@ -61,7 +61,7 @@ const Ball = styled(Button)`
 const KINDS = [...new Set(STARTERS.map((s) => s.kind))]
 
 /** A ball in a material, as a hint of how it takes the light. */
-export function MaterialBall({ material: { colour, roughness, metalness, glow = 0 } }: { material: Material }) {
+function MaterialBall({ material: { colour, roughness, metalness, glow = 0 } }: { material: Material }) {
   const id = `ball-${colour.slice(1)}-${Math.round(roughness * 100)}-${Math.round(metalness * 100)}-${Math.round(glow * 100)}`
   const dark = metalness > 0.4 ? 62 : 34
   return (

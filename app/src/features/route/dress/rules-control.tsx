@@ -1,14 +1,14 @@
 'use client'
-import { GROUPS, type Group } from '@kelvar/core/solid/solid'
-import type { DressRuleParams } from '@kelvar/core/steps/dress/schema'
+import type { DressRuleParams } from '@kelvar/core/steps/dress/dress/schema'
 import { Plus, Trash2 } from 'lucide-react'
 import { Button, Input, TextField, ToggleButton, ToggleButtonGroup } from 'react-aria-components'
 import styled from 'styled-components'
-import { currentPiece } from '@/features/workbench/store'
-import { useWorkbench } from '@/features/workbench/context'
+import { useWorkbench } from '@/state/context'
 import { FieldName, PlainButton } from '@/ui/buttons'
 import { NumberInput, PickInput } from '@/ui/controls'
 import { MaterialControl } from './material-control'
+import { GROUPS, type Group } from '@kelvar/core/solid/labels'
+import { currentPiece } from '@/state/work'
 
 const Box = styled.div`
   display: grid;

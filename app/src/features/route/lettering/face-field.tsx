@@ -2,10 +2,10 @@
 import type { FontAxis } from '@kelvar/core/font/face'
 import { ChevronRight } from 'lucide-react'
 import { useEffect, useState } from 'react'
-import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { FieldName, FieldRow } from '@/ui/buttons'
 import { PickButton, SliderInput } from '@/ui/controls'
-import { makerForQuestions } from '@/workers/maker'
+import { desk } from '@/workers/maker'
 
 /** The face in use; pressing it opens the type case. */
 export function FaceField({ label, stepId, value }: { label: string; stepId: string; value: { sha256: string; name: string } }) {
@@ -28,8 +28,8 @@ export function AxisSliders({ sha256, value, onChange }: { sha256: string; value
   useEffect(() => {
     let gone = false
     setAxes([])
-    makerForQuestions()
-      .then((maker) => maker.axes(sha256))
+    desk
+      .ask((maker) => maker.axes(sha256))
       .then((found) => !gone && setAxes(found))
       .catch((error) => console.error(error))
     return () => {

@@ -1,14 +1,14 @@
 'use client'
 import { FEATURE_GROUPS } from '@kelvar/core/font/features'
-import type { Drawing } from '@kelvar/core/steps/lettering/alternates'
-import type { FeaturePreview } from '@kelvar/core/steps/lettering/previews'
+import type { Drawing } from '@kelvar/core/steps/source/lettering/alternates'
+import type { FeaturePreview } from '@kelvar/core/steps/source/lettering/previews'
 import { ChevronDown } from 'lucide-react'
 import { useState } from 'react'
 import { Dialog, DialogTrigger, Switch } from 'react-aria-components'
 import styled from 'styled-components'
 import { FieldName, FieldRow } from '@/ui/buttons'
 import { PickButton, PopoverPaper } from '@/ui/controls'
-import { useMade } from './use-made'
+import { useMade } from '@/state/use-made'
 
 const Sheet = styled(Dialog)`
   width: 430px;

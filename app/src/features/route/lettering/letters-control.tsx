@@ -1,14 +1,15 @@
 'use client'
-import type { Drawing } from '@kelvar/core/steps/lettering/alternates'
-import { carryOver, withChange } from '@kelvar/core/steps/lettering/letters'
-import { type LetterChange, type LetterChanges, letterChanges } from '@kelvar/core/steps/lettering/schema'
+import type { Drawing } from '@kelvar/core/steps/source/lettering/alternates'
+import { carryOver } from '@kelvar/core/document/letters'
+import { type LetterChange, type LetterChanges, letterChanges } from '@kelvar/core/steps/source/lettering/schema'
 import { RotateCcw } from 'lucide-react'
 import { ListBox, ListBoxItem, ToggleButton, ToggleButtonGroup } from 'react-aria-components'
 import styled from 'styled-components'
-import { useWorkbench, useWorkbenchStore } from '@/features/workbench/context'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { PlainButton } from '@/ui/buttons'
 import { NumberInput } from '@/ui/controls'
-import { useMade } from './use-made'
+import { useMade } from '@/state/use-made'
+import { withChange } from '@kelvar/core/steps/source/lettering/letter-changes'
 
 const Box = styled.fieldset`
   border: 0;

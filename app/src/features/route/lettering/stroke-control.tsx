@@ -1,7 +1,7 @@
 'use client'
 import { controlBounds, toSvgPath } from '@kelvar/core/outline/path'
 import { simplifyPoints, smoothPath } from '@kelvar/core/outline/spline'
-import type { StrokeParams } from '@kelvar/core/steps/lettering/schema'
+import type { StrokeParams } from '@kelvar/core/steps/source/lettering/schema'
 import { Pencil } from 'lucide-react'
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
 import { ToggleButton } from 'react-aria-components'

@@ -1,12 +1,14 @@
 'use client'
-import { graphemes } from '@kelvar/core/steps/lettering/letters'
+import { graphemes } from '@kelvar/core/document/letters'
 import { useEffect, useRef } from 'react'
 import { Label, TextArea, TextField } from 'react-aria-components'
 import styled from 'styled-components'
 import { lacking, useTypeCase } from '@/features/type-case/library'
-import { useWorkbenchStore } from '@/features/workbench/context'
-import { setFace, setWords } from '@/features/workbench/store'
+import { useWorkbenchStore } from '@/state/context'
 import { SmallButton } from '@/ui/buttons'
+import { setFace } from '@/state/actions/files'
+import { placeOf } from '@/state/actions/steps'
+import { setWords } from '@/state/actions/words'
 
 const Words = styled(TextField)`
   display: grid;
@@ -88,7 +90,7 @@ function Lacking({ stepId, text, font }: { stepId: string; text: string; font: {
       {best.length > 0 && (
         <div className="faces">
           {best.map((h) => (
-            <SmallButton key={h.face.sha256} onPress={() => setFace(store, stepId, h.face)}>
+            <SmallButton key={h.face.sha256} onPress={() => setFace(store, placeOf(store, stepId), h.face)}>
               {h.face.name}
             </SmallButton>
           ))}

@@ -1,5 +1,6 @@
-import { readDocument } from '@kelvar/core/document/read'
+import { readDocument } from '@kelvar/core/project/read'
 import { z } from 'zod'
+import { MAX_PROJECT_ASSETS } from '@/server/assets'
 import { base64Png, gone, readBody, refuse, uuid, withDatabase } from '@/server/http'
 import { findProject, removeProject, saveProject } from '@/server/projects'
 
@@ -36,6 +37,13 @@ export function PUT(request: Request, { params }: Context): Promise<Response> {
     const outcome = await saveProject(em, id.data, read.body.baseRevision, result.document, picture)
     if (outcome.saved) return Response.json({ revision: outcome.revision })
     if (outcome.reason === 'gone') return gone()
+    if (outcome.reason === 'too-large')
+      return refuse(
+        413,
+        'too-large',
+        `The files that the project carries take ${Math.ceil(outcome.bytes / 1024 / 1024)} MB; it may carry ${MAX_PROJECT_ASSETS / 1024 / 1024} MB.`,
+        'Take out steps with large files, or split the project.',
+      )
     return refuse(
       409,
       'conflict',

@@ -14,7 +14,15 @@ export function GET(request: Request, { params }: { params: Promise<{ id: string
         .normalize('NFKD')
         .replace(/[^\w -]+/g, '')
         .trim() || 'project'
-    return new Response(new Uint8Array(file.bytes), {
+    const body = new ReadableStream<Uint8Array>({
+      async pull(controller) {
+        const { done, value } = await file.chunks.next()
+        if (done) controller.close()
+        else controller.enqueue(value)
+      },
+      cancel: () => void file.chunks.return(undefined),
+    })
+    return new Response(body, {
       headers: {
         'content-type': 'application/zip',
         'content-disposition': `attachment; filename="${plain}.kelvar"; filename*=UTF-8''${encodeURIComponent(`${file.name}.kelvar`)}`,

@@ -1,4 +1,4 @@
-import { readDocument } from '@kelvar/core/document/read'
+import { readDocument } from '@kelvar/core/project/read'
 import { z } from 'zod'
 import { readBody, refuse, uuid, withDatabase } from '@/server/http'
 import { findRevision, nameRevision } from '@/server/revisions'

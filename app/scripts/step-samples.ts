@@ -1,0 +1,150 @@
+/** What each step is shown by in the finder: one word, and what the step makes of it. */
+import { assetSource, findFont } from '../../core/cli/io'
+import type { Asset, Piece, ProjectDocument, RouteStep } from '../../core/src/document/schema'
+import { DOCUMENT_VERSION } from '../../core/src/document/schema'
+import { evaluateRoute } from '../../core/src/evaluate/route'
+import { ArcLength } from '../../core/src/outline/arc-length'
+import { editableShapes, textOf } from '../../core/src/outline/letter-shapes'
+import { toPath } from '../../core/src/outline/nodes'
+import { newStep } from '../../core/src/project/new-project'
+import { STEPS } from '../../core/src/steps/registry'
+
+const WORD = 'Tea'
+const FACE = 'archivo-bold'
+const { sha256, name, bytes } = findFont(FACE)
+
+const step = (kind: string, params: Record<string, unknown> = {}): RouteStep => newStep(`${kind}-1`, kind, params)
+const words = (text = WORD, more: Record<string, unknown> = {}) => step('lettering', { text, font: { sha256, name }, size: 40, ...more })
+const form = step('extrude', { depth: 10, front: { profile: 'chamfer', inset: 0.9, height: 0.9 } })
+const plainForm = step('extrude', { depth: 8, front: { profile: 'chamfer', inset: 0.5, height: 0.5 } })
+const dress = step('dress', {
+  face: { colour: '#2f8077', roughness: 0.4, metalness: 0.2 },
+  edge: { colour: '#8fc9bb', roughness: 0.28, metalness: 0.35 },
+  return: { colour: '#1c4a48', roughness: 0.55, metalness: 0.1 },
+  back: { colour: '#1c4a48', roughness: 0.6, metalness: 0.1 },
+  inside: { colour: '#c9a25e', roughness: 0.6, metalness: 0 },
+})
+const inColours = step('dress', { layerColours: 'all', edge: { colour: '#e6dcc4', roughness: 0.3, metalness: 0.2 } })
+
+type Points = [number, number][]
+const drawn = (lines: Points[], closed: boolean, width = 0) =>
+  step('drawing', {
+    shapes: lines.map((points, i) => ({ id: `s${i}`, layer: 'drawing', closed, width, nodes: points.map(([x, y]) => ({ x, y })) })),
+  })
+const ZIGZAG: Points = [
+  [0, 0],
+  [22, 38],
+  [44, 2],
+  [66, 38],
+  [88, 0],
+]
+const STAR: Points = Array.from({ length: 10 }, (_, i) => {
+  const [r, a] = [i % 2 ? 12 : 28, (Math.PI * i) / 5 + Math.PI / 2]
+  return [r * Math.cos(a), r * Math.sin(a)]
+})
+
+/** The place on a letter's outline that lies nearest to a point, as a limb's end names it. */
+async function nearest(letter: number, x: number, y: number): Promise<{ at: number; contour: number; share: number }> {
+  const { value } = await evaluateRoute([words()], { assets: assetSource() })
+  if (value?.kind !== 'outline') throw new Error('no outline')
+  const measured = new ArcLength(toPath(editableShapes(value)[letter].paths[0]))
+  const shares = Array.from({ length: 400 }, (_, i) => i / 400)
+  const distance = (share: number) => {
+    const at = measured.at(share * measured.length)
+    return Math.hypot(at.x - x, at.y - y)
+  }
+  return { at: letter, contour: 0, share: shares.reduce((best, share) => (distance(share) < distance(best) ? share : best)) }
+}
+
+/** Files the samples need: a drawing in three colours, and a picture that is traced. */
+interface SampleFiles {
+  readonly drawing: Asset
+  readonly picture: Asset
+}
+
+/** The word with one letter drawn anew: the foot of the T is drawn out. */
+async function redrawn(): Promise<RouteStep> {
+  const { value } = await evaluateRoute([words()], { assets: assetSource() })
+  if (value?.kind !== 'outline') throw new Error('no outline')
+  const [first] = editableShapes(value)
+  const low = Math.min(...first.paths.flatMap(({ nodes }) => nodes.map((n) => n.y)))
+  const paths = first.paths.map((path) => ({
+    ...path,
+    nodes: path.nodes.map((n) => (n.y < low + 9 ? { ...n, x: n.x + (n.x > -30 ? 14 : -14), y: n.y - 8 } : n)),
+  }))
+  return step('redraw', { edits: { of: textOf(value), list: [{ at: first.at, text: first.text, base: first.paths, paths }] } })
+}
+
+/** A project with a piece for every step, called by its kind. */
+export async function stepSamples({ drawing, picture }: SampleFiles): Promise<ProjectDocument> {
+  const file = (of: Asset) => ({ file: { sha256: of.sha256, name: of.name } })
+  const routes: Record<string, RouteStep[]> = {
+    lettering: [words(), plainForm, dress],
+    drawing: [drawn([STAR], true), plainForm, dress],
+    'vector-file': [step('vector-file', file(drawing)), plainForm, inColours],
+    'traced-picture': [step('traced-picture', file(picture)), plainForm, dress],
+    plate: [step('plate', { shape: 'arch', width: 90, height: 50 }), plainForm, dress],
+    block: [step('block', { shape: 'box', rounding: 4 }), dress],
+    layers: [step('vector-file', file(drawing)), step('layers', { table: [{ layer: 'layer-2', depth: 12 }] }), plainForm, inColours],
+    redraw: [words(), await redrawn(), form, dress],
+    extend: [
+      words(),
+      step('extend', {
+        limbs: {
+          of: WORD,
+          list: [
+            {
+              from: await nearest(2, 34, -2),
+              to: await nearest(0, -34, -2),
+              line: {
+                closed: false,
+                nodes: [
+                  { x: 34, y: 1, out: [4, -22] },
+                  { x: 0, y: -16, in: [26, -2], out: [-24, 2] },
+                  { x: -31, y: 1, in: [0, -14] },
+                ],
+              },
+              width: 3,
+              endWidth: 5,
+              blend: 2,
+            },
+          ],
+        },
+      }),
+      form,
+      dress,
+    ],
+    combine: [step('plate', { shape: 'pill', width: 104, height: 62 }), step('combine', { how: 'cut-out', other: { piece: 'lettering' } }), plainForm, dress],
+    'stroke-to-outline': [drawn([ZIGZAG], false), step('stroke-to-outline', { width: 7 }), plainForm, dress],
+    offset: [words(WORD, { tracking: 120 }), step('offset', { distance: 3.2, join: 'round' }), plainForm, dress],
+    'round-corners': [words(), step('round-corners', { radius: 8 }), plainForm, dress],
+    smooth: [words(), step('smooth', { amount: 10, corners: 180 }), plainForm, dress],
+    slice: [words(), step('slice', { cut: 'wave', count: 3, amplitude: 2.4, length: 40, gap: 1.6 }), plainForm, dress],
+    warp: [words(), step('warp', { shape: 'arch' }), plainForm, dress],
+    simplify: [words(), step('simplify', { tolerance: 5 }), plainForm, dress],
+    extrude: [words(), step('extrude', { depth: 16, front: { profile: 'ogee', inset: 2, height: 3 } }), dress],
+    prismatic: [words(), step('prismatic', { angle: 42, walls: 3 }), dress],
+    inflate: [words(), step('inflate', { height: 8, rim: 0 }), dress],
+    tube: [words(), step('tube', { radius: 1.4, gap: 3, bend: 2 }), dress],
+    sweep: [drawn([ZIGZAG], false), step('sweep', { width: 7, height: 7, bend: 5, sizeStart: 30, sizeMiddle: 130, sizeEnd: 30 }), dress],
+    channel: [words(), step('channel', { depth: 18, panel: false }), dress],
+    relief: [words(), step('relief', { height: 5 }), dress],
+    dress: [words(), form, step('dress', { palette: 'letter', colours: ['#d9482b', '#e8a13a', '#2f8077', '#2f5f97'], paletteOn: 'face-edge' })],
+  }
+  const missing = STEPS.filter(({ kind }) => !routes[kind])
+  if (missing.length > 0) throw new Error(`no sample for ${missing.map(({ kind }) => kind).join(', ')}: add one to app/scripts/step-samples.ts`)
+  const pieces = Object.entries(routes).map(
+    ([kind, route]): Piece => ({
+      id: kind,
+      name: kind,
+      route: route.map((s, i) => ({ ...s, id: `${s.kind}-${i + 1}` })),
+    }),
+  )
+  return {
+    format: 'kelvar',
+    version: DOCUMENT_VERSION,
+    name: 'Samples of steps',
+    pieces,
+    assets: [{ sha256, name, type: 'font', bytes: bytes.length }, drawing, picture],
+  }
+}

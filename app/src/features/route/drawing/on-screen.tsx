@@ -1,0 +1,8 @@
+import { onScreen } from '../on-screen'
+import { DrawingMode } from './board-mode'
+
+export default onScreen({
+  board: {
+    Mode: DrawingMode,
+  },
+})

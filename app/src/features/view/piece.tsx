@@ -1,0 +1,104 @@
+import { Line } from '@react-three/drei'
+import { useThree } from '@react-three/fiber'
+import { useEffect, useMemo, useState } from 'react'
+import type * as THREE from 'three'
+import { acceleratedRaycast } from 'three-mesh-bvh'
+import { useThemeColour } from '@/ui/day-and-night'
+import { meshTriangles, type ViewMesh } from '@/workers/view-mesh'
+import { plantTree, type ViewTree } from '@/workers/view-tree'
+import { letterBoxes, meshGeometry, retire, surfaceMaterials } from './scene'
+
+/** A press that moves further than this, in pixels, turns the view and picks nothing. */
+const STILL = 4
+
+/** Without a tree every triangle is tried: for more than this a press waits until the tree is there. */
+const WITHOUT_TREE = 150_000
+
+/** A geometry with its materials, thrown away with the component. */
+function useShape(mesh: ViewMesh): { geometry: THREE.BufferGeometry; materials: THREE.Material[] } {
+  // in other materials it is the same geometry, which stays on the graphics card with its tree
+  // eslint-disable-next-line react-hooks/exhaustive-deps -- the arrays are of one mesh
+  const geometry = useMemo(() => meshGeometry(mesh), [mesh.indices])
+  const materials = useMemo(() => surfaceMaterials(mesh), [mesh])
+  useEffect(() => () => geometry.dispose(), [geometry])
+  useEffect(() => () => retire(materials), [materials])
+  return { geometry, materials }
+}
+
+/** A piece in space. Pressing it tells the letter that was hit, −1 for none. */
+export function PieceInSpace({
+  mesh,
+  matrix,
+  tree,
+  lighter,
+  turning = false,
+  onPick,
+}: {
+  mesh: ViewMesh
+  matrix?: THREE.Matrix4
+  /** for picking, once it is there */
+  tree?: ViewTree
+  /** drawn in its place while the view is turned */
+  lighter?: ViewMesh
+  turning?: boolean
+  onPick: (letter: number, added: boolean) => void
+}) {
+  const { geometry, materials } = useShape(mesh)
+  const invalidate = useThree((s) => s.invalidate)
+  useEffect(() => {
+    if (tree) plantTree(geometry, tree)
+  }, [geometry, tree])
+  const light = turning && lighter !== undefined
+  useEffect(() => invalidate(), [light, invalidate])
+  return (
+    <group matrix={matrix} matrixAutoUpdate={matrix === undefined}>
+      <mesh
+        geometry={geometry}
+        material={materials}
+        visible={!light}
+        castShadow
+        receiveShadow
+        raycast={tree ? acceleratedRaycast : meshTriangles(mesh) > WITHOUT_TREE ? () => {} : undefined}
+        onClick={(event) => {
+          event.stopPropagation()
+          if (event.delta > STILL || event.faceIndex == null) return
+          onPick(mesh.letters[event.faceIndex], event.shiftKey || event.ctrlKey || event.metaKey)
+        }}
+      />
+      {lighter && <Lighter mesh={lighter} visible={light} />}
+    </group>
+  )
+}
+
+function Lighter({ mesh, visible }: { mesh: ViewMesh; visible: boolean }) {
+  const { geometry, materials } = useShape(mesh)
+  return <mesh geometry={geometry} material={materials} visible={visible} receiveShadow raycast={() => {}} />
+}
+
+/** A frame about every letter that is picked. */
+export function PickedLetters({ mesh, letters }: { mesh: ViewMesh; letters: readonly number[] }) {
+  const boxes = useMemo(() => letterBoxes(mesh, letters), [mesh, letters])
+  const action = useThemeColour('--action')
+  return boxes.map(([x0, y0, x1, y1, z], i) => (
+    <Line
+      key={letters[i]}
+      points={[
+        [x0, y0, z],
+        [x1, y0, z],
+        [x1, y1, z],
+        [x0, y1, z],
+        [x0, y0, z],
+      ]}
+      color={action}
+      lineWidth={1.8}
+      depthTest={false}
+      renderOrder={3}
+    />
+  ))
+}
+
+/** Whether the view is being turned just now; a moment longer than the hand moves, so that nothing flickers. */
+export function useTurning(): { turning: boolean; begin: () => void; end: () => void } {
+  const [turning, setTurning] = useState(false)
+  return { turning, begin: () => setTurning(true), end: () => setTurning(false) }
+}

@@ -1,0 +1,45 @@
+import { ContactShadows } from '@react-three/drei'
+import { useThree } from '@react-three/fiber'
+import { memo, useEffect, useMemo } from 'react'
+import { lendStudio } from './pictures'
+import { type Box, framingOf, keyLight } from './scene'
+
+/** Light, soft shadows and air of the default stage; rendered anew for new solids only, since their shadows are drawn then. */
+export const Stage = memo(function Stage({ box, content }: { box: Box; content: unknown }) {
+  const gl = useThree((s) => s.gl)
+  const camera = useThree((s) => s.camera)
+  const invalidate = useThree((s) => s.invalidate)
+  useEffect(() => lendStudio({ renderer: gl, camera }), [gl, camera])
+  const framing = useMemo(() => framingOf(box), [box])
+  const light = useMemo(() => keyLight(framing, 2048), [framing])
+  useEffect(() => {
+    // the shadow is drawn anew only when what throws it has changed
+    gl.shadowMap.autoUpdate = false
+    gl.shadowMap.needsUpdate = true
+    invalidate()
+    return () => light.dispose()
+  }, [gl, light, invalidate, content])
+  const reach = Math.max(framing.size.x, framing.size.y)
+  const ground = box[1]
+  return (
+    <>
+      <primitive object={light} />
+      <primitive object={light.target} />
+      <mesh position={[framing.centre.x, ground - reach * 0.0005, framing.centre.z]} rotation-x={-Math.PI / 2} scale={reach * 8} receiveShadow>
+        <planeGeometry />
+        <shadowMaterial transparent opacity={0.26} color="#3a2d1c" />
+      </mesh>
+      {/* one frame for every new solid: the component counts anew whenever it is rendered */}
+      <ContactShadows
+        frames={1}
+        position={[framing.centre.x, ground + reach * 0.0004, framing.centre.z]}
+        scale={reach * 1.7}
+        far={Math.max(framing.size.y * 0.5, 1)}
+        resolution={256}
+        blur={1.6}
+        opacity={0.42}
+        color="#2b2114"
+      />
+    </>
+  )
+})

@@ -1,0 +1,162 @@
+import { desk, onAfresh, proxy, viewMaker } from '@/workers/maker'
+import type { RouteNews, Work } from '@/workers/messages'
+import { inMaterials } from '@/workers/view-mesh'
+import { type WorkbenchStore, writable } from './store'
+import { lastLook, rememberLook } from './last-look'
+import { currentWork } from './work'
+
+/** How long nothing must change before the slow check for self-crossings begins, ms. */
+const CHECK_AFTER = 350
+
+/** Given to work whose result is not wanted any more because something newer is. */
+const SUPERSEDED = new DOMException('something newer is asked for', 'AbortError')
+/** Given when a person ends it. */
+const STOPPED = new DOMException('stopped', 'AbortError')
+
+const endings = new WeakMap<WorkbenchStore, () => void>()
+
+/**
+ * Keeps the view up to date with the document: whenever the present piece's route or the look-until step changes, the
+ * worker makes it anew; the last good solid stays until then. Returns a function that ends it.
+ */
+export function keepMaking(shown: WorkbenchStore): () => void {
+  const store = writable(shown)
+  let ended = false
+  let running: AbortController | undefined
+  let looking: AbortController | undefined
+  let lookTimer: ReturnType<typeof setTimeout> | undefined
+  let seenWork: Work | undefined
+  let seenUntil: string | undefined
+
+  const make = async () => {
+    const { until } = store.getState()
+    const work = currentWork(store.getState())
+    clearTimeout(lookTimer)
+    running?.abort(SUPERSEDED)
+    looking?.abort(SUPERSEDED)
+    running = undefined
+    if (!work) {
+      store.setState({ news: undefined, mesh: undefined, meshKey: undefined, making: false, report: undefined, picking: undefined })
+      return
+    }
+    const mine = new AbortController()
+    running = mine
+    store.setState({ making: true, stopped: false, afresh: false })
+    try {
+      const progress = (step: string, done: number, of?: string) => {
+        if (running === mine) store.setState({ progress: { step, done, of } })
+      }
+      // what is shown by the time the worker is ready need not be sent again
+      const known = () => {
+        const { mesh, meshKey } = store.getState()
+        return mesh && meshKey !== undefined ? { key: meshKey, shape: mesh.shape } : undefined
+      }
+      const news = await viewMaker.ask((api, job) => api.make(job, work, until, known(), proxy(progress)), mine.signal)
+      if (news.kernelLost) viewMaker.renew()
+      if (ended || running !== mine) return
+      show(news, work)
+      if (news.complete && news.key) lookTimer = setTimeout(() => void look(work, until, news.key as string), CHECK_AFTER)
+    } catch (error) {
+      if (ended || running !== mine) return
+      // ended by a person: the last good result stays on view
+      if (error === STOPPED) return store.setState({ making: false, progress: undefined, stopped: true })
+      console.error(error)
+      store.setState({
+        making: false,
+        progress: undefined,
+        fault: 'The worker that makes things broke down. Change something to try again, or reload the page; your changes are kept.',
+      })
+    }
+  }
+
+  /** An outline has no solid: the last one must not be shown for it. */
+  const show = (news: RouteNews, work: Work) => {
+    const { mesh, meshKey, report, picking } = store.getState()
+    if (news.surfaces && news.key !== undefined && mesh) {
+      const { surfaces, key } = news
+      // the same shape in other materials: what was found out of it holds
+      store.setState({
+        ...(report?.key === meshKey && report ? { report: { ...report, key } } : {}),
+        ...(picking?.key === meshKey && picking
+          ? { picking: { ...picking, key, ...(picking.lighter ? { lighter: inMaterials(picking.lighter, surfaces) } : {}) } }
+          : {}),
+        mesh: inMaterials(mesh, surfaces),
+        meshKey: key,
+        meshPiece: work.piece,
+        news,
+        making: false,
+        progress: undefined,
+        fault: undefined,
+      })
+      return
+    }
+    const drawn = news.mesh
+      ? { mesh: news.mesh, meshKey: news.key, meshPiece: work.piece }
+      : news.key === meshKey
+        ? { meshPiece: work.piece }
+        : news.complete
+          ? { mesh: undefined, meshKey: undefined }
+          : {}
+    store.setState({ news, making: false, progress: undefined, fault: undefined, ...drawn })
+  }
+
+  /** What is wanted of a result once it stands for a moment: its check, and what makes picking fast. */
+  const look = async (work: Work, until: string | undefined, key: string) => {
+    const mine = new AbortController()
+    looking = mine
+    const current = () => !ended && store.getState().news?.key === key
+    const { id, mesh, meshKey } = store.getState()
+    if (mesh && meshKey === key && until === undefined) rememberLook(id, work.piece, { key, mesh }).catch((error) => console.error(error))
+    try {
+      if (store.getState().report?.key !== key) {
+        const report = await desk.ask((api, job) => api.check(job, work, until), mine.signal)
+        if (report && current()) store.setState({ report: { key, check: report } })
+      }
+      if (store.getState().picking?.key !== key) {
+        const picking = await desk.ask((api, job) => api.forPicking(job, work, until), mine.signal)
+        if (picking && current()) store.setState({ picking })
+      }
+    } catch (error) {
+      if (!mine.signal.aborted) console.error(error)
+    }
+  }
+
+  // what the piece looked like when it was last seen here stands until it is made: most often nothing has changed, and it is found to be the same
+  const { id, pieceId } = store.getState()
+  lastLook(id, pieceId)
+    .then((look) => {
+      const state = store.getState()
+      if (look && !ended && state.mesh === undefined && state.news === undefined && state.pieceId === pieceId)
+        store.setState({ mesh: look.mesh, meshKey: look.key, meshPiece: pieceId })
+    })
+    .catch((error) => console.error(error))
+
+  let stopped = false
+  const notice = () => {
+    const state = store.getState()
+    const work = currentWork(state)
+    // "stopped" taken back asks for the same once more
+    const again = stopped && !state.stopped && !state.making
+    stopped = state.stopped
+    if (work === seenWork && state.until === seenUntil && !again) return
+    seenWork = work
+    seenUntil = state.until
+    void make()
+  }
+  endings.set(shown, () => running?.abort(STOPPED))
+  const unsubscribe = store.subscribe(notice)
+  const unheard = onAfresh(() => store.setState({ afresh: true }))
+  notice()
+  return () => {
+    ended = true
+    running?.abort(SUPERSEDED)
+    looking?.abort(SUPERSEDED)
+    clearTimeout(lookTimer)
+    endings.delete(shown)
+    unheard()
+    unsubscribe()
+  }
+}
+
+/** Ends what is being made for the view. */
+export const stopMaking = (store: WorkbenchStore): void => endings.get(store)?.()

@@ -1,0 +1,224 @@
+import type { CheckReport } from '@kelvar/core/check/check'
+import type { ProjectDocument } from '@kelvar/core/document/schema'
+import { produce } from 'immer'
+import { createStore } from 'zustand/vanilla'
+import type { RouteNews } from '@/workers/messages'
+import type { ViewMesh } from '@/workers/view-mesh'
+import type { ViewTree } from '@/workers/view-tree'
+
+export type Saving = 'kept' | 'changed' | 'saving' | 'unreachable' | 'conflict' | 'refused'
+
+interface Change {
+  readonly document: ProjectDocument
+  readonly label: string
+}
+
+export interface WorkbenchState {
+  readonly id: string
+  readonly document: ProjectDocument
+  readonly revision: number
+  readonly past: readonly Change[]
+  readonly future: readonly Change[]
+  readonly pieceId: string
+  /** what the right-hand side shows */
+  readonly view: MainView
+  /** the step whose controls are unfolded */
+  readonly openStep: string | undefined
+  /** looked at "as of here"; undefined for the whole route */
+  readonly until: string | undefined
+  /** letters of the piece's words that are picked, by their UTF-16 offset, in order */
+  readonly picked: readonly number[]
+  /** the Lettering step the type case is open for */
+  readonly typeCase: string | undefined
+  readonly news: RouteNews | undefined
+  readonly mesh: ViewMesh | undefined
+  /** what `mesh` shows: content key and piece */
+  readonly meshKey: string | undefined
+  readonly meshPiece: string | undefined
+  readonly making: boolean
+  /** which step, how far, and, while it waits for another piece, what that is called */
+  readonly progress: { readonly step: string; readonly done: number; readonly of?: string } | undefined
+  /** making was ended by a person; it goes on with the next change or when asked */
+  readonly stopped: boolean
+  /** a handle in the view is being pulled */
+  readonly pulling: boolean
+  /** why nothing can be made at all, in words; undefined when all is well */
+  readonly fault: string | undefined
+  /** what makes picking on the shown solid fast, once it is there */
+  readonly picking: { readonly key: string; readonly tree: ViewTree; readonly lighter?: ViewMesh } | undefined
+  /** a worker had to be ended or broke down, and a fresh one does the next thing */
+  readonly afresh: boolean
+  readonly report: { readonly key: string; readonly check: CheckReport } | undefined
+  readonly saving: Saving
+  readonly savingMessage: string
+  readonly keptAt: number | undefined
+  /** the document as the server last accepted it, or had it when this page was opened */
+  readonly keptDocument: ProjectDocument
+  /** what was saved elsewhere since this page's base revision */
+  readonly conflict: { readonly theirs: ProjectDocument; readonly revision: number } | undefined
+  /** what is unfolded at the right */
+  readonly shelf: Shelf | undefined
+  /** all pieces that are not hidden are looked at, each at its place */
+  readonly together: boolean
+}
+
+/** What can be laid open beside the view. */
+export type Shelf = 'try-outs' | 'history'
+
+export const MAIN_VIEWS = ['Draw', 'Model'] as const
+export type MainView = (typeof MAIN_VIEWS)[number]
+
+export interface WorkbenchActions {
+  /** Changes the document. Changes with the same `gesture` in quick succession are one step of undo; those of one drag always are. */
+  edit(label: string, recipe: (draft: ProjectDocument) => void, gesture?: string): void
+  /** Puts another whole document in place, as one step of undo. */
+  replace(label: string, document: ProjectDocument): void
+  undo(times?: number): void
+  redo(times?: number): void
+  choosePiece(id: string): void
+  unfold(step: string | undefined): void
+  lookUntil(step: string | undefined): void
+  /** Picks letters by their offsets; `added` to those picked already, or, where they are, taken away. */
+  pick(letters: readonly number[], added?: boolean): void
+  openTypeCase(step: string | undefined): void
+  /** Turns to a view; with a step, in whose hands it then is. */
+  turnTo(view: MainView, step?: string): void
+  /** Unfolds what is beside the view, or folds it away. */
+  openShelf(shelf: Shelf | undefined): void
+  /** A handle in the view is taken in hand, or let go. */
+  pull(pulling: boolean): void
+  /** Goes on making after it was stopped. */
+  goOn(): void
+  /** Looks at all pieces together, or at the one in hand. */
+  lookAtAll(together: boolean): void
+}
+
+/**
+ * The page's state as everyone sees it: to read, to listen to, and to change through its actions and those in the files beside this one.
+ * Nothing else writes it.
+ */
+export type WorkbenchStore = Omit<WritableStore, 'setState'>
+
+/** For the files of this folder. */
+type WritableStore = ReturnType<typeof createWorkbenchStore>
+
+export const writable = (store: WorkbenchStore): WritableStore => store as WritableStore
+
+const UNDO_DEPTH = 500
+const GESTURE_MS = 900
+
+export function createWorkbenchStore(id: string, document: ProjectDocument, revision: number) {
+  let lastGesture: string | undefined
+  let lastEdit = 0
+  const firstPiece = document.pieces[0]
+  return createStore<WorkbenchState & WorkbenchActions>()((set, get) => {
+    const travel = (from: 'past' | 'future', to: 'past' | 'future', times: number) => {
+      const state = get()
+      const left = state[from].slice()
+      const gone = state[to].slice()
+      let { document } = state
+      for (let i = 0; i < times; i++) {
+        const change = left.pop()
+        if (!change) break
+        gone.push({ document, label: change.label })
+        document = change.document
+      }
+      if (document === state.document) return
+      lastGesture = undefined
+      set({ document, [from]: left, [to]: gone, saving: state.saving === 'conflict' ? 'conflict' : 'changed', ...validSelection(document, state) })
+    }
+    return {
+      id,
+      document,
+      revision,
+      past: [],
+      future: [],
+      pieceId: firstPiece?.id ?? '',
+      view: 'Model',
+      openStep: firstPiece?.route[0]?.id,
+      until: undefined,
+      picked: [],
+      typeCase: undefined,
+      news: undefined,
+      mesh: undefined,
+      meshKey: undefined,
+      meshPiece: undefined,
+      making: false,
+      progress: undefined,
+      stopped: false,
+      pulling: false,
+      fault: undefined,
+      report: undefined,
+      picking: undefined,
+      afresh: false,
+      saving: 'kept',
+      savingMessage: '',
+      keptAt: undefined,
+      keptDocument: document,
+      conflict: undefined,
+      shelf: undefined,
+      together: false,
+
+      edit(label, recipe, gesture) {
+        const state = get()
+        const next = produce(state.document, recipe)
+        if (next === state.document) return
+        const now = Date.now()
+        const goesOn = gesture !== undefined && gesture === lastGesture && (gesture.startsWith('drag:') || now - lastEdit < GESTURE_MS) && state.past.length > 0
+        lastGesture = gesture
+        lastEdit = now
+        set({
+          document: next,
+          past: goesOn ? state.past : [...state.past.slice(1 - UNDO_DEPTH), { document: state.document, label }],
+          future: [],
+          saving: state.saving === 'conflict' ? 'conflict' : 'changed',
+          ...validSelection(next, state),
+        })
+      },
+      replace(label, next) {
+        const state = get()
+        lastGesture = undefined
+        set({
+          document: next,
+          past: [...state.past.slice(1 - UNDO_DEPTH), { document: state.document, label }],
+          future: [],
+          saving: state.saving === 'conflict' ? 'conflict' : 'changed',
+          ...validSelection(next, state),
+        })
+      },
+      undo: (times = 1) => travel('past', 'future', times),
+      redo: (times = 1) => travel('future', 'past', times),
+      choosePiece(pieceId) {
+        const piece = get().document.pieces.find((p) => p.id === pieceId)
+        // the piece in hand chosen again has nothing new to tell, and must not forget what it told
+        if (piece && pieceId !== get().pieceId)
+          set({ pieceId, openStep: piece.route[0]?.id, until: undefined, picked: [], typeCase: undefined, news: undefined, report: undefined })
+      },
+      unfold: (openStep) => set({ openStep }),
+      lookUntil: (until) => set({ until }),
+      pick(letters, added = false) {
+        const before = added ? get().picked : []
+        const taken = new Set(letters.filter((at) => before.includes(at)))
+        set({ picked: [...before.filter((at) => !taken.has(at)), ...letters.filter((at) => !taken.has(at))].sort((a, b) => a - b) })
+      },
+      openTypeCase: (typeCase) => set({ typeCase }),
+      turnTo: (view, step) => set(step === undefined ? { view } : { view, openStep: step }),
+      openShelf: (shelf) => set({ shelf }),
+      pull: (pulling) => set({ pulling }),
+      goOn: () => set({ stopped: false }),
+      lookAtAll: (together) => set({ together }),
+    }
+  })
+}
+
+/** A selection that exists in the document: the same as before where possible. */
+function validSelection(document: ProjectDocument, state: WorkbenchState): Partial<WorkbenchState> {
+  const piece = document.pieces.find((p) => p.id === state.pieceId) ?? document.pieces[0]
+  const has = (step: string | undefined) => step !== undefined && piece?.route.some((s) => s.id === step)
+  return {
+    pieceId: piece?.id ?? '',
+    openStep: has(state.openStep) ? state.openStep : undefined,
+    until: has(state.until) ? state.until : undefined,
+    typeCase: has(state.typeCase) ? state.typeCase : undefined,
+  }
+}

@@ -1,0 +1,182 @@
+import { type Endpoint, type Remote, releaseProxy, wrap } from 'comlink'
+
+/** A worker as the supervisor needs it, whatever runs it. */
+export interface WorkerHandle {
+  readonly endpoint: Endpoint
+  /** resolves once it listens */
+  readonly ready: Promise<void>
+  /** ends it at once, whatever it is doing */
+  end(): void
+  /** called when it breaks down by itself */
+  onDeath(call: (reason: Error) => void): void
+}
+
+/** What every worker offers: each job has a number, by which it can be told that its result is not wanted any more. */
+export interface Stoppable {
+  stop(job: number): void
+}
+
+/** A worker broke down in the middle of something; another one is there for what is asked next. */
+export class WorkerLost extends Error {
+  constructor(reason: string) {
+    super(`the worker broke down: ${reason}`)
+    this.name = 'WorkerLost'
+  }
+}
+
+interface Running<Api> {
+  readonly worker: WorkerHandle
+  readonly api: Promise<Remote<Api>>
+  /** rejects when it is gone */
+  readonly gone: Promise<never>
+  readonly leave: (reason: Error) => void
+}
+
+/** Ended because a job in it did not stop by itself. */
+class Ended extends Error {}
+
+interface SupervisorOptions<Api> {
+  /** what a fresh worker is told before anything is asked of it */
+  readonly begin?: (api: Remote<Api>) => Promise<void>
+  /** how long a job may take to stop by itself before its worker is ended, ms */
+  readonly patience?: number
+  /** told when a worker was ended or broke down and a fresh one takes its place */
+  readonly onAfresh?: (why: 'ended' | 'broken') => void
+}
+
+/**
+ * Stands before a worker that may be busy in a kernel or a long loop and hear nothing. Whoever asks waits no longer than they want to: a
+ * job whose signal is given is rejected at once, and if the worker has not stopped it within `patience`, the worker is ended and a fresh one,
+ * started beforehand, takes over; other jobs that were in it are asked again there. A worker that breaks down by itself rejects what was
+ * asked of it with WorkerLost.
+ */
+export class Supervisor<Api extends Stoppable> {
+  private running: Running<Api> | undefined
+  private spare: Running<Api> | undefined
+  private jobs = 0
+
+  constructor(
+    private readonly open: () => WorkerHandle,
+    private readonly options: SupervisorOptions<Api> = {},
+  ) {}
+
+  /** Starts the worker before anything is asked of it. */
+  warm(): void {
+    this.current()
+  }
+
+  /** Runs a job in the worker. Rejects with the signal's reason, with WorkerLost, or with what the job throws. */
+  async ask<T>(run: (api: Remote<Api>, job: number) => Promise<T>, signal?: AbortSignal): Promise<T> {
+    signal?.throwIfAborted()
+    for (;;) {
+      const running = this.current()
+      const job = ++this.jobs
+      let settled = false
+      const work = (async () => run(await running.api, job))()
+      const mark = () => {
+        settled = true
+      }
+      work.then(mark, mark)
+      let stop: (() => void) | undefined
+      const stopped = new Promise<never>((_, reject) => {
+        if (!signal) return
+        stop = () => {
+          reject(signal.reason)
+          void running.api.then((api) => api.stop(job)).catch(() => {})
+          setTimeout(() => {
+            if (!settled) this.end(running)
+          }, this.options.patience ?? PATIENCE)
+        }
+        if (signal.aborted) stop()
+        else signal.addEventListener('abort', stop, { once: true })
+      })
+      stopped.catch(() => {})
+      try {
+        const result = await Promise.race([work, running.gone, stopped])
+        this.prepare()
+        return result
+      } catch (error) {
+        // ended for another job's sake: this one is asked again
+        if (error instanceof Ended && !signal?.aborted) continue
+        if (error instanceof Ended) throw signal?.reason
+        throw error
+      } finally {
+        if (stop) signal?.removeEventListener('abort', stop)
+      }
+    }
+  }
+
+  /** Gives the worker up, as when a kernel in it cannot be used any more; what is still asked of it is asked again of a fresh one. */
+  renew(): void {
+    if (this.running) this.end(this.running)
+  }
+
+  /** Ends everything. */
+  close(): void {
+    for (const running of [this.running, this.spare]) running?.leave(new Error('closed'))
+    this.running = this.spare = undefined
+  }
+
+  private current(): Running<Api> {
+    if (!this.running) {
+      this.running = this.spare ?? this.start()
+      this.spare = undefined
+    }
+    return this.running
+  }
+
+  /** A second worker is started once the first has proved itself: by then the page has time for it. */
+  private prepare(): void {
+    this.spare ??= this.start()
+  }
+
+  private start(): Running<Api> {
+    const worker = this.open()
+    let reject: (reason: Error) => void = () => {}
+    const gone = new Promise<never>((_, no) => {
+      reject = no
+    })
+    gone.catch(() => {})
+    let over = false
+    let remote: Remote<Api> | undefined
+    const leave = (reason: Error) => {
+      if (over) return
+      over = true
+      reject(reason)
+      remote?.[releaseProxy]()
+      worker.end()
+    }
+    const api = (async () => {
+      await worker.ready
+      remote = wrap<Api>(worker.endpoint)
+      await this.options.begin?.(remote)
+      return remote
+    })()
+    api.catch(() => {})
+    const running: Running<Api> = { worker, api, gone, leave }
+    worker.onDeath((reason) => {
+      if (over) return
+      leave(new WorkerLost(reason.message))
+      this.forget(running)
+      this.options.onAfresh?.('broken')
+    })
+    return running
+  }
+
+  private end(running: Running<Api>): void {
+    if (this.running !== running) return running.leave(new Ended())
+    this.forget(running)
+    running.leave(new Ended())
+    this.options.onAfresh?.('ended')
+    // the next one begins to get ready at once
+    this.current()
+  }
+
+  private forget(running: Running<Api>): void {
+    if (this.running === running) this.running = undefined
+    if (this.spare === running) this.spare = undefined
+  }
+}
+
+/** Steps look for the signal every 12 ms; what has not stopped after this is in a kernel or a loop. */
+const PATIENCE = 60

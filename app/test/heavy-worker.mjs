@@ -1,0 +1,49 @@
+// A worker for the tests of the supervisor: it does what cannot be interrupted, in a kernel and in a loop.
+import { parentPort, threadId } from 'node:worker_threads'
+import { expose } from 'comlink'
+import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs'
+import load from 'manifold-3d/manifold.js'
+
+const wasm = await load()
+wasm.setup()
+const stopped = new Set()
+
+expose(
+  {
+    stop(job) {
+      stopped.add(job)
+    },
+    /** Two balls of so many triangles cut from each other; gives the volume left. */
+    async boolean(_job, segments) {
+      const [a, b] = [wasm.Manifold.sphere(10, segments), wasm.Manifold.sphere(10, segments).translate([5, 0.1, 0.2])]
+      parentPort.postMessage({ began: a.numTri() + b.numTri() })
+      const result = a.subtract(b)
+      return { triangles: a.numTri(), volume: result.volume(), thread: threadId }
+    },
+    /** A loop that hears nothing. */
+    async loop(_job, ms) {
+      parentPort.postMessage({ began: ms })
+      const end = performance.now() + ms
+      while (performance.now() < end);
+      return threadId
+    },
+    /** Work that stops by itself when it is told to. */
+    async polite(job, ms) {
+      parentPort.postMessage({ began: ms })
+      const end = performance.now() + ms
+      while (performance.now() < end) {
+        await new Promise((resolve) => setTimeout(resolve, 5))
+        if (stopped.has(job)) throw new Error('stopped politely')
+      }
+      return threadId
+    },
+    async echo(_job, value) {
+      return { value, thread: threadId }
+    },
+    async breakDown() {
+      process.exit(3)
+    },
+  },
+  nodeEndpoint(parentPort),
+)
+parentPort.postMessage('ready')

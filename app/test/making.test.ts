@@ -1,0 +1,230 @@
+import { newProject } from '@kelvar/core/project/new-project'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { addPiece } from '@/state/actions/pieces'
+import { setParam } from '@/state/actions/steps'
+import { keepMaking, stopMaking } from '@/state/making'
+import { createWorkbenchStore, type WorkbenchStore } from '@/state/store'
+import type { RouteNews, Work } from '@/workers/messages'
+import type { ViewMesh } from '@/workers/view-mesh'
+
+/** A making that was asked for, to be answered by the test. */
+interface Asked {
+  readonly work: Work
+  readonly known: { key: string; shape: string } | undefined
+  readonly signal: AbortSignal
+  tell(step: string, done: number): void
+  answer(news: Partial<RouteNews>): void
+  fail(error: Error): void
+}
+
+const asked: Asked[] = []
+const looked: string[] = []
+const renew = vi.hoisted(() => vi.fn())
+const fakes = vi.hoisted(() => ({ view: undefined as unknown, desk: undefined as unknown, afresh: undefined as unknown }))
+
+vi.mock('@/workers/maker', () => ({
+  viewMaker: { ask: (...of: unknown[]) => (fakes.view as (...of: unknown[]) => unknown)(...of), renew },
+  desk: { ask: (...of: unknown[]) => (fakes.desk as (...of: unknown[]) => unknown)(...of) },
+  proxy: <T>(of: T) => of,
+  onAfresh: (listener: unknown) => {
+    fakes.afresh = listener
+    return () => {}
+  },
+}))
+vi.mock('@/state/last-look', () => ({ lastLook: async () => undefined, rememberLook: async () => {} }))
+
+const paint = (colour: string) => ({ colour, roughness: 0.5, metalness: 0 })
+const surfaces = (colour: string) => [{ group: 'face' as const, name: 'face', material: paint(colour), start: 0, count: 3 }]
+const mesh = (shape: string, colour = '#000000'): ViewMesh => ({
+  shape,
+  positions: new Float32Array(9),
+  normals: new Int16Array(9),
+  indices: Uint32Array.from([0, 1, 2]),
+  letters: new Int32Array(1),
+  surfaces: surfaces(colour),
+  box: [0, 0, 0, 1, 1, 1],
+})
+
+beforeEach(() => {
+  vi.useFakeTimers()
+  asked.length = 0
+  looked.length = 0
+  renew.mockClear()
+  fakes.view = (run: (api: object, job: number) => Promise<unknown>, signal: AbortSignal) =>
+    // as the supervisor does: whoever stops is free at once
+    Promise.race([
+      run(
+        {
+          make: (_: number, work: Work, __: unknown, known: Asked['known'], tell: Asked['tell']) =>
+            new Promise((resolve, reject) =>
+              asked.push({ work, known, signal, tell, answer: (news) => resolve({ steps: [], complete: true, ms: 1, ...news }), fail: reject }),
+            ),
+        },
+        1,
+      ),
+      new Promise((_, reject) => signal.addEventListener('abort', () => reject(signal.reason))),
+    ])
+  fakes.desk = (run: (api: object, job: number) => Promise<unknown>) =>
+    run(
+      {
+        check: async () => {
+          looked.push('check')
+          return { sound: true }
+        },
+        forPicking: async () => {
+          looked.push('picking')
+          return { key: store.getState().news?.key, tree: {}, lighter: mesh('light') }
+        },
+      },
+      1,
+    )
+})
+
+let store: WorkbenchStore
+let end: () => void
+
+function begin() {
+  store = createWorkbenchStore('id', newProject(), 1)
+  end = keepMaking(store)
+}
+
+afterEach(() => {
+  end()
+  vi.useRealTimers()
+})
+
+const settle = (ms = 0) => vi.advanceTimersByTimeAsync(ms)
+const type = (text: string) => setParam(store, 'lettering-1', 'text', text, 'Lettering: words')
+
+describe('keepMaking', () => {
+  it('makes the piece, and a moment later what is to be known of it', async () => {
+    begin()
+    expect(store.getState().making).toBe(true)
+    asked[0].answer({ key: 'a', mesh: mesh('one') })
+    await settle()
+    expect(store.getState()).toMatchObject({ making: false, meshKey: 'a', mesh: { shape: 'one' } })
+    expect(looked).toEqual([])
+    await settle(400)
+    expect(looked).toEqual(['check', 'picking'])
+    expect(store.getState()).toMatchObject({ report: { key: 'a' }, picking: { key: 'a' } })
+  })
+
+  it('gives up what something newer has overtaken, and never shows it', async () => {
+    begin()
+    type('T')
+    type('Te')
+    expect(asked.map(({ signal }) => signal.aborted)).toEqual([true, true, false])
+    asked[0].tell('lettering-1', 0.9)
+    asked[2].tell('extrude-1', 0.4)
+    expect(store.getState().progress).toMatchObject({ step: 'extrude-1', done: 0.4 })
+    asked[2].answer({ key: 'new', mesh: mesh('new') })
+    asked[0].answer({ key: 'old', mesh: mesh('old') })
+    asked[1].fail(new Error('too late to matter'))
+    await settle()
+    expect(store.getState()).toMatchObject({ meshKey: 'new', mesh: { shape: 'new' }, making: false, fault: undefined })
+  })
+
+  it('takes other materials for the mesh it has, with all that was found out of its shape', async () => {
+    begin()
+    const first = mesh('one', '#111111')
+    asked[0].answer({ key: 'a', mesh: first })
+    await settle(400)
+    setParam(store, 'dress-1', 'face', paint('#ff0000'), 'Dress: face')
+    expect(asked[1].known).toEqual({ key: 'a', shape: 'one' })
+    asked[1].answer({ key: 'b', surfaces: surfaces('#ff0000') })
+    await settle(400)
+    const state = store.getState()
+    expect(state.mesh?.positions).toBe(first.positions)
+    expect(state.mesh?.surfaces[0].material.colour).toBe('#ff0000')
+    expect(first.surfaces[0].material.colour).toBe('#111111')
+    expect(state).toMatchObject({ meshKey: 'b', report: { key: 'b' }, picking: { key: 'b', lighter: { surfaces: [{ material: { colour: '#ff0000' } }] } } })
+    // nothing of it is worked out again
+    expect(looked).toEqual(['check', 'picking'])
+  })
+
+  it('keeps what is shown when it is the same, and when a step fails; has no solid where an outline is what there is', async () => {
+    begin()
+    asked[0].answer({ key: 'a', mesh: mesh('one') })
+    await settle()
+    type('T')
+    asked[1].answer({ key: 'a' })
+    await settle()
+    expect(store.getState()).toMatchObject({ meshKey: 'a', mesh: { shape: 'one' } })
+    type('')
+    asked[2].answer({ complete: false })
+    await settle()
+    expect(store.getState()).toMatchObject({ meshKey: 'a', mesh: { shape: 'one' } })
+    type('O')
+    asked[3].answer({ key: 'outline' })
+    await settle()
+    expect(store.getState().mesh).toBeUndefined()
+    expect(store.getState().meshKey).toBeUndefined()
+  })
+
+  it('ends at a person’s word with the last result in view, and goes on when asked or with the next change', async () => {
+    begin()
+    asked[0].answer({ key: 'a', mesh: mesh('one') })
+    await settle()
+    type('Tern')
+    stopMaking(store)
+    await settle()
+    expect(asked[1].signal.aborted).toBe(true)
+    expect(store.getState()).toMatchObject({ stopped: true, making: false, meshKey: 'a', fault: undefined })
+    store.getState().goOn()
+    expect(asked).toHaveLength(3)
+    expect(asked[2].work).toBe(asked[1].work)
+    stopMaking(store)
+    await settle()
+    type('Tern Quay')
+    expect(asked).toHaveLength(4)
+    expect(store.getState().stopped).toBe(false)
+  })
+
+  it('says when the worker broke down, starts one afresh where its kernel did, and makes the next change all the same', async () => {
+    const complain = vi.spyOn(console, 'error').mockImplementation(() => {})
+    begin()
+    asked[0].fail(new Error('gone'))
+    await settle()
+    expect(store.getState().fault).toContain('your changes are kept')
+    type('T')
+    asked[1].answer({ key: 'a', mesh: mesh('one'), kernelLost: true })
+    await settle()
+    expect(renew).toHaveBeenCalledOnce()
+    expect(store.getState()).toMatchObject({ fault: undefined, meshKey: 'a' })
+    ;(fakes.afresh as (why: string) => void)('broken')
+    expect(store.getState().afresh).toBe(true)
+    complain.mockRestore()
+  })
+
+  it('makes another piece when that is taken in hand, and does nothing for changes that make nothing anew', async () => {
+    begin()
+    asked[0].answer({ key: 'a', mesh: mesh('one') })
+    await settle()
+    store.getState().unfold('extrude-1')
+    store.getState().pick([0])
+    store.getState().lookAtAll(true)
+    expect(asked).toHaveLength(1)
+    addPiece(store, 'block')
+    expect(asked).toHaveLength(2)
+    const [{ id }, second] = store.getState().document.pieces
+    expect(asked[1].work.piece).toBe(second.id)
+    asked[1].answer({ key: 'b', mesh: mesh('two') })
+    await settle()
+    expect(store.getState().meshPiece).toBe(second.id)
+    store.getState().choosePiece(id)
+    asked[2].answer({ key: 'a', mesh: mesh('one') })
+    await settle()
+    expect(store.getState()).toMatchObject({ meshPiece: id, meshKey: 'a' })
+  })
+
+  it('shows nothing any more after it has ended', async () => {
+    begin()
+    end()
+    expect(asked[0].signal.aborted).toBe(true)
+    asked[0].answer({ key: 'a', mesh: mesh('one') })
+    await settle(500)
+    expect(store.getState().mesh).toBeUndefined()
+    type('more')
+    expect(asked).toHaveLength(1)
+  })
+})

@@ -1,0 +1,176 @@
+import type { z } from 'zod'
+import { hashJson } from '../cache/hash'
+import type { ParamsAtMoment } from '../document/moment'
+import type { Piece, RouteStep } from '../document/schema'
+import { inputsOf } from '../steps/fields'
+import { mayGive, stepKind } from '../steps/registry'
+import { givenBy, type StepIssue, type StepKind } from '../steps/step'
+import { oneOf, VALUE_WORDS, type ValueKind } from '../steps/value'
+
+/** What is known of a step before anything is made. */
+export interface Planned {
+  readonly step: RouteStep
+  /** 'ready' has a key; 'wrong' an issue; 'waiting' steps stand behind one that is wrong or behind the last that is wanted */
+  readonly state: 'ready' | 'wrong' | 'off' | 'waiting'
+  readonly issue?: StepIssue
+  readonly kind?: StepKind
+  readonly params?: unknown
+  /** content hash of what it will give */
+  readonly key?: string
+  readonly gives?: ValueKind
+  /** it is another at other moments, or made of something that is */
+  readonly moving: boolean
+  /** the step whose value it works on; none for sources */
+  readonly before?: Planned
+  readonly inputs: readonly PlannedInput[]
+}
+
+/** A value that a step gets from another piece. */
+export interface PlannedInput {
+  readonly name: string
+  /** what the piece is called */
+  readonly piece: string
+  readonly planned: Planned
+}
+
+export interface PlanOptions {
+  readonly pieces: readonly Piece[]
+  /** the pieces that wait for this route, first to last */
+  readonly behind: readonly string[]
+  readonly until?: string
+  readonly wants?: ValueKind
+  readonly paramsAt: (step: RouteStep) => ParamsAtMoment
+}
+
+/** The keys of a route's steps and of what they are made with, from parameters and references alone; nothing is made. */
+export function planRoute(route: readonly RouteStep[], options: PlanOptions): Planned[] {
+  return plan(route, options, new Map())
+}
+
+function plan(route: readonly RouteStep[], options: PlanOptions, pieces: Map<string, Planned[]>): Planned[] {
+  const planned: Planned[] = []
+  let before: Planned | undefined
+  let ended = false
+  for (const step of route) {
+    if (ended) planned.push({ step, state: 'waiting', moving: false, inputs: [] })
+    else if (!step.on) planned.push({ step, state: 'off', moving: false, inputs: [] })
+    else {
+      const next = planStep(step, before, options, pieces)
+      planned.push(next)
+      if (next.state === 'ready') before = next
+      else ended = true
+    }
+    if (step.id === options.until) ended = true
+  }
+  if (options.wants) {
+    const last = planned.findLastIndex((p) => p.gives === options.wants)
+    return planned.map((p, i) => (i > last && p.state !== 'off' ? { step: p.step, state: 'waiting', moving: false, inputs: [] } : p))
+  }
+  return planned
+}
+
+function planStep(step: RouteStep, before: Planned | undefined, options: PlanOptions, pieces: Map<string, Planned[]>): Planned {
+  const wrong = (code: string, message: string, remedy: string, field?: string): Planned => ({
+    step,
+    state: 'wrong',
+    issue: { code, severity: 'failed', message, remedy, ...(field ? { field } : {}) },
+    moving: false,
+    inputs: [],
+  })
+  const kind = stepKind(step.kind)
+  if (!kind) return wrong('unknown-step', `This version of Kelvar has no step “${step.kind}”.`, 'Open the project in a newer version, or remove the step.')
+  if ((step.version ?? 1) > kind.version)
+    return wrong(
+      'newer-step',
+      `${kind.title} was set in a newer Kelvar (version ${step.version} of the step; this one has ${kind.version}).`,
+      'Open the project in the newer version. Nothing in it has been changed.',
+    )
+  const source = kind.takes.length === 0
+  if (!source && !before?.gives)
+    return wrong('nothing-before', `${kind.title} needs ${oneOf(kind.takes)}, but no step comes before it.`, 'Insert a source such as Lettering first.')
+  if (!source && before?.gives && !kind.takes.includes(before.gives))
+    return wrong(
+      'wrong-input',
+      `${kind.title} needs ${oneOf(kind.takes)}, but gets ${VALUE_WORDS[before.gives].one}.`,
+      'Move the step on the route, or insert the step that is missing between them.',
+    )
+  const { params: given, moving: ownMoving } = options.paramsAt(step)
+  const parsed = kind.params.safeParse(given)
+  if (!parsed.success) {
+    const [issue] = parsed.error.issues
+    const field = issue.path.join('.')
+    return wrong('bad-value', describeParamIssue(issue, field), 'Put in a value within the stated range.', field)
+  }
+  const inputs: PlannedInput[] = []
+  for (const { name, accepts, references } of inputsOf(kind, parsed.data as Record<string, unknown>)) {
+    for (const reference of references) {
+      const found = follow(reference, name, accepts, kind, options, pieces)
+      if ('issue' in found) return { step, state: 'wrong', issue: found.issue, moving: false, inputs: [] }
+      inputs.push(found)
+    }
+  }
+  const own = source ? undefined : before
+  const keyed = inputs.map(({ name, planned }) => [name, planned.key])
+  return {
+    step,
+    state: 'ready',
+    kind,
+    params: parsed.data,
+    key: hashJson([kind.kind, kind.version, parsed.data, own?.key ?? null, ...(keyed.length > 0 ? [keyed] : [])]),
+    gives: givenBy(kind, own?.gives),
+    moving: ownMoving || (own?.moving ?? false) || inputs.some(({ planned }) => planned.moving),
+    ...(own ? { before: own } : {}),
+    inputs,
+  }
+}
+
+/** The step of another piece whose value is meant; or why there is none. */
+function follow(
+  { piece: id, step }: { readonly piece: string; readonly step?: string },
+  name: string,
+  accepts: readonly ValueKind[],
+  kind: StepKind,
+  options: PlanOptions,
+  pieces: Map<string, Planned[]>,
+): PlannedInput | { readonly issue: StepIssue } {
+  const nameOf = (of: string) => `“${options.pieces.find((p) => p.id === of)?.name ?? of}”`
+  const refuse = (code: string, message: string, remedy: string) => ({ issue: { code, severity: 'failed' as const, message, remedy, field: name } })
+  const piece = options.pieces.find((p) => p.id === id)
+  if (!piece) return refuse('piece-gone', `${kind.title} works with a piece that is not in the project.`, 'Choose another piece.')
+  if (options.behind.includes(id)) {
+    const ring = [...options.behind.slice(options.behind.indexOf(id)), id].map(nameOf)
+    return refuse(
+      'ring',
+      `${ring.slice(0, -1).join(' is made with ')} is made with ${ring[ring.length - 1]}: none of them could ever be done.`,
+      'Choose another piece.',
+    )
+  }
+  const cached = `${id} ${step ?? ''}`
+  let planned = pieces.get(cached)
+  if (!planned) {
+    planned = plan(piece.route, { ...options, until: step, wants: undefined, behind: [...options.behind, id] }, pieces)
+    pieces.set(cached, planned)
+  }
+  const wrong = planned.findIndex((p) => p.state === 'wrong')
+  const found = planned.findLast((p) => p.gives !== undefined && accepts.includes(p.gives))
+  // what stands before a step that is wrong is not what was meant, if that step or one behind it would have given such a value
+  const hidden = wrong >= 0 && planned.slice(wrong).some(({ step: { on, kind: of } }) => on && mayGive(of, accepts))
+  const fault = planned[wrong]?.issue
+  if (fault && (hidden || !found)) {
+    const said = pieceFailed(piece.name, fault)
+    return refuse(said.code, said.message, said.remedy)
+  }
+  if (found) return { name, piece: piece.name, planned: found }
+  return refuse('piece-unfit', `The piece ${nameOf(id)} gives no ${accepts.map((a) => VALUE_WORDS[a].name).join(' or ')}.`, 'Choose another piece.')
+}
+
+/** What is said at a step when a piece it is made with cannot be made. */
+export const pieceFailed = (piece: string, { message, remedy }: Pick<StepIssue, 'message' | 'remedy'>) => ({
+  code: 'piece-failed',
+  message: `The piece “${piece}” cannot be made: ${message}`,
+  remedy,
+})
+
+function describeParamIssue(issue: z.core.$ZodIssue, field: string): string {
+  return /[.:]$/.test(issue.message) ? issue.message : `${field || 'The step'}: ${issue.message}.`
+}

@@ -1,0 +1,253 @@
+import type { Manifold } from 'manifold-3d/manifold.js'
+import { manifold, type Own, withScope } from '../kernel/manifold'
+import { ATTRIBUTES, type AttributeArray, type AttributeName, type Attributes, attributeArray } from '../solid/attributes'
+import { type LabelRow, LABELS, labelTable, rowCount, withLabel } from '../solid/labels'
+import { joinNames, type Names } from '../solid/operations'
+import { normalsOf, uvsOf } from '../solid/shading'
+import { type Solid, triangleCount, vertexCount, withParts } from '../solid/solid'
+import { VertexTable } from '../solid/vertex-table'
+
+export type { Manifold }
+
+/** The kernel would not take a solid: it is not closed, or not consistently oriented. */
+class KernelError extends Error {
+  constructor(status: string) {
+    super(`the solid kernel refuses a solid: ${status}`)
+    this.name = 'KernelError'
+  }
+}
+
+/**
+ * The one bridge to the solid kernel. `work` puts solids in, lets the kernel work, and takes results out; everything in WASM memory is
+ * freed on every way out. Labels go in as original ids and come out by the provenance of every triangle, so that group, letter, layer,
+ * band and look survive; the attributes named go along, interpolated by the kernel. Needs the kernel loaded.
+ *
+ * Attributes must be known for every solid: normals and texture coordinates are made where they are absent; others read as missing. Name
+ * none when bodies made by the kernel itself take part (`label`), whose shading is made from their shape afterwards.
+ */
+export function withKernelSolids<R>(attributes: readonly AttributeName[], work: (kernel: KernelSolids) => R): R {
+  return withScope((own) => work(new KernelSolids(own, attributes)))
+}
+
+/** Where labels come from, and which of its rows each of the kernel's original ids stands for. */
+interface Source {
+  readonly names: Names
+  readonly ids: ReadonlyMap<number, number>
+}
+
+class KernelSolids {
+  private readonly sources: Source[] = []
+  private readonly channels: number
+
+  /** Made by `withKernelSolids`. */
+  constructor(
+    readonly own: Own,
+    private readonly attributes: readonly AttributeName[],
+  ) {
+    // the kernel turns directions only in the first three channels
+    if (attributes.some((name, i) => ATTRIBUTES[name].turns && i > 0)) throw new Error('directions come first among the attributes')
+    this.channels = attributes.reduce((sum, name) => sum + ATTRIBUTES[name].size, 0)
+  }
+
+  /** The solid as the kernel's own. Throws KernelError when it is not closed and oriented. */
+  put(solid: Solid): Manifold {
+    const { Manifold, Mesh } = manifold()
+    const rows = rowCount(solid.labels)
+    const first = Manifold.reserveIDs(Math.max(1, rows))
+    this.sources.push({ names: solid, ids: new Map(Array.from({ length: rows }, (_, row) => [first + row, row])) })
+    const triangles = triangleCount(solid)
+    // runs of one label, by counting
+    const from = new Uint32Array(rows + 1)
+    for (let t = 0; t < triangles; t++) from[solid.surface[t] + 1]++
+    for (let row = 0; row < rows; row++) from[row + 1] += from[row]
+    const order = new Uint32Array(triangles)
+    const at = from.slice()
+    for (let t = 0; t < triangles; t++) order[at[solid.surface[t]]++] = t
+    const used = Array.from({ length: rows }, (_, row) => row).filter((row) => from[row + 1] > from[row])
+    const corners = this.cornerVertices(solid, order)
+    const mesh = new Mesh({
+      numProp: 3 + this.channels,
+      vertProperties: corners.properties,
+      triVerts: corners.indices,
+      mergeFromVert: corners.mergeFrom,
+      mergeToVert: corners.mergeTo,
+      runIndex: Uint32Array.from([...used.map((row) => 3 * from[row]), 3 * triangles]),
+      runOriginalID: Uint32Array.from(used, (row) => first + row),
+    })
+    // marks the first channels as normals, which the kernel then turns over where it cuts
+    if (this.attributes[0] && ATTRIBUTES[this.attributes[0]].turns) (mesh as unknown as { runFlags: Uint8Array }).runFlags = new Uint8Array(used.length).fill(2)
+    let body: Manifold
+    try {
+      body = this.own(Manifold.ofMesh(mesh))
+    } catch (error) {
+      throw new KernelError(error instanceof Error ? error.message : String(error))
+    }
+    const status = body.status()
+    if (status !== 'NoError') throw new KernelError(status)
+    return body
+  }
+
+  /**
+   * For bodies that the kernel makes itself, such as hulls: gives a function that labels each as one surface. The rows' numbers are of the
+   * lists given, which results then have.
+   */
+  labelling(names: Omit<Names, 'labels'>): (body: Manifold, row: LabelRow) => Manifold {
+    const rows: LabelRow[] = []
+    const ids = new Map<number, number>()
+    this.sources.push({
+      ids,
+      get names() {
+        return { ...names, labels: labelTable(rows) }
+      },
+    })
+    return (body, row) => {
+      const labelled = this.own(body.asOriginal())
+      let number = rows.findIndex((known) => LABELS.every((label) => known[label] === row[label]))
+      if (number < 0) number = rows.push(row) - 1
+      ids.set(labelled.originalID(), number)
+      return labelled
+    }
+  }
+
+  /**
+   * A result as a solid of Kelvar's, rounded to the lattice: points that come to lie at one place are one, triangles that are left without
+   * three corners go. Rounding may spoil what was sound; the caller checks.
+   */
+  take(body: Manifold, lattice: number): Solid {
+    const mesh = body.getMesh()
+    const { vertProperties: properties, numProp: stride, triVerts, runIndex, runOriginalID } = mesh
+    const names = joinNames(this.sources.map((source) => source.names))
+    const rowOf = this.rowFinder()
+    const table = new VertexTable(lattice)
+    const count = properties.length / stride
+    table.reserveVertices(count, count)
+    const vertexOf = new Int32Array(count)
+    for (let v = 0; v < count; v++) {
+      const [x, y, z] = [0, 1, 2].map((k) => Math.round(properties[v * stride + k] / lattice) * lattice + 0)
+      vertexOf[v] = table.vertex(x, y, z)
+    }
+    const indices = new Uint32Array(triVerts.length)
+    const surface = new Uint32Array(triVerts.length / 3)
+    // the kernel's vertex at every corner that is kept
+    const corner = new Uint32Array(triVerts.length)
+    let kept = 0
+    for (let run = 0; run < runOriginalID.length; run++) {
+      const row = rowOf(runOriginalID[run])
+      for (let i = runIndex[run]; i < runIndex[run + 1]; i += 3) {
+        const [a, b, c] = [vertexOf[triVerts[i]], vertexOf[triVerts[i + 1]], vertexOf[triVerts[i + 2]]]
+        if (a === b || b === c || a === c) continue
+        indices.set([a, b, c], 3 * kept)
+        corner.set([triVerts[i], triVerts[i + 1], triVerts[i + 2]], 3 * kept)
+        surface[kept++] = row
+      }
+    }
+    const positions = table.vertexPositions()
+    return withParts({
+      kind: 'solid',
+      positions,
+      indices: indices.slice(0, 3 * kept),
+      surface: surface.slice(0, kept),
+      ...names,
+      labels: withLabel(names.labels, 'part', () => 0),
+      attributes: this.attributesOf(properties, stride, corner.subarray(0, 3 * kept), vertexOf, positions.length / 3),
+      lattice,
+    })
+  }
+
+  /** Which row of the joined labels an original id stands for. */
+  private rowFinder(): (id: number) => number {
+    const rows = new Map<number, number>()
+    let base = 0
+    for (const { names, ids } of this.sources) {
+      for (const [id, row] of ids) rows.set(id, base + row)
+      base += rowCount(names.labels)
+    }
+    return (id) => {
+      const row = rows.get(id)
+      if (row === undefined) throw new Error(`a triangle of the kernel comes from nowhere (${id})`)
+      return row
+    }
+  }
+
+  private attributesOf(properties: Float32Array, stride: number, corner: Uint32Array, vertexOf: Int32Array, vertices: number): Attributes {
+    const out: Partial<Record<AttributeName, AttributeArray>> = {}
+    let channel = 3
+    for (const name of this.attributes) {
+      const { at, size, turns } = ATTRIBUTES[name]
+      const array: AttributeArray = attributeArray(name, vertices, corner.length)
+      for (let i = 0; i < corner.length; i++) {
+        const target = size * (at === 'vertex' ? vertexOf[corner[i]] : i)
+        for (let k = 0; k < size; k++) array[target + k] = properties[corner[i] * stride + channel + k]
+        if (turns) unit(array, target)
+      }
+      out[name] = array
+      channel += size
+    }
+    return out as Attributes
+  }
+
+  /** Vertices with their properties: one for every vertex of the solid, and more where corners differ there, joined by the merge lists. */
+  private cornerVertices(solid: Solid, order: Uint32Array) {
+    const { channels } = this
+    const stride = 3 + channels
+    const values = this.attributes.map((name) => ({ ...ATTRIBUTES[name], array: sourceOf(solid, name) }))
+    const indices = new Uint32Array(3 * order.length)
+    let properties = new Float32Array(stride * vertexCount(solid))
+    const last = new Int32Array(vertexCount(solid)).fill(-1)
+    let before = new Int32Array(vertexCount(solid))
+    const mergeFrom: number[] = []
+    const mergeTo: number[] = []
+    const first = new Int32Array(vertexCount(solid)).fill(-1)
+    const here = new Float32Array(channels)
+    let count = 0
+    for (let i = 0; i < indices.length; i++) {
+      const corner = 3 * order[Math.floor(i / 3)] + (i % 3)
+      const v = solid.indices[corner]
+      let c = 0
+      for (const { at, size, array } of values) {
+        const from = size * (at === 'vertex' ? v : corner)
+        for (let k = 0; k < size; k++) here[c++] = array ? array[from + k] : 0
+      }
+      let id = last[v]
+      while (id >= 0 && !sameChannels(properties, id * stride + 3, here)) id = before[id]
+      if (id < 0) {
+        id = count++
+        if (count > before.length) {
+          const grown = new Int32Array(2 * before.length + 16)
+          grown.set(before)
+          before = grown
+          const more = new Float32Array(stride * grown.length)
+          more.set(properties)
+          properties = more
+        }
+        for (let k = 0; k < 3; k++) properties[id * stride + k] = solid.positions[3 * v + k]
+        properties.set(here, id * stride + 3)
+        before[id] = last[v]
+        last[v] = id
+        if (first[v] < 0) first[v] = id
+        else {
+          mergeFrom.push(id)
+          mergeTo.push(first[v])
+        }
+      }
+      indices[i] = id
+    }
+    return { properties: properties.slice(0, stride * count), indices, mergeFrom: Uint32Array.from(mergeFrom), mergeTo: Uint32Array.from(mergeTo) }
+  }
+}
+
+function sourceOf(solid: Solid, name: AttributeName): AttributeArray | undefined {
+  if (name === 'normal') return normalsOf(solid)
+  if (name === 'uv') return uvsOf(solid)
+  return solid.attributes[name] ?? attributeArray(name, vertexCount(solid), solid.indices.length)
+}
+
+function sameChannels(properties: Float32Array, at: number, here: Float32Array): boolean {
+  for (let k = 0; k < here.length; k++) if (Math.abs(properties[at + k] - here[k]) > 1e-5) return false
+  return true
+}
+
+function unit(array: AttributeArray, at: number): void {
+  const size = Math.sqrt(array[at] ** 2 + array[at + 1] ** 2 + array[at + 2] ** 2)
+  if (size > 0) for (let k = 0; k < 3; k++) array[at + k] /= size
+}

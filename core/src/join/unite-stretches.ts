@@ -1,0 +1,64 @@
+import { manifold } from '../kernel/manifold'
+import { PLAIN_ROW } from '../solid/labels'
+import type { Solid, SolidLayer } from '../solid/solid'
+import { ringAt, type Section, type Station } from '../solid/sweep'
+import { withKernelSolids } from './bridge'
+
+/** A lattice so fine that nothing is rounded. */
+const EXACT = 2 ** -40
+
+/**
+ * How unions are tried, one after another: how far stretches reach into each other, by what share they are made to differ, and how near
+ * vertices are made one, mm. Rounding to the lattice spoils some unions of stretches whose sides lie in one plane.
+ */
+export const UNITING: readonly { readonly reach: number; readonly apart: number; readonly merge: number }[] = [
+  { reach: 0, apart: 0, merge: 0 },
+  { reach: 0, apart: 0, merge: 0.004 },
+  { reach: 0.02, apart: 0, merge: 0.002 },
+  { reach: 0.02, apart: 3e-4, merge: 0.004 },
+  { reach: 0.05, apart: 1.5e-3, merge: 0.01 },
+]
+
+/** A sweep to be united with others, and whose it is: numbers of the letters and layers that `unitedSweeps` is given. */
+export interface SweepRun {
+  readonly section: Section
+  readonly stations: readonly Station[]
+  readonly closed: boolean
+  readonly letter: number
+  readonly layer: number
+}
+
+/**
+ * The union of all stretches of sweeps, for lines that cross themselves or bend too tightly: each stretch a solid of its own, or,
+ * where its ends overlap, their hull. The result's corners are rounded to the lattice; the caller checks it. Every triangle keeps the
+ * letter and layer of its stretch. Needs the manifold kernel loaded.
+ */
+export function unitedSweeps(
+  runs: readonly SweepRun[],
+  names: { readonly letters: readonly string[]; readonly layers: readonly SolidLayer[] },
+  lattice: number,
+  { reach, apart, merge }: (typeof UNITING)[number] = UNITING[0],
+): Solid {
+  const { Manifold } = manifold()
+  return withKernelSolids([], (kernel) => {
+    const label = kernel.labelling({ ...names, bands: [], looks: [] })
+    const parts = runs.flatMap(({ section, stations, closed, letter, layer }) => {
+      const spans = closed ? stations.length : stations.length - 1
+      return Array.from({ length: spans }, (_, i) => {
+        const [a, b] = [stations[i], stations[(i + 1) % stations.length]]
+        // stretches of one height lie in one plane, which leaves slivers: each is made a hair larger than the last
+        const hair = 1 + apart * ((i * 7) % 11)
+        const l = Math.hypot(b.x - a.x, b.y - a.y) || 1
+        const [ex, ey] = [(reach * (b.x - a.x)) / l, (reach * (b.y - a.y)) / l]
+        const sized = (s: Station, way: 1 | -1): Station => ({ ...s, x: s.x + way * ex, y: s.y + way * ey, width: s.width * hair, height: s.height * hair })
+        // not rounded yet: the ends must stay flat, or slivers of nothing are left between neighbours
+        const points = [...ringAt(section, sized(a, -1), EXACT), ...ringAt(section, sized(b, 1), EXACT)]
+        const triples: [number, number, number][] = []
+        for (let k = 0; k < points.length; k += 3) triples.push([points[k], points[k + 1], points[k + 2]])
+        return label(kernel.own(Manifold.hull(triples)), { ...PLAIN_ROW, letter, layer })
+      })
+    })
+    const whole = kernel.own(kernel.own(Manifold.union(parts)).simplify(Math.max(merge, lattice * 4)))
+    return kernel.take(whole, lattice)
+  })
+}

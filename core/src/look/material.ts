@@ -1,0 +1,38 @@
+/** A surface's look. Colour is sRGB "#rrggbb"; roughness and metalness are 0 to 1, as in glTF; so is glow, light of its own colour. */
+export interface Material {
+  readonly colour: string
+  readonly roughness: number
+  readonly metalness: number
+  readonly glow?: number
+}
+
+/** A material, and what the surfaces that wear it are called in files. */
+export interface Look {
+  readonly name: string
+  readonly material: Material
+}
+
+/** Plain clay, for solids that no Dress step has dressed. */
+export const UNDRESSED: Material = { colour: '#aaa294', roughness: 0.6, metalness: 0 }
+
+/** Equal keys mean equal materials. */
+export const materialKey = ({ colour, roughness, metalness, glow = 0 }: Material): string => `${colour}/${roughness}/${metalness}/${glow}`
+
+export const sameMaterial = (a: Material, b: Material): boolean => a === b || materialKey(a) === materialKey(b)
+
+/** Red, green and blue of "#rrggbb", 0 to 255. */
+export function rgbOf(colour: string): [number, number, number] {
+  const value = Number.parseInt(colour.slice(1, 7), 16)
+  return [value >> 16, (value >> 8) & 255, value & 255]
+}
+
+/** "#rrggbb" of red, green and blue, 0 to 255. */
+export const colourOf = (rgb: readonly [number, number, number]): string => `#${rgb.map((c) => c.toString(16).padStart(2, '0')).join('')}`
+
+/** sRGB "#rrggbb" to linear 0…1 (IEC 61966-2-1). */
+export function linearColour(colour: string): [number, number, number] {
+  return rgbOf(colour).map((value) => {
+    const c = value / 255
+    return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4
+  }) as [number, number, number]
+}

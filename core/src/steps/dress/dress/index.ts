@@ -1,0 +1,49 @@
+import { named } from '../../../look/words'
+import { defineStep, failed, type StepIssue } from '../../step'
+import { dressed } from './dressing'
+import { dressParams } from './schema'
+
+export const dress = defineStep({
+  kind: 'dress',
+  version: 2,
+  family: 'Dress',
+  title: 'Dress',
+  summary: 'Gives face, edge, return, back and inside their own colour and finish, and single letters, layers and bands theirs.',
+  takes: ['solid'],
+  gives: 'solid',
+  params: dressParams,
+
+  describe(params) {
+    const extra = [
+      ...(params.palette === 'none' ? [] : [`${params.colours.length} colours by ${params.palette}`]),
+      ...(params.rules.length > 0 ? [`${params.rules.length} rule${params.rules.length === 1 ? '' : 's'}`] : []),
+    ]
+    return [`Face ${named(params.face)}`, `edge ${named(params.edge)}`, ...(extra.length > 0 ? extra : [`return ${named(params.return)}`])].join(' · ')
+  },
+
+  async evaluate(input, params) {
+    if (input?.kind !== 'solid') return failed('no-solid', 'Dress needs a solid to work on.', 'Put a form such as Extrude before it.')
+    const issues: StepIssue[] = []
+    const bands = new Set(input.bands)
+    const layers = new Set(input.layers.map((layer) => layer.name))
+    params.rules.forEach((rule, i) => {
+      const missing =
+        rule.band !== '' && !bands.has(rule.band)
+          ? `band “${rule.band}”`
+          : rule.layer !== '' && !layers.has(rule.layer)
+            ? `layer “${rule.layer}”`
+            : rule.letters !== '' && !input.letters.some((letter) => letter.trim() !== '' && rule.letters.includes(letter))
+              ? `letter of “${rule.letters}”`
+              : undefined
+      if (missing)
+        issues.push({
+          code: 'rule-idle',
+          severity: 'warning',
+          message: `Rule ${i + 1} finds no ${missing} on this piece; it dresses nothing.`,
+          remedy: 'Choose what there is, or keep the rule for when it comes back.',
+          field: 'rules',
+        })
+    })
+    return { ok: true, value: dressed(input, params), issues }
+  },
+})

@@ -1,0 +1,17 @@
+import type { Outline } from '../outline/outline'
+import type { Assembly } from '../solid/assembly'
+import type { Solid } from '../solid/solid'
+
+/** What goes through a route. Another kind of value is one line here and one below. */
+export type Value = Outline | Solid | Assembly
+export type ValueKind = Value['kind']
+
+/** How values are spoken of. */
+export const VALUE_WORDS: Readonly<Record<ValueKind, { readonly one: string; readonly name: string }>> = {
+  outline: { one: 'an outline', name: 'outline' },
+  solid: { one: 'a solid', name: 'solid' },
+  assembly: { one: 'an assembly of copies', name: 'assembly' },
+}
+
+/** “an outline or a solid”. */
+export const oneOf = (kinds: readonly ValueKind[]): string => kinds.map((kind) => VALUE_WORDS[kind].one).join(' or ')
