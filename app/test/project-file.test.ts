@@ -63,7 +63,7 @@ describe('project files', () => {
     // out again: now with the shipped face too, which this library holds
     const taken = await out(answer.id)
     expect(taken.headers.get('content-disposition')).toContain('Taken along.kelvar')
-    const again = readProjectFile(new Uint8Array(await taken.arrayBuffer()))
+    const again = await readProjectFile(new Uint8Array(await taken.arrayBuffer()))
     if (!again.ok) throw new Error(again.problem.message)
     expect(again.document).toEqual(document)
     expect([...again.assets.keys()].sort()).toEqual([sha256, shipped.sha256, hashBytes(mark)].sort())

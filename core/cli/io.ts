@@ -83,13 +83,9 @@ export function assetSource(fonts: ReadonlyMap<string, Uint8Array> = new Map(), 
 /** What a file holds, by its ending: an outline (.svg) or bare triangles (.stl, .glb, .obj, .ply, .3mf). */
 export async function readValue(file: string): Promise<Value> {
   const ending = extname(file).toLowerCase()
-  if (ending === '.svg') {
-    const { readSvg } = await import('../src/format/svg')
-    return told(await readSvg(new TextDecoder().decode(readBytes(file))))
-  }
-  if (ending === '.dxf') {
-    const { readDxf } = await import('../src/format/dxf')
-    return told(readDxf(new TextDecoder().decode(readBytes(file))))
+  if (ending === '.svg' || ending === '.dxf') {
+    const { readDrawing } = await import('../src/steps/source/vector-file/index')
+    return told(await readDrawing(readBytes(file)))
   }
   const mesh = await readMesh(file)
   if (mesh.indices.length === 0) throw new FormatError('The file holds no triangles.')

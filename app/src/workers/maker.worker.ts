@@ -198,7 +198,7 @@ const api: MakerApi = {
     if (value?.kind !== 'outline' || value.regions.length === 0) return null
     await loadManifold()
     const halves = value.regions.map((region) => regionRidge(memo, region, STROKE_TOLERANCE, value.lattice)).filter((half) => half > 0.01)
-    return halves.length > 0 ? { least: Math.min(...halves), most: Math.max(...halves) } : null
+    return halves.length > 0 ? { least: halves.reduce((a, b) => Math.min(a, b)), most: halves.reduce((a, b) => Math.max(a, b)) } : null
   },
 
   async openStrokes(work) {

@@ -21,7 +21,7 @@ function mixed(lane: number, other: number): string {
  * 128 bits in hex that tell lists of numbers apart, fast: four lanes of multiply and rotate over their bits, mixed at the
  * end as in MurmurHash3 (Appleby). For cache keys, not against malice.
  */
-export function hashNumbers(...lists: readonly ArrayLike<number>[]): string {
+export function hashNumbers(lists: readonly ArrayLike<number>[]): string {
   const lanes = [0x9e3779b9, 0x85ebca6b, 0xc2b2ae35, 0x27d4eb2f]
   let [a, b, c, d] = lanes
   for (const list of lists) {

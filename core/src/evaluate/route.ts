@@ -2,6 +2,7 @@ import { breather } from '../cache/breathing'
 import { Memo } from '../cache/memo'
 import { constantParams, type Moment, type ParamsAt, START } from '../document/moment'
 import type { Piece, RouteStep } from '../document/schema'
+import { TooMuchWork } from '../kernel/work-bound'
 import { triangleCount } from '../solid/solid'
 import { type AssetSource, failed, type StepIssue, type StepOutcome } from '../steps/step'
 import type { Value, ValueKind } from '../steps/value'
@@ -223,6 +224,7 @@ class Run {
       })
     } catch (error) {
       signal.throwIfAborted()
+      if (error instanceof TooMuchWork) return failed('too-much-work', error.message, error.remedy)
       // a fault of ours, or a damaged file that slipped through: it must not take the route or the page down
       if (isKernelFault(error)) this.kernelLost = true
       const message = error instanceof Error ? error.message : String(error)

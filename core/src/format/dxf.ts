@@ -1,13 +1,16 @@
-import { ArcLength } from '../outline/arc-length'
-import { bordersOf } from '../outline/areas'
+import { bordersOf, keyOf } from '../outline/areas'
+import { flattenPath } from '../outline/flatten'
 import { latticeFor } from '../outline/lattice'
 import { type Layer, type Outline, type Region, regionPaths } from '../outline/outline'
-import { controlBounds, LINE, type Path, PathBuilder, reversePath, toSvgPath } from '../outline/path'
-import { doubleArea, winding } from '../outline/polygon'
+import { nestingDepths } from '../outline/nesting'
+import { controlBounds, LINE, type Path, PathBuilder, reversePath } from '../outline/path'
+import { doubleArea } from '../outline/polygon'
 import { FormatError } from './mesh-data'
+import { AT_ONCE, type ReadingWork } from './reading'
 
 const MAX_DXF_BYTES = 40 * 1024 * 1024
 const MAX_ENTITIES = 200_000
+const MAX_PAIRS = 4_000_000
 /** mm for the drawing's own unit ($INSUNITS; DXF reference, HEADER section) */
 const UNITS: Readonly<Record<number, number>> = { 0: 1, 1: 25.4, 2: 304.8, 4: 1, 5: 10, 6: 1000, 8: 25.4e-6, 9: 25.4e-3, 13: 1e-3, 14: 100 }
 /** Ends nearer than this are joined, mm. */
@@ -17,6 +20,8 @@ type Pair = readonly [code: number, value: string]
 
 interface Entity {
   readonly type: string
+  /** its place among the pairs */
+  readonly at: number
   readonly pairs: readonly Pair[]
 }
 
@@ -29,16 +34,21 @@ export interface DxfDrawing {
 /**
  * Reads the plane geometry of an ASCII DXF drawing (by its published reference, R12 to 2018): LINE, ARC, CIRCLE,
  * ELLIPSE, LWPOLYLINE and POLYLINE with bulges, SPLINE. Ends that meet are joined; closed lines become areas (those inside
- * others holes), open ones strokes. Layers keep their names. Throws FormatError.
+ * others holes), open ones strokes. Layers keep their names. Throws FormatError. `work` is called between entities and layers.
  */
-export function readDxf(text: string): DxfDrawing {
+export async function readDxf(text: string, work: ReadingWork = AT_ONCE): Promise<DxfDrawing> {
   if (text.length > MAX_DXF_BYTES) throw new FormatError('The DXF file is larger than 40 MB.', 'Export a part of the drawing.')
   if (/^[^\r\n]{0,20}Binary DXF/.test(text)) throw new FormatError('The DXF file is in its binary form, which is not read.', 'Export it as ASCII DXF.')
   const pairs = readPairs(text)
   const scale = unitOf(pairs)
   const ignored = new Set<string>()
   const byLayer = new Map<string, Path[]>()
+  let count = 0
   for (const entity of entitiesOf(pairs)) {
+    if (++count % 256 === 0) {
+      await work.breathe()
+      work.progress((0.5 * entity.at) / pairs.length)
+    }
     const path = pathOf(entity, scale, ignored)
     if (!path) continue
     const name = entity.pairs.find(([code]) => code === 8)?.[1].trim() || '0'
@@ -50,11 +60,13 @@ export function readDxf(text: string): DxfDrawing {
   const regions: Region[] = []
   const strokes: Path[] = []
   for (const [name, paths] of byLayer) {
+    await work.breathe()
     const { closed, open } = joinEnds(paths)
-    strokes.push(...open)
+    for (const path of open) strokes.push(path)
     if (closed.length === 0) continue
     const areas = orientByNesting(closed)
-    regions.push({ key: `dxf:${toSvgPath(areas)}`, members: [{ letter: -1, paths: areas }], dx: 0, dy: 0, layer: layers.length })
+    work.progress(0.5 + (0.5 * (layers.length + 1)) / (byLayer.size + 1))
+    regions.push({ key: keyOf('dxf', areas), members: [{ letter: -1, paths: areas }], dx: 0, dy: 0, layer: layers.length })
     layers.push({ id: name, name })
   }
   const box = controlBounds([...regions.flatMap((r) => regionPaths(r)), ...strokes])
@@ -70,7 +82,7 @@ function readPairs(text: string): Pair[] {
     const code = Number(lines[i].trim())
     if (!Number.isInteger(code) || lines[i].trim() === '')
       throw new FormatError(`The DXF file is damaged at line ${i + 1}: no group code.`, 'Export it again as ASCII DXF.')
-    pairs.push([code, lines[i + 1]])
+    if (pairs.push([code, lines[i + 1]]) > MAX_PAIRS) throw new FormatError('The DXF file has more than four million values.', 'Export a part of the drawing.')
     if (code === 0 && lines[i + 1].trim() === 'EOF') break
   }
   if (!pairs.some(([code, value]) => code === 2 && value.trim() === 'ENTITIES'))
@@ -94,18 +106,20 @@ function* entitiesOf(pairs: readonly Pair[]): Generator<Entity> {
       continue
     }
     if (type === 'ENDSEC' || type === 'EOF') return
-    if (++count > MAX_ENTITIES) throw new FormatError('The DXF file has more than 200,000 entities.', 'Export a part of the drawing.')
+    // the points of a polyline count as little as those of any other curve
+    if (type !== 'VERTEX' && ++count > MAX_ENTITIES) throw new FormatError('The DXF file has more than 200,000 entities.', 'Export a part of the drawing.')
     let j = i + 1
     while (j < pairs.length && pairs[j][0] !== 0) j++
     const own = pairs.slice(i + 1, j)
+    const at = i
     i = j
     // an old POLYLINE keeps its points in the VERTEX entities after it
     if (type === 'POLYLINE') polyline = [...own.filter(([code]) => ![10, 20, 30].includes(code))]
     else if (type === 'VERTEX') polyline?.push(...own.filter(([code]) => [10, 20, 42].includes(code)))
     else if (type === 'SEQEND') {
-      if (polyline) yield { type: 'LWPOLYLINE', pairs: polyline }
+      if (polyline) yield { type: 'LWPOLYLINE', pairs: polyline, at }
       polyline = undefined
-    } else yield { type, pairs: own }
+    } else yield { type, pairs: own, at }
   }
 }
 
@@ -134,7 +148,9 @@ function pathOf({ type, pairs }: Entity, scale: number, ignored: Set<string>): P
       }
       case 'ELLIPSE': {
         const [from, to] = [value(41, 0), value(42, 2 * Math.PI)]
-        const sweep = to > from ? to - from : to - from + 2 * Math.PI
+        // once round is all there is of it, however far its parameters are apart
+        const sweep = Math.abs(to - from) >= 2 * Math.PI ? 2 * Math.PI : to > from ? to - from : to - from + 2 * Math.PI
+        if (!(Math.abs(from) < 1e6)) throw new RangeError('an ellipse begins nowhere')
         const [ax, ay] = [mm(11), mm(21)]
         const minor = Math.hypot(ax, ay) * value(40) * mirror
         return ellipsePath(mm(10), mm(20), ax, ay, minor, from, from + sweep, Math.abs(sweep - 2 * Math.PI) < 1e-6)
@@ -218,72 +234,87 @@ function bulgeTo(path: PathBuilder, a: { x: number; y: number; bulge: number }, 
   }
 }
 
-/** A B-spline of degree 1 to 3 as Béziers by inserting every inner knot to full multiplicity (Boehm 1980); weights of a rational one must be equal. */
+/** A B-spline of degree 1 to 3 as Béziers, each by its polar form (Ramshaw 1989, "Blossoms are polar forms"); weights of a rational one must be equal. */
 function splinePath(pairs: readonly Pair[], scale: number): Path | undefined {
   const degree = Number(pairs.find(([c]) => c === 71)?.[1] ?? 3)
   const closed = (Number(pairs.find(([c]) => c === 70)?.[1] ?? 0) & 1) === 1
-  let knots = pairs.filter(([c]) => c === 40).map(([, v]) => Number(v))
+  const knots = pairs.filter(([c]) => c === 40).map(([, v]) => Number(v))
   const weights = pairs.filter(([c]) => c === 41).map(([, v]) => Number(v))
   const xs = pairs.filter(([c]) => c === 10).map(([, v]) => Number(v) * scale)
   const ys = pairs.filter(([c]) => c === 20).map(([, v]) => Number(v) * scale)
-  if (degree < 1 || degree > 3 || xs.length !== ys.length || xs.length <= degree || xs.length > 10_000) throw new RangeError('spline')
+  if (![1, 2, 3].includes(degree) || xs.length !== ys.length || xs.length <= degree) throw new RangeError('spline')
   if (knots.length !== xs.length + degree + 1 || knots.some((v, i) => !Number.isFinite(v) || (i > 0 && v < knots[i - 1]))) throw new RangeError('knots')
   if (weights.some((w) => Math.abs(w - weights[0]) > 1e-9 * Math.abs(weights[0]))) throw new RangeError('weights')
-  let points: [number, number][] = xs.map((x, i) => [x, ys[i]])
-  const [first, last] = [knots[degree], knots[knots.length - 1 - degree]]
-  const inner = [...new Set(knots.filter((v) => v >= first && v <= last))]
-  for (const u of inner) {
-    while (knots.filter((v) => v === u).length < degree) {
-      const k = knots.findLastIndex((v) => v <= u)
-      const next: [number, number][] = []
-      for (let i = 0; i <= points.length; i++) {
-        if (i <= k - degree) next.push(points[i])
-        else if (i > k - knots.filter((v) => v === u).length) next.push(points[i - 1])
-        else {
-          const span = knots[i + degree] - knots[i]
-          const f = span === 0 ? 0 : (u - knots[i]) / span
-          next.push([points[i - 1][0] + f * (points[i][0] - points[i - 1][0]), points[i - 1][1] + f * (points[i][1] - points[i - 1][1])])
-        }
+  /** the polar form of the piece that begins at knot k */
+  const blossom = (of: readonly number[], k: number, at: readonly number[]): number => {
+    const d = of.slice(k - degree, k + 1)
+    for (let r = 1; r <= degree; r++) {
+      for (let j = degree; j >= r; j--) {
+        const i = k - degree + j
+        const span = knots[i + degree - r + 1] - knots[i]
+        const f = span === 0 ? 0 : (at[r - 1] - knots[i]) / span
+        d[j] = d[j - 1] + f * (d[j] - d[j - 1])
       }
-      points = next
-      knots = [...knots.slice(0, k + 1), u, ...knots.slice(k + 1)]
     }
+    return d[degree]
   }
-  const start = knots.findIndex((v) => v === first) + knots.filter((v) => v === first).length - 1 - degree
-  const segments = inner.length - 1
-  const at = (i: number) => points[Math.min(points.length - 1, Math.max(0, start + i))]
-  const path = new PathBuilder(...at(0))
-  for (let s = 0; s < segments; s++) {
-    const p = Array.from({ length: degree + 1 }, (_, i) => at(s * degree + i))
-    if (degree === 1) path.lineTo(...p[1])
-    else if (degree === 2) path.quadraticTo(...p[1], ...p[2])
-    else path.cubicTo(...p[1], ...p[2], ...p[3])
+  let path: PathBuilder | undefined
+  for (let k = degree; k < xs.length; k++) {
+    const [u, v] = [knots[k], knots[k + 1]]
+    if (u === v) continue
+    const points = Array.from({ length: degree + 1 }, (_, i): [number, number] => {
+      const at = Array.from({ length: degree }, (_, j) => (j < degree - i ? u : v))
+      return [blossom(xs, k, at), blossom(ys, k, at)]
+    })
+    path ??= new PathBuilder(...points[0])
+    if (degree === 1) path.lineTo(...points[1])
+    else if (degree === 2) path.quadraticTo(...points[1], ...points[2])
+    else path.cubicTo(...points[1], ...points[2], ...points[3])
   }
-  return path.segments > 0 ? path.build(closed) : undefined
+  return path && path.segments > 0 ? path.build(closed) : undefined
 }
 
 /** Joins open paths end to end where their ends meet; what closes on itself is closed. */
 function joinEnds(paths: readonly Path[]): { closed: Path[]; open: Path[] } {
-  const closed = paths.filter((p) => p.closed || meets(startOf(p), endOf(p), p))
-  const rest = paths.filter((p) => !closed.includes(p))
+  const closes = (p: Path) => p.closed || (p.verbs.length > 1 && near(startOf(p), endOf(p)))
+  const closed = paths.filter(closes)
+  const rest = paths.filter((p) => !closes(p))
+  // ends by the cells of a grid, twice as wide as ends may be apart: what is near lies in one of at most four
+  const cell = (v: number) => Math.floor(v / (2 * JOIN))
   const ends = new Map<string, Path[]>()
-  const key = ([x, y]: readonly number[]) => `${Math.round(x / JOIN / 4)},${Math.round(y / JOIN / 4)}`
-  const put = (at: readonly number[], p: Path) => ends.set(key(at), [...(ends.get(key(at)) ?? []), p])
   for (const p of rest) {
-    put(startOf(p), p)
-    put(endOf(p), p)
-  }
-  const used = new Set<Path>()
-  const open: Path[] = []
-  const grow = (chain: Path): Path => {
-    for (;;) {
-      const at = endOf(chain)
-      const next = ends.get(key(at))?.find((p) => !used.has(p) && (near(startOf(p), at) || near(endOf(p), at)))
-      if (!next) return chain
-      used.add(next)
-      chain = append(chain, near(startOf(next), at) ? next : reversePath(next))
+    for (const [x, y] of [startOf(p), endOf(p)]) {
+      const key = `${cell(x)},${cell(y)}`
+      const list = ends.get(key)
+      if (list) list.push(p)
+      else ends.set(key, [p])
     }
   }
+  const used = new Set<Path>()
+  /** one not used yet that has an end here */
+  const nextAt = ([x, y]: readonly [number, number]): Path | undefined => {
+    for (const u of new Set([cell(x - JOIN), cell(x + JOIN)])) {
+      for (const v of new Set([cell(y - JOIN), cell(y + JOIN)])) {
+        const list = ends.get(`${u},${v}`) ?? []
+        // those used up are dropped for good, so that many in one place are not gone through again and again
+        while (list.length > 0 && used.has(list[list.length - 1])) list.pop()
+        const next = list.findLast((p) => !used.has(p) && (near(startOf(p), [x, y]) || near(endOf(p), [x, y])))
+        if (next) return next
+      }
+    }
+    return undefined
+  }
+  const grow = (first: Path): Path => {
+    const chain = [first]
+    for (;;) {
+      const at = endOf(chain[chain.length - 1])
+      const next = nextAt(at)
+      if (!next) return chained(chain)
+      used.add(next)
+      chain.push(near(startOf(next), at) ? next : reversePath(next))
+    }
+  }
+  const open: Path[] = []
   for (const p of rest) {
     if (used.has(p)) continue
     used.add(p)
@@ -300,22 +331,29 @@ function joinEnds(paths: readonly Path[]): { closed: Path[]; open: Path[] } {
 const startOf = (p: Path): readonly [number, number] => [p.coords[0], p.coords[1]]
 const endOf = (p: Path): readonly [number, number] => [p.coords[p.coords.length - 2], p.coords[p.coords.length - 1]]
 const near = (a: readonly number[], b: readonly number[]) => Math.hypot(a[0] - b[0], a[1] - b[1]) <= JOIN
-const meets = (a: readonly number[], b: readonly number[], p: Path) => p.verbs.length > 1 && near(a, b)
 
-function append(a: Path, b: Path): Path {
-  return { verbs: Uint8Array.of(...a.verbs, ...b.verbs), coords: Float64Array.of(...a.coords, ...b.coords.subarray(2)), closed: false }
+/** Paths of which each begins where the one before ends, as one. */
+function chained(chain: readonly Path[]): Path {
+  if (chain.length === 1) return chain[0]
+  const sum = (of: (p: Path) => number) => chain.reduce((total, p) => total + of(p), 0)
+  const verbs = new Uint8Array(sum((p) => p.verbs.length))
+  const coords = new Float64Array(2 + sum((p) => p.coords.length - 2))
+  coords.set(chain[0].coords.subarray(0, 2))
+  let [v, c] = [0, 2]
+  for (const p of chain) {
+    verbs.set(p.verbs, v)
+    coords.set(p.coords.subarray(2), c)
+    v += p.verbs.length
+    c += p.coords.length - 2
+  }
+  return { verbs, coords, closed: false }
 }
 
 /** Outer lines counter-clockwise, those inside an odd number of others clockwise: holes. */
 function orientByNesting(paths: readonly Path[]): Path[] {
-  const rings = paths.map((path) => {
-    const measured = new ArcLength(path)
-    return Float64Array.from(Array.from({ length: 64 }, (_, i) => measured.at((measured.length * i) / 64)).flatMap(({ x, y }) => [x, y]))
-  })
-  return paths.map((path, i) => {
-    const depth = rings.filter((ring, k) => k !== i && winding([{ xy: ring }], rings[i][0], rings[i][1]) !== 0).length
-    return doubleArea(rings[i]) > 0 === (depth % 2 === 0) ? path : reversePath(path)
-  })
+  const rings = paths.map((path) => flattenPath({ ...path, closed: true }, { tolerance: 0.02, maxTurn: 12 }).xy)
+  const depths = nestingDepths(rings)
+  return paths.map((path, i) => (doubleArea(rings[i]) > 0 === (depths[i] % 2 === 0) ? path : reversePath(path)))
 }
 
 /**

@@ -47,43 +47,91 @@ export async function readPicture(bytes: Uint8Array, readWebp: (bytes: Uint8Arra
 const damaged = () => new FormatError('The picture is damaged.', 'Save it again from the program it comes from.')
 
 async function readPng(bytes: Uint8Array): Promise<Picture> {
-  const { decode } = await import('fast-png')
-  const png = decode(bytes)
-  const { width, height, palette } = png
+  const [{ decode }, { Unzlib }] = await Promise.all([import('fast-png'), import('fflate')])
+  const png = decode(neededChunks(bytes, Unzlib))
+  const { width, height, palette, channels, depth } = png
+  const data = png.data as Uint8Array | Uint16Array
   const rgba = new Uint8Array(4 * width * height)
-  if (png.depth === 8 && !palette && (png.channels === 4 || png.channels === 3)) {
-    if (png.channels === 4) return { width, height, rgba: Uint8Array.from(png.data) }
-    for (let i = 0, o = 0; o < rgba.length; i += 3, o += 4) {
-      rgba[o] = png.data[i]
-      rgba[o + 1] = png.data[i + 1]
-      rgba[o + 2] = png.data[i + 2]
-      rgba[o + 3] = 255
+  if (depth === 8 && !palette && channels === 4) rgba.set(data)
+  else if (depth <= 8 && (palette || channels === 1)) {
+    // one of at most 256 values a pixel, of which several may share a byte
+    const colours = new Uint8Array(4 * 256)
+    const most = 2 ** depth - 1
+    for (let v = 0; v <= most; v++) {
+      const grey = (v * 255) / most
+      colours.set(palette ? [palette[v]?.[0] ?? 0, palette[v]?.[1] ?? 0, palette[v]?.[2] ?? 0, palette[v]?.[3] ?? 255] : [grey, grey, grey, 255], 4 * v)
     }
-    return { width, height, rgba }
-  }
-  const scale = png.depth === 16 ? 1 / 257 : png.depth < 8 ? 255 / (2 ** png.depth - 1) : 1
-  const { channels } = png
-  // grey and palette pictures of less than a byte a pixel are packed
-  const packed = png.depth < 8
-  const perRow = packed ? Math.ceil((width * channels * png.depth) / 8) : 0
-  const sample = (x: number, y: number, k: number): number => {
-    if (!packed) return png.data[channels * (y * width + x) + k]
-    const bit = x * png.depth
-    return (png.data[y * perRow + (bit >> 3)] >> (8 - png.depth - (bit & 7))) & (2 ** png.depth - 1)
-  }
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const o = 4 * (y * width + x)
-      if (palette) {
-        const entry = palette[sample(x, y, 0)] ?? [0, 0, 0]
-        rgba.set([entry[0], entry[1], entry[2], entry[3] ?? 255], o)
-      } else {
-        const v = [0, 1, 2, 3].map((k) => (k < channels ? sample(x, y, k) * scale : 0))
-        rgba.set(channels < 3 ? [v[0], v[0], v[0], channels === 2 ? v[1] : 255] : [v[0], v[1], v[2], channels === 4 ? v[3] : 255], o)
+    const [from, to] = [new Uint32Array(colours.buffer), new Uint32Array(rgba.buffer)]
+    const perRow = Math.ceil((width * depth) / 8)
+    for (let y = 0, o = 0; y < height; y++) {
+      for (let x = 0; x < width; x++) {
+        const bit = x * depth
+        to[o++] = from[(data[y * perRow + (bit >> 3)] >> (8 - depth - (bit & 7))) & most]
       }
+    }
+  } else {
+    const scale = depth === 16 ? 1 / 257 : 1
+    const colour = channels >= 3
+    const opaque = channels === 1 || channels === 3
+    for (let i = 0, o = 0; o < rgba.length; i += channels, o += 4) {
+      rgba[o] = data[i] * scale
+      rgba[o + 1] = data[colour ? i + 1 : i] * scale
+      rgba[o + 2] = data[colour ? i + 2 : i] * scale
+      rgba[o + 3] = opaque ? 255 : data[i + channels - 1] * scale
     }
   }
   return { width, height, rgba }
+}
+
+/** Bytes of packed data that are unpacked at a time: they become at most 17 MB. */
+const PACKED_SLICE = 16 * 1024
+
+/**
+ * A PNG with the chunks alone that its pixels need: profiles and texts may be packed as small as one likes. Its pixels are unpacked
+ * once to be counted, and dropped: those of a file that holds more than its size says are not unpacked to their end.
+ */
+function neededChunks(bytes: Uint8Array, Unzlib: typeof import('fflate').Unzlib): Uint8Array {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  const kept: Uint8Array[] = [bytes.subarray(0, 8)]
+  const expected = rawSize(bytes, view)
+  let unpacked = 0
+  const inflator = new Unzlib((chunk) => {
+    unpacked += chunk.length
+  })
+  for (let at = 8; at + 12 <= bytes.length; ) {
+    const end = at + 12 + view.getUint32(at)
+    if (end > bytes.length) throw damaged()
+    const type = String.fromCharCode(bytes[at + 4], bytes[at + 5], bytes[at + 6], bytes[at + 7])
+    if (PNG_CHUNKS.has(type)) kept.push(bytes.subarray(at, end))
+    if (type === 'IDAT') {
+      for (let o = at + 8; o < end - 4; o += PACKED_SLICE) {
+        inflator.push(bytes.subarray(o, Math.min(end - 4, o + PACKED_SLICE)))
+        if (unpacked > expected) throw new FormatError('The picture holds more than its size says.', 'Save it again from the program it comes from.')
+      }
+    }
+    if (type === 'IEND') break
+    at = end
+  }
+  const whole = new Uint8Array(kept.reduce((sum, chunk) => sum + chunk.length, 0))
+  let o = 0
+  for (const chunk of kept) {
+    whole.set(chunk, o)
+    o += chunk.length
+  }
+  return whole
+}
+
+const PNG_CHUNKS = new Set(['IHDR', 'PLTE', 'tRNS', 'IDAT', 'IEND'])
+/** Where the passes of an interlaced PNG begin, and their strides (PNG specification, section 8.2): x, y, x stride, y stride. */
+const ADAM7 = [[0, 0, 8, 8], [4, 0, 8, 8], [0, 4, 4, 8], [2, 0, 4, 4], [0, 2, 2, 4], [1, 0, 2, 2], [0, 1, 1, 2]] // biome-ignore format: a table
+
+/** Bytes of a PNG's pixels unpacked, filter bytes of the rows included. */
+function rawSize(bytes: Uint8Array, view: DataView): number {
+  const [width, height] = [view.getUint32(16), view.getUint32(20)]
+  const bits = bytes[24] * ([1, 0, 3, 1, 2, 0, 4][bytes[25]] ?? 0)
+  const rows = (w: number, h: number) => (w > 0 ? h * (1 + Math.ceil((w * bits) / 8)) : 0)
+  if (bytes[28] === 0) return rows(width, height)
+  return ADAM7.reduce((sum, [x, y, dx, dy]) => sum + rows(Math.ceil((width - x) / dx), Math.max(0, Math.ceil((height - y) / dy))), 0)
 }
 
 async function readJpeg(bytes: Uint8Array): Promise<Picture> {

@@ -1,13 +1,15 @@
-import { strFromU8, strToU8, unzipSync, Zip, ZipDeflate, ZipPassThrough } from 'fflate'
+import { createHash } from 'node:crypto'
+import { strToU8, Zip, ZipDeflate, ZipPassThrough } from 'fflate'
+import { type Entry, fromBufferPromise, openPromise, type ZipFile } from 'yauzl'
 import { type DocumentProblem, readDocumentText } from '../project/read'
 import type { ProjectDocument } from '../document/schema'
-import { hashBytes } from '../cache/hash'
+import { cutText } from '../document/words'
 import { PART_DATE } from './archive'
 
 /** Limits of a project file: of the file itself, of what it unpacks to, of its document, and of its number of parts. */
 export const MAX_PROJECT_FILE = 200 * 1024 * 1024
 const MAX_UNPACKED = 400 * 1024 * 1024
-const MAX_DOCUMENT = 16 * 1024 * 1024
+const MAX_DOCUMENT = 8 * 1024 * 1024
 const MAX_PARTS = 600
 
 const DOCUMENT = 'project.json'
@@ -66,47 +68,124 @@ export async function writeProjectFile(document: ProjectDocument, bytes: Readonl
   return whole
 }
 
-export type ProjectFileResult =
-  | { readonly ok: true; readonly document: ProjectDocument; readonly assets: ReadonlyMap<string, Uint8Array> }
-  | { readonly ok: false; readonly problem: { readonly code: string; readonly message: string; readonly remedy: string } }
+interface Problem {
+  readonly code: string
+  readonly message: string
+  readonly remedy: string
+}
+
+/** What is found wrong with a project file while one of its parts is read. */
+export class ProjectFileError extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.message)
+    this.name = 'ProjectFileError'
+  }
+}
+
+export interface OpenProjectFile {
+  readonly ok: true
+  readonly document: ProjectDocument
+  /** the SHA-256 names of the assets it holds */
+  readonly assets: ReadonlySet<string>
+  /** an asset's bytes, chunk by chunk; throws ProjectFileError at their end when they are not what their name says, or damaged */
+  content(sha256: string): AsyncGenerator<Uint8Array>
+  close(): void
+}
+
+export type ProjectFileResult = OpenProjectFile | { readonly ok: false; readonly problem: Problem }
 
 /**
- * Reads a project file; never throws. Names and sizes are judged by the archive's directory before anything is unpacked, and every
- * asset is checked against its name. Assets that the document lists and the file lacks are left to the caller.
+ * Opens a project file, given by its path or its bytes; never throws. Names, sizes and places of its parts are judged by the archive's
+ * directory before anything is unpacked; only the document is read at once. Assets that the document lists and the file lacks are left to
+ * the caller, who closes what was opened.
  */
-export function readProjectFile(bytes: Uint8Array): ProjectFileResult {
-  if (bytes.length > MAX_PROJECT_FILE) return refuse('too-large', 'The project file is larger than 200 MB.', 'Take large pictures out of the project first.')
-  let refused: ProjectFileResult | undefined
-  let [total, count] = [0, 0]
-  let parts: Record<string, Uint8Array>
+export async function openProjectFile(source: string | Uint8Array): Promise<ProjectFileResult> {
+  // names are judged here, not by the package
+  const options = { lazyEntries: true, autoClose: false, decodeStrings: false }
+  let zip: ZipFile | undefined
+  let opened = false
   try {
-    // once through the directory alone, so that nothing of a bomb is ever unpacked
-    unzipSync(bytes, {
-      filter: ({ name, originalSize }) => {
-        count++
-        total += originalSize
-        refused ??= judged(name, originalSize, total, count)
-        return false
-      },
-    })
-    if (refused) return refused
-    parts = unzipSync(bytes, { filter: ({ name }) => name !== 'assets/' })
+    zip = await (typeof source === 'string'
+      ? openPromise(source, options)
+      : fromBufferPromise(Buffer.from(source.buffer, source.byteOffset, source.byteLength), options))
+    // a file that is damaged may be heard of at any time
+    zip.on('error', () => {})
+    if (zip.fileSize > MAX_PROJECT_FILE) return refuse('too-large', 'The project file is larger than 200 MB.', 'Take large pictures out of the project first.')
+    const entries = new Map<string, Entry>()
+    let [unpacked, packed] = [0, 0]
+    for await (const entry of zip.eachEntry()) {
+      const { fileNameRaw, uncompressedSize, compressedSize, compressionMethod } = entry
+      const name = fileNameRaw.toString('utf8')
+      // what is merely stored is as large as it is, whatever else the directory says
+      const size = compressionMethod === 0 ? compressedSize : uncompressedSize
+      unpacked += size
+      packed += compressedSize
+      const refused = judged(name, size, unpacked, entries.size + 1)
+      if (refused) return refused
+      if (packed > zip.fileSize) return refuse('damaged', 'The project file is damaged: its parts share their bytes.', 'Take it out again where it came from.')
+      if (entry.isEncrypted()) return refuse('encrypted', 'The project file is locked with a password.', 'Take it out again without one.')
+      entries.set(name, entry)
+    }
+    const listing = entries.get(DOCUMENT)
+    if (!listing) return refuse('not-a-project', 'This is no Kelvar project file: it holds no project.json.', 'Choose a file that Kelvar wrote.')
+    const chunks: Uint8Array[] = []
+    for await (const chunk of (await zip.openReadStreamPromise(listing)) as AsyncIterable<Uint8Array>) chunks.push(chunk)
+    const read = readDocumentText(new TextDecoder().decode(Buffer.concat(chunks)))
+    if (!read.ok) return { ok: false, problem: read.problem satisfies DocumentProblem }
+    opened = true
+    const archive = zip
+    return {
+      ok: true,
+      document: read.document,
+      assets: new Set([...entries.keys()].filter((name) => name.startsWith('assets/') && name !== 'assets/').map((name) => name.slice('assets/'.length))),
+      content: (sha256) => contentOf(archive, entries.get(assetName(sha256)), sha256),
+      close: () => archive.close(),
+    }
   } catch {
-    return refused ?? refuse('damaged', 'The project file is damaged or cut short: it is no readable archive.', 'Take it out again where it came from.')
+    return refuse('damaged', DAMAGED, AGAIN)
+  } finally {
+    if (!opened) zip?.close()
   }
-  const text = parts[DOCUMENT]
-  if (!text) return refuse('not-a-project', 'This is no Kelvar project file: it holds no project.json.', 'Choose a file that Kelvar wrote.')
-  const read = readDocumentText(strFromU8(text))
-  if (!read.ok) return { ok: false, problem: read.problem satisfies DocumentProblem }
-  const assets = new Map<string, Uint8Array>()
-  for (const [name, content] of Object.entries(parts)) {
-    if (name === DOCUMENT) continue
-    const sha256 = name.slice('assets/'.length)
-    if (hashBytes(content) !== sha256)
-      return refuse('damaged', `The part ${name.slice(0, 19)}… of the project file is not what its name says.`, 'Take it out again where it came from.')
-    assets.set(sha256, content)
+}
+
+/** A project file whole, with all it carries in memory: for the command line. Never throws. */
+export async function readProjectFile(
+  source: string | Uint8Array,
+): Promise<{ readonly ok: true; readonly document: ProjectDocument; readonly assets: ReadonlyMap<string, Uint8Array> } | { ok: false; problem: Problem }> {
+  const file = await openProjectFile(source)
+  if (!file.ok) return file
+  try {
+    const assets = new Map<string, Uint8Array>()
+    for (const sha256 of file.assets) {
+      const chunks: Uint8Array[] = []
+      for await (const chunk of file.content(sha256)) chunks.push(chunk)
+      assets.set(sha256, new Uint8Array(Buffer.concat(chunks)))
+    }
+    return { ok: true, document: file.document, assets }
+  } catch (error) {
+    if (error instanceof ProjectFileError) return { ok: false, problem: error.problem }
+    throw error
+  } finally {
+    file.close()
   }
-  return { ok: true, document: read.document, assets }
+}
+
+const DAMAGED = 'The project file is damaged or cut short: it is no readable archive.'
+const AGAIN = 'Take it out again where it came from.'
+
+async function* contentOf(zip: ZipFile, entry: Entry | undefined, sha256: string): AsyncGenerator<Uint8Array> {
+  if (!entry) throw new ProjectFileError({ code: 'assets-missing', message: `The project file lacks the part ${sha256.slice(0, 12)}….`, remedy: AGAIN })
+  const hash = createHash('sha256')
+  try {
+    for await (const chunk of (await zip.openReadStreamPromise(entry)) as AsyncIterable<Uint8Array>) {
+      hash.update(chunk)
+      yield chunk
+    }
+  } catch {
+    throw new ProjectFileError({ code: 'damaged', message: DAMAGED, remedy: AGAIN })
+  }
+  if (hash.digest('hex') !== sha256)
+    throw new ProjectFileError({ code: 'damaged', message: `The part ${sha256.slice(0, 12)}… of the project file is not what its name says.`, remedy: AGAIN })
 }
 
 const refuse = (code: string, message: string, remedy: string): ProjectFileResult => ({ ok: false, problem: { code, message, remedy } })
@@ -115,9 +194,9 @@ function judged(name: string, size: number, total: number, count: number): Proje
   if (count > MAX_PARTS) return refuse('too-many', `The project file holds more than ${MAX_PARTS} parts.`, 'Choose a file that Kelvar wrote.')
   if (name === DOCUMENT) {
     if (size > MAX_DOCUMENT)
-      return refuse('too-large', 'The project in the file is larger than 16 MB without what it carries.', 'Split it into several projects.')
+      return refuse('too-large', 'The project in the file is larger than 8 MB without what it carries.', 'Split it into several projects.')
   } else if (name !== 'assets/' && !/^assets\/[0-9a-f]{64}$/.test(name))
-    return refuse('foreign-part', `The file holds a part that no project has, “${name.slice(0, 60)}”.`, 'Choose a file that Kelvar wrote.')
+    return refuse('foreign-part', `The file holds a part that no project has, “${cutText(name, 60)}”.`, 'Choose a file that Kelvar wrote.')
   if (total > MAX_UNPACKED) return refuse('too-large', 'The project file would unpack to more than 400 MB.', 'Take large pictures out of the project first.')
   return undefined
 }

@@ -4,8 +4,9 @@ import * as csstree from 'css-tree'
 import { SaxesParser } from 'saxes'
 import { SVGPathData } from 'svg-pathdata'
 import { loadManifold, manifold, withScope } from '../kernel/manifold'
+import { boundCrossings, sidesOfRings } from '../kernel/sides'
 import { type Affine, compose, IDENTITY } from '../outline/affine'
-import { bordersOf } from '../outline/areas'
+import { bordersOf, keyOf } from '../outline/areas'
 import { fitPath } from '../outline/fit'
 import { flattenPath } from '../outline/flatten'
 import { latticeFor } from '../outline/lattice'
@@ -14,6 +15,7 @@ import { controlBounds, type Path, PathBuilder, reversePath, toSvgPath, transfor
 import { areSimple, doubleArea, toPairs, winding } from '../outline/polygon'
 import { strokeOutlines } from '../outline/stroker'
 import { FormatError } from './mesh-data'
+import { AT_ONCE, type ReadingWork } from './reading'
 
 extend([namesPlugin])
 
@@ -42,12 +44,17 @@ const MAX_ELEMENTS = 200_000
 const MAX_COPIES = 20_000
 const MAX_POINTS = 4_000_000
 const MAX_LAYERS = 500
+const MAX_RULES = 20_000
+/** tries of a part of a rule on an element */
+const MAX_MATCHES = 20_000_000
+const MAX_STYLE_DEPTH = 100
 /** mm */
 const MAX_REACH = 1e6
 
 interface Element {
   readonly name: string
   readonly attributes: Readonly<Record<string, string>>
+  readonly classes: readonly string[]
   readonly children: Element[]
   text: string
 }
@@ -63,20 +70,22 @@ export interface SvgDrawing {
  * fill rules, strokes as areas, clip paths, and paint from attributes, styles and style sheets. Elements that follow one
  * another in one group with one colour are one layer. What cannot be geometry is named in `ignored`. Nothing is fetched or
  * run, entities of the file's own are refused. Throws FormatError. `tolerance` is that of strokes and clipped shapes, mm; by
- * itself a four-thousandth of the drawing, at most 0.01 mm.
+ * itself a four-thousandth of the drawing, at most 0.01 mm. What would take far too long throws TooMuchWork before it is begun.
  */
-export async function readSvg(text: string, tolerance?: number): Promise<SvgDrawing> {
+export async function readSvg(text: string, tolerance?: number, work: ReadingWork = AT_ONCE): Promise<SvgDrawing> {
   await loadManifold()
   if (text.length > MAX_SVG_BYTES) throw new FormatError('The SVG file is larger than 20 MB.', 'Simplify the drawing.')
-  if (/<!DOCTYPE[^>]*\[/i.test(text)) throw new FormatError('The SVG file declares entities of its own, which are not read.', 'Export it as plain SVG.')
+  const declared = text.search(/<!DOCTYPE/i)
+  if (declared >= 0 && text.slice(declared, text.indexOf('>', declared)).includes('['))
+    throw new FormatError('The SVG file declares entities of its own, which are not read.', 'Export it as plain SVG.')
   const root = parseXml(text)
   if (root.name !== 'svg') throw new FormatError('The file is no SVG drawing.')
-  return new Reader(root, tolerance).read()
+  return new Reader(root, tolerance).read(work)
 }
 
 function parseXml(text: string): Element {
   const parser = new SaxesParser({ xmlns: false })
-  const top: Element = { name: '', attributes: {}, children: [], text: '' }
+  const top: Element = { name: '', attributes: {}, classes: [], children: [], text: '' }
   const open: Element[] = [top]
   let count = 0
   parser.on('error', (error) => {
@@ -85,7 +94,9 @@ function parseXml(text: string): Element {
   parser.on('opentag', (tag) => {
     if (open.length > MAX_DEPTH) throw new FormatError(`The SVG file is nested more than ${MAX_DEPTH} deep.`, 'Ungroup the drawing and export it again.')
     if (++count > MAX_ELEMENTS) throw new FormatError('The SVG file has more than 200,000 elements.', 'Simplify the drawing.')
-    const element: Element = { name: tag.name.replace(/^svg:/, ''), attributes: tag.attributes as Record<string, string>, children: [], text: '' }
+    const attributes = tag.attributes as Record<string, string>
+    const classes = attributes.class?.split(/\s+/).filter(Boolean) ?? []
+    const element: Element = { name: tag.name.replace(/^svg:/, ''), attributes, classes, children: [], text: '' }
     open[open.length - 1].children.push(element)
     open.push(element)
   })
@@ -127,6 +138,8 @@ type Style = Readonly<Record<string, string>>
 interface Rule {
   readonly match: (element: Element, ancestors: readonly Element[]) => boolean
   readonly specificity: number
+  /** what an element must have for it: “#id”, “.class”, a name, or “*” */
+  readonly key: string
   readonly values: Style
 }
 
@@ -143,6 +156,8 @@ interface Frame {
 class Reader {
   private readonly byId: Map<string, Element>
   private readonly rules: Rule[]
+  private readonly ruleIndex: Map<string, number[]>
+  private matches = 0
   private readonly ignored = new Set<string>()
   private readonly layers: { layer: Layer; group: string; regions: Path[][] }[] = []
   private readonly using: string[]
@@ -151,6 +166,8 @@ class Reader {
   private readonly shapes = new Map<string, Path[]>()
   private readonly given: boolean
   private tolerance: number
+  /** the shapes in their order, each put down when it is called */
+  private readonly drawn: (() => void)[] = []
   private visited = 0
   private points = 0
 
@@ -164,22 +181,33 @@ class Reader {
     this.tolerance = tolerance ?? 0.01
     this.byId = whole?.byId ?? new Map()
     this.rules = whole?.rules ?? []
+    this.ruleIndex = whole?.ruleIndex ?? new Map()
     this.using = whole?.using ?? []
     if (whole) return
     this.index(root)
     this.rules.sort((a, b) => a.specificity - b.specificity)
+    this.rules.forEach(({ key }, k) => {
+      const list = this.ruleIndex.get(key)
+      if (list) list.push(k)
+      else this.ruleIndex.set(key, [k])
+    })
   }
 
-  read(): SvgDrawing {
+  async read(work: ReadingWork): Promise<SvgDrawing> {
     const frame: Frame = { matrix: [1, 0, 0, -1, 0, 0], style: INHERITED, width: 0, height: 0, clip: undefined, group: '' }
     this.visit(this.root, frame, [])
+    for (const [i, draw] of this.drawn.entries()) {
+      await work.breathe()
+      work.progress(i / this.drawn.length)
+      draw()
+    }
     const all = this.layers.flatMap((l) => l.regions.flat())
     const box = controlBounds(all)
     const reach = Math.max(...box.map((v) => (Number.isFinite(v) ? Math.abs(v) : 0)))
     const used = this.layers.filter((l) => l.regions.length > 0)
     const regions = used.flatMap(({ regions }, layer): Region[] => {
       const paths = regions.map((members) => ({ letter: -1, paths: members }))
-      return [{ key: `svg:${paths.map((m) => toSvgPath(m.paths)).join('+')}`, members: paths, dx: 0, dy: 0, layer }]
+      return [{ key: keyOf('svg', regions.flat()), members: paths, dx: 0, dy: 0, layer }]
     })
     const outline: Outline = { kind: 'outline', regions, strokes: [], letters: [], layers: uniqueLayers(used.map((l) => l.layer)), lattice: latticeFor(reach) }
     return { outline, ignored: [...this.ignored] }
@@ -193,6 +221,14 @@ class Reader {
   }
 
   private readRules(css: string): void {
+    // its reader calls itself for all that is nested
+    let [depth, deepest] = [0, 0]
+    for (const [bracket] of css.matchAll(/[{}()[\]]/g)) {
+      depth = Math.max(0, depth + ('{(['.includes(bracket) ? 1 : -1))
+      deepest = Math.max(deepest, depth)
+    }
+    if (deepest > MAX_STYLE_DEPTH)
+      throw new FormatError(`A style sheet in the SVG file is nested more than ${MAX_STYLE_DEPTH} deep.`, 'Export it with its styles as attributes.')
     let tree: csstree.CssNode
     try {
       tree = csstree.parse(css, { parseValue: false, onParseError: () => this.ignored.add('part of a style sheet') })
@@ -214,9 +250,10 @@ class Reader {
     if (rule.prelude.type !== 'SelectorList') return
     rule.prelude.children.forEach((selector) => {
       if (selector.type !== 'Selector') return
-      const compiled = compileSelector(selector)
+      const compiled = compileSelector(selector, this.matching)
       if (!compiled) this.ignored.add(`the style rule “${csstree.generate(selector).slice(0, 40)}”`)
-      else this.rules.push({ ...compiled, values })
+      else if (this.rules.push({ ...compiled, values }) > MAX_RULES)
+        throw new FormatError(`The SVG file has more than ${MAX_RULES.toLocaleString('en')} style rules.`, 'Export it with its styles as attributes.')
     })
   }
 
@@ -224,19 +261,33 @@ class Reader {
     const style: Record<string, string> = {}
     for (const name of Object.keys(INHERITED)) style[name] = inherited[name]
     const set = (name: string, value: string) => {
-      const plain = value.replace(/\s*!important$/, '').trim()
+      const plain = value.trim().replace(/!important$/, '').trim()
       if (plain === '') return
       if (plain === 'inherit') style[name] = inherited[name] ?? ''
       else style[name] = plain
     }
     for (const [name, value] of Object.entries(element.attributes)) if (PROPERTIES.has(name) && name !== 'transform') set(name, value)
-    for (const rule of this.rules) if (rule.match(element, ancestors)) for (const [name, value] of Object.entries(rule.values)) set(name, value)
+    for (const k of this.rulesFor(element)) {
+      const { match, values } = this.rules[k]
+      if (match(element, ancestors)) for (const [name, value] of Object.entries(values)) set(name, value)
+    }
     for (const declaration of (element.attributes.style ?? '').split(';')) {
       const colon = declaration.indexOf(':')
       const name = declaration.slice(0, Math.max(0, colon)).trim()
       if (PROPERTIES.has(name)) set(name, declaration.slice(colon + 1))
     }
     return style
+  }
+
+  /** Numbers of the rules that may hold for an element, in the order in which they do. */
+  private rulesFor({ name, attributes, classes }: Element): number[] {
+    if (this.rules.length === 0) return []
+    const lists = [`#${attributes.id}`, ...classes.map((c) => `.${c}`), name, '*'].flatMap((key) => this.ruleIndex.get(key) ?? [])
+    return lists.length > 1 ? lists.sort((a, b) => a - b) : lists
+  }
+
+  private readonly matching = (): void => {
+    if (++this.matches > MAX_MATCHES) throw new FormatError('The SVG file has too many style rules for so many elements.', 'Export it with its styles as attributes.')
   }
 
   private visit(element: Element, parent: Frame, ancestors: readonly Element[]): void {
@@ -246,8 +297,9 @@ class Reader {
     const { name, attributes: a } = element
     // what belongs to another vocabulary is a note of the program that wrote the file
     if (PASSED.has(name) || name.includes(':')) return
-    if (NAMED[name]) {
-      this.ignored.add(NAMED[name])
+    const named = NAMED.get(name)
+    if (named) {
+      this.ignored.add(named)
       return
     }
     const style = this.styleOf(element, parent.style, ancestors)
@@ -276,13 +328,13 @@ class Reader {
         this.visitUse(element, frame, inside)
         return
       case 'switch': {
-        const [first] = element.children.filter((c) => !c.attributes.systemLanguage && !NAMED[c.name])
+        const [first] = element.children.filter((c) => !c.attributes.systemLanguage && !NAMED.has(c.name))
         if (first) this.visit(first, frame, inside)
         return
       }
     }
     const data = shapeData(name, a, (value, axis) => this.length(value, axis, frame))
-    if (data !== undefined) this.addShape(element, data, frame)
+    if (data !== undefined) this.drawn.push(() => this.addShape(element, data, frame))
     else if (CONTAINERS.has(name)) for (const child of element.children) this.visit(child, frame, inside)
     else this.ignored.add(`“${name.slice(0, 30)}”`)
   }
@@ -324,7 +376,7 @@ class Reader {
     if (!match) return Number.NaN
     const unit = match[2].toLowerCase()
     const whole = axis === 'x' ? frame.width : axis === 'y' ? frame.height : Math.hypot(frame.width, frame.height) / Math.SQRT2
-    return Number(match[1]) * (unit === '%' ? whole / 100 : unit === 'em' ? 16 : unit === 'ex' ? 8 : (UNIT_PX[unit] ?? 1))
+    return Number(match[1]) * (unit === '%' ? whole / 100 : unit === 'em' ? 16 : unit === 'ex' ? 8 : (UNIT_PX.get(unit) ?? 1))
   }
 
   private viewport(element: Element, frame: Frame, outermost: boolean): Frame {
@@ -385,6 +437,7 @@ class Reader {
       const clipRule = child.attributes['clip-rule'] ?? 'nonzero'
       inner.visit({ ...child, attributes: { ...child.attributes, fill: 'black', stroke: 'none', 'fill-rule': clipRule } }, frame, ancestors)
     }
+    for (const draw of inner.drawn) draw()
     this.visited = inner.visited
     this.using.pop()
     for (const what of inner.ignored) this.ignored.add(what)
@@ -435,8 +488,8 @@ class Reader {
       local,
       {
         width,
-        cap: ({ round: 'round', square: 'square' } as const)[style['stroke-linecap']] ?? 'flat',
-        join: ({ round: 'round', bevel: 'bevel' } as const)[style['stroke-linejoin']] ?? 'mitre',
+        cap: oneOf(['round', 'square'], style['stroke-linecap']) ?? 'flat',
+        join: oneOf(['round', 'bevel'], style['stroke-linejoin']) ?? 'mitre',
         mitreLimit: Number(style['stroke-miterlimit']) || 4,
         dashes: dashes.every((d) => d >= 0) ? dashes : [],
         dashOffset: this.length(style['stroke-dashoffset'], 'both', frame),
@@ -484,20 +537,26 @@ class Reader {
     const visible = frame.clip ? clipPaths(paths, frame.clip, this.tolerance) : paths
     if (visible.length === 0) return
     const last = this.layers.at(-1)
-    if (last && last.layer.colour === colour && (last.group === frame.group || this.layers.length >= MAX_LAYERS)) {
-      last.regions.push(visible)
+    const full = this.layers.length >= MAX_LAYERS
+    const known = last?.layer.colour === colour && last.group === frame.group ? last : full ? this.layers.findLast((l) => l.layer.colour === colour) : undefined
+    if (known) {
+      known.regions.push(visible)
       return
     }
+    if (full) throw new FormatError(`The SVG file has more than ${MAX_LAYERS} layers or colours.`, 'Group what belongs together, or use fewer colours.')
     const name = labelOf(element, element.attributes.id ?? frame.group) || `${colour}`
     this.layers.push({ layer: { id: name, name, colour }, group: frame.group, regions: [visible] })
   }
 }
 
+const oneOf = <T extends string>(list: readonly T[], value: string): T | undefined => list.find((known) => known === value)
+
 /** Elements with nothing to draw by themselves. */
 const PASSED = new Set('defs symbol clipPath mask pattern linearGradient radialGradient marker filter title desc metadata style'.split(' '))
 const CONTAINERS = new Set(['svg', 'g', 'a', 'switch'])
 /** What is named rather than dropped in silence. */
-const NAMED: Readonly<Record<string, string>> = {
+const NAMED: ReadonlyMap<string, string> = new Map(
+  Object.entries({
   text: 'text (set it as Lettering, or turn it into outlines first)',
   image: 'a picture',
   foreignObject: 'foreign content',
@@ -509,7 +568,8 @@ const NAMED: Readonly<Record<string, string>> = {
   audio: 'sound',
   video: 'a film',
   iframe: 'foreign content',
-}
+}),
+)
 
 const labelOf = (element: Element, otherwise: string): string =>
   (
@@ -523,17 +583,21 @@ const labelOf = (element: Element, otherwise: string): string =>
 
 function uniqueLayers(layers: readonly Layer[]): Layer[] {
   const taken = new Set<string>()
+  // where to go on counting for a name
+  const next = new Map<string, number>()
   return layers.map((layer) => {
     let id = layer.id
-    for (let k = 2; taken.has(id); k++) id = `${layer.id} ${k}`
+    let k = next.get(layer.id) ?? 2
+    for (; taken.has(id); k++) id = `${layer.id} ${k}`
+    next.set(layer.id, k)
     taken.add(id)
     return { ...layer, id, name: id }
   })
 }
 
-/** A matcher for a selector made of types, ids, classes, attributes and the two ancestor combinators; undefined for others. */
-function compileSelector(selector: csstree.Selector): Pick<Rule, 'match' | 'specificity'> | undefined {
-  const compounds: { tests: ((e: Element) => boolean)[]; child: boolean }[] = [{ tests: [], child: false }]
+/** A matcher for a selector made of types, ids, classes and the two ancestor combinators; undefined for others. `count` is called at every try. */
+function compileSelector(selector: csstree.Selector, count: () => void): Pick<Rule, 'match' | 'specificity' | 'key'> | undefined {
+  const compounds: { tests: ((e: Element) => boolean)[]; child: boolean; key?: string; type?: string }[] = [{ tests: [], child: false }]
   let specificity = 0
   let known = true
   selector.children.forEach((node) => {
@@ -544,15 +608,18 @@ function compileSelector(selector: csstree.Selector): Pick<Rule, 'match' | 'spec
         else {
           specificity += 1
           last.tests.push((e) => e.name === node.name)
+          last.type = node.name
         }
         break
       case 'ClassSelector':
         specificity += 1000
-        last.tests.push((e) => (e.attributes.class ?? '').split(/\s+/).includes(node.name))
+        last.tests.push((e) => e.classes.includes(node.name))
+        last.key ??= `.${node.name}`
         break
       case 'IdSelector':
         specificity += 1_000_000
         last.tests.push((e) => e.attributes.id === node.name)
+        last.key = `#${node.name}`
         break
       case 'Combinator':
         if (node.name !== ' ' && node.name !== '>') known = false
@@ -563,7 +630,10 @@ function compileSelector(selector: csstree.Selector): Pick<Rule, 'match' | 'spec
     }
   })
   if (!known) return undefined
-  const fits = (e: Element, k: number) => compounds[k].tests.every((test) => test(e))
+  const fits = (e: Element, k: number) => {
+    count()
+    return compounds[k].tests.every((test) => test(e))
+  }
   const match = (element: Element, ancestors: readonly Element[]): boolean => {
     if (!fits(element, compounds.length - 1)) return false
     let at = ancestors.length - 1
@@ -579,7 +649,8 @@ function compileSelector(selector: csstree.Selector): Pick<Rule, 'match' | 'spec
     }
     return true
   }
-  return { match, specificity }
+  const { key, type } = compounds[compounds.length - 1]
+  return { match, specificity, key: key ?? type ?? '*' }
 }
 
 const unionRings = (rings: readonly Float64Array[]): Float64Array[] => clipRings(rings, undefined)
@@ -589,6 +660,7 @@ function clipRings(a: readonly Float64Array[], b: readonly Float64Array[] | unde
   const { CrossSection } = manifold()
   const [first, second] = [a, b].map((rings) => rings?.filter((ring) => ring.length >= 6))
   if (!first?.length || (b && !second?.length)) return []
+  if (second) boundCrossings(sidesOfRings([...first, ...second]))
   return withScope((own) => {
     const section = own(new CrossSection(first.map(toPairs), 'NonZero'))
     const result = second ? own(section.intersect(own(new CrossSection(second.map(toPairs), 'NonZero')))) : section
@@ -641,7 +713,11 @@ function connectedGroups(boxes: readonly (readonly number[])[]): number[][] {
     active.push(i)
   }
   const groups = new Map<number, number[]>()
-  boxes.forEach((_, i) => groups.set(find(i), [...(groups.get(find(i)) ?? []), i]))
+  boxes.forEach((_, i) => {
+    const group = groups.get(find(i))
+    if (group) group.push(i)
+    else groups.set(find(i), [i])
+  })
   return [...groups.values()]
 }
 
@@ -674,11 +750,11 @@ function fillGroup(flat: readonly { path: Path; xy: Float64Array }[], rule: stri
 }
 
 /** CSS pixels of absolute units. */
-const UNIT_PX: Readonly<Record<string, number>> = { mm: 96 / 25.4, cm: 96 / 2.54, in: 96, pt: 96 / 72, pc: 16, px: 1, q: 96 / 101.6 }
+const UNIT_PX: ReadonlyMap<string, number> = new Map(Object.entries({ mm: 96 / 25.4, cm: 96 / 2.54, in: 96, pt: 96 / 72, pc: 16, px: 1, q: 96 / 101.6 }))
 
 function parseTransform(text: string): Affine {
   let m: Affine = IDENTITY
-  for (const [, name, list] of text.matchAll(/(matrix|translate|scale|rotate|skewX|skewY)\s*\(([^)]*)\)/g)) {
+  for (const [, name, list] of text.matchAll(/(matrix|translate|scale|rotate|skewX|skewY)\s*\(([^()]*)\)/g)) {
     const v = list
       .trim()
       .split(/[\s,]+/)

@@ -1,3 +1,4 @@
+import { boundCrossings, sidesOfPairs } from './sides'
 import type { CrossSection, ManifoldToplevel, SimplePolygon } from 'manifold-3d/manifold.js'
 
 export type { CrossSection, SimplePolygon }
@@ -28,7 +29,7 @@ interface Handle {
 }
 
 /**
- * The kernel's own glue leaves the vectors it passes polygons in and out with to the garbage collector, which knows nothing of
+ * Counts crossings before they are asked for (see `boundCrossings`), and: the kernel's own glue leaves the vectors it passes polygons in and out with to the garbage collector, which knows nothing of
  * the size of what they hold: its memory grew four-fold over a thousand edits. They are noted as they are made and freed as soon
  * as the polygons are over.
  */
@@ -54,6 +55,8 @@ function freeLooseVectors(wasm: ManifoldToplevel): void {
   }
   inner.CrossSection = new Proxy(inner.CrossSection, {
     construct(Section, of) {
+      const [rings] = of
+      if (Array.isArray(rings)) boundCrossings(sidesOfPairs(Array.isArray(rings[0]?.[0]) ? rings : [rings]))
       try {
         return new Section(...of) as object
       } finally {

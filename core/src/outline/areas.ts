@@ -59,7 +59,7 @@ export function regionFrom(paths: readonly Path[], letter: number, layer: number
 }
 
 /** A region's key from what its paths are. */
-export const keyOf = (name: string, paths: readonly Path[]): string => `${name}:${hashNumbers(...paths.flatMap((path) => [path.verbs, path.coords]))}`
+export const keyOf = (name: string, paths: readonly Path[]): string => `${name}:${hashNumbers(paths.flatMap((path) => [path.verbs, path.coords]))}`
 
 /** The letter a region belongs to, for what is made of it: the first of its members'. */
 export const letterOf = (region: Region): number => region.members[0]?.letter ?? -1

@@ -1,4 +1,5 @@
 import { manifold, type SimplePolygon, withScope } from '../kernel/manifold'
+import { boundCrossings, sidesOfPairs } from '../kernel/sides'
 import { cubicAt, cubicPart, cubicSlope } from './cubic'
 import { chordCount } from './flatten'
 import { type Path, PathBuilder, pathArea, segmentsOf } from './path'
@@ -163,6 +164,7 @@ interface Run {
 export function clipAreas(a: Area, b: Area, how: ClipHow): Path[] {
   if (a.rings.length === 0) return how === 'add' || how === 'exclude' ? (b.rings.length === 0 ? [] : clipAreas(b, a, 'add')) : []
   if (b.rings.length === 0 && how === 'intersect') return []
+  boundBoth(a, b)
   const { CrossSection } = manifold()
   const polygons = withScope((own) => {
     if (b.rings.length === 0) return own(new CrossSection(a.rings, 'NonZero')).toPolygons()
@@ -175,9 +177,12 @@ export function clipAreas(a: Area, b: Area, how: ClipHow): Path[] {
   return recovered(polygons, a, b)
 }
 
+const boundBoth = (a: Area, b: Area) => boundCrossings(sidesOfPairs([...a.rings, ...b.rings]))
+
 /** What of an area lies in another one and what outside of it, each as `clipAreas` would give it, for half the work. */
 export function splitArea(a: Area, b: Area): { inside: Path[]; outside: Path[] } {
   if (a.rings.length === 0 || b.rings.length === 0) return { inside: [], outside: clipAreas(a, b, 'subtract') }
+  boundBoth(a, b)
   const { CrossSection } = manifold()
   const [inside, outside] = withScope((own) => {
     const [first, second] = [own(new CrossSection(a.rings, 'NonZero')), own(new CrossSection(b.rings, 'NonZero'))]
@@ -189,6 +194,7 @@ export function splitArea(a: Area, b: Area): { inside: Path[]; outside: Path[] }
 /** Whether two areas overlap by more than dust, without making what they have in common. */
 export function areasOverlap(a: Area, b: Area): boolean {
   if (a.rings.length === 0 || b.rings.length === 0) return false
+  boundBoth(a, b)
   const { CrossSection } = manifold()
   return withScope((own) => own(own(new CrossSection(a.rings, 'NonZero')).intersect(own(new CrossSection(b.rings, 'NonZero')))).area() > DUST)
 }

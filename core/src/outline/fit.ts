@@ -246,11 +246,12 @@ function fitCubic(p: Float64Array, from: number, to: number, t0: Vector, t1: Vec
     for (let i = from + 1; i <= to; i++) out.lineTo(p[2 * i], p[2 * i + 1])
     return
   }
-  const u = chordParameters(p, from, to)
-  let worst = { error: Infinity, at: (from + to) >> 1 }
-  let curve = new Float64Array(8)
-  for (let round = 0; round < ROUNDS; round++) {
-    curve = leastSquares(p, from, to, u, t0, t1)
+  // a long line is mostly far from any one curve, which a few of its points show as well
+  const few = to - from > LONG ? farthestOfFew(p, from, to, t0, t1) : undefined
+  let worst = few && few.error > 30 * tolerance ? few : undefined
+  const u = worst ? undefined : chordParameters(p, from, to)
+  for (let round = 0; u && round < ROUNDS; round++) {
+    const curve = leastSquares(p, from, to, u, t0, t1)
     worst = largestError(p, from, to, u, curve)
     if (worst.error <= tolerance) {
       out.cubicTo(curve[2], curve[3], curve[4], curve[5], x3, y3)
@@ -260,11 +261,29 @@ function fitCubic(p: Float64Array, from: number, to: number, t0: Vector, t1: Vec
     if (worst.error > 30 * tolerance && round > 0) break
     for (let i = from; i <= to; i++) u[i - from] = newton(curve, p[2 * i], p[2 * i + 1], u[i - from])
   }
-  const split = Math.min(to - 1, Math.max(from + 1, worst.at))
+  const split = Math.min(to - 1, Math.max(from + 1, worst?.at ?? (from + to) >> 1))
   let tangent = unit(p[2 * (split + 1)] - p[2 * (split - 1)], p[2 * (split + 1) + 1] - p[2 * (split - 1) + 1])
   if (tangent[0] === 0 && tangent[1] === 0) tangent = unit(p[2 * split] - x0, p[2 * split + 1] - y0)
   fitCubic(p, from, split, t0, [-tangent[0], -tangent[1]], tolerance, out, depth + 1)
   fitCubic(p, split, to, tangent, t1, tolerance, out, depth + 1)
+}
+
+/** Points of a line beyond which it is tried with a few of them first. */
+const LONG = 400
+
+/** How far a curve through a long line lies from some of its points at most, and which. */
+function farthestOfFew(p: Float64Array, from: number, to: number, t0: Vector, t1: Vector): { error: number; at: number } {
+  const few = 64
+  const at = (k: number) => from + Math.round((k * (to - from)) / few)
+  const q = new Float64Array(2 * few + 2)
+  for (let k = 0; k <= few; k++) q.set(p.subarray(2 * at(k), 2 * at(k) + 2), 2 * k)
+  const u = chordParameters(q, 0, few)
+  for (let round = 0; ; round++) {
+    const curve = leastSquares(q, 0, few, u, t0, t1)
+    const worst = largestError(q, 0, few, u, curve, Infinity, false)
+    if (round === 1) return { error: worst.error, at: at(worst.at) }
+    for (let k = 0; k <= few; k++) u[k] = newton(curve, q[2 * k], q[2 * k + 1], u[k])
+  }
 }
 
 function chordParameters(p: Float64Array, from: number, to: number): Float64Array {

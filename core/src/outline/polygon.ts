@@ -1,4 +1,5 @@
 import { manifold, type SimplePolygon, withScope } from '../kernel/manifold'
+import { sidesOfRings, visitMeetingSides } from '../kernel/sides'
 import { type Flat, flattenPath, TangentIndex } from './flatten'
 import { latticeKey, snap } from './lattice'
 import type { Member, Region } from './outline'
@@ -160,35 +161,20 @@ function open(rings: number[][], distance: number, lattice: number): number[][] 
   })
 }
 
-/** Whether no two sides cross and no corner lies on another side; corners may coincide. Exact on the lattice. */
+/** Whether no two sides cross and no corner lies on another side; corners may coincide. Exact on the lattice. May throw TooMuchWork. */
 export function areSimple(rings: readonly ArrayLike<number>[]): boolean {
-  const sides: number[] = [] // x0, y0, x1, y1 per side
-  for (const ring of rings) {
-    const n = ring.length
-    for (let i = 0; i < n; i += 2) sides.push(ring[i], ring[i + 1], ring[(i + 2) % n], ring[(i + 3) % n])
-  }
-  const count = sides.length / 4
-  const left = (i: number) => Math.min(sides[4 * i], sides[4 * i + 2])
-  const order = Array.from({ length: count }, (_, i) => i).sort((i, j) => left(i) - left(j))
+  const sides = sidesOfRings(rings)
   const turn = (i: number, x: number, y: number) =>
     Math.sign((sides[4 * i + 2] - sides[4 * i]) * (y - sides[4 * i + 1]) - (sides[4 * i + 3] - sides[4 * i + 1]) * (x - sides[4 * i]))
   const strictlyWithin = (i: number, x: number, y: number) =>
     turn(i, x, y) === 0 && (x - sides[4 * i]) * (x - sides[4 * i + 2]) + (y - sides[4 * i + 1]) * (y - sides[4 * i + 3]) < 0
-  let active: number[] = []
-  for (const i of order) {
-    const [x0, y0, x1, y1] = sides.slice(4 * i, 4 * i + 4)
-    const start = Math.min(x0, x1)
-    active = active.filter((j) => Math.max(sides[4 * j], sides[4 * j + 2]) >= start)
-    for (const j of active) {
-      const [u0, v0, u1, v1] = sides.slice(4 * j, 4 * j + 4)
-      if (Math.min(v0, v1) > Math.max(y0, y1) || Math.max(v0, v1) < Math.min(y0, y1)) continue
-      if (turn(i, u0, v0) * turn(i, u1, v1) < 0 && turn(j, x0, y0) * turn(j, x1, y1) < 0) return false
-      if (strictlyWithin(i, u0, v0) || strictlyWithin(i, u1, v1) || strictlyWithin(j, x0, y0) || strictlyWithin(j, x1, y1)) return false
-      if ((x0 === u0 && y0 === v0 && x1 === u1 && y1 === v1) || (x0 === u1 && y0 === v1 && x1 === u0 && y1 === v0)) return false
-    }
-    active.push(i)
-  }
-  return true
+  return visitMeetingSides(sides, (i, j) => {
+    const [x0, y0, x1, y1] = [sides[4 * i], sides[4 * i + 1], sides[4 * i + 2], sides[4 * i + 3]]
+    const [u0, v0, u1, v1] = [sides[4 * j], sides[4 * j + 1], sides[4 * j + 2], sides[4 * j + 3]]
+    if (turn(i, u0, v0) * turn(i, u1, v1) < 0 && turn(j, x0, y0) * turn(j, x1, y1) < 0) return false
+    if (strictlyWithin(i, u0, v0) || strictlyWithin(i, u1, v1) || strictlyWithin(j, x0, y0) || strictlyWithin(j, x1, y1)) return false
+    return !((x0 === u0 && y0 === v0 && x1 === u1 && y1 === v1) || (x0 === u1 && y0 === v1 && x1 === u0 && y1 === v0))
+  })
 }
 
 function sameRings(a: number[][], b: number[][]): boolean {

@@ -1,8 +1,8 @@
-import { manifold, withScope } from '../kernel/manifold'
+import { manifold, type SimplePolygon, withScope } from '../kernel/manifold'
 import { fitPath } from './fit'
 import { flattenPath } from './flatten'
 import type { Path } from './path'
-import { toPairs } from './polygon'
+import { areSimple, doubleArea, toPairs } from './polygon'
 
 export const CAPS = ['flat', 'round', 'square'] as const
 export const JOINS = ['mitre', 'round', 'bevel'] as const
@@ -40,16 +40,15 @@ export function strokeOutlines(paths: readonly Path[], style: StrokeStyle, toler
 /** Unites rings (each counter-clockwise) and gives the borders back as fitted curves. */
 export function outlinesOf(rings: readonly ArrayLike<number>[], tolerance: number): Path[] {
   if (rings.length === 0) return []
+  const fitted = (ring: SimplePolygon) => fitPath(tidy(ring), true, { tolerance, corner: 14 })
+  // most strokes of a map are short and do not come near themselves
+  if (rings.length === 1 && rings[0].length < 200 && areSimple(rings) && doubleArea(rings[0]) > 0) return [fitted(toPairs(rings[0]))]
   const { CrossSection } = manifold()
-  return withScope((own) =>
-    own(new CrossSection(rings.map(toPairs), 'NonZero'))
-      .toPolygons()
-      .map((ring) => fitPath(tidy(ring), true, { tolerance, corner: 14 })),
-  )
+  return withScope((own) => own(new CrossSection(rings.map(toPairs), 'NonZero')).toPolygons().map(fitted))
 }
 
 /** A ring as x, y pairs without points nearer than a micrometre to the one before. */
-function tidy(ring: readonly (readonly [number, number])[]): Float64Array {
+function tidy(ring: SimplePolygon): Float64Array {
   const out: number[] = []
   for (const [x, y] of ring) {
     const k = out.length
@@ -66,7 +65,7 @@ function dashed(xy: Float64Array, closed: boolean, style: StrokeStyle): { xy: Fl
   if (dashes.length % 2 === 1) dashes = [...dashes, ...dashes]
   const period = dashes.reduce((a, b) => a + b, 0)
   if (!(period > 1e-6)) return [{ xy, closed }]
-  const points = closed ? Float64Array.of(...xy, xy[0], xy[1]) : xy
+  const points = closed ? Float64Array.from([...xy, xy[0], xy[1]]) : xy
   let total = 0
   for (let i = 2; i < points.length; i += 2) total += Math.hypot(points[i] - points[i - 2], points[i + 1] - points[i - 1])
   if ((total / period) * dashes.length > MAX_DASHES) return [{ xy, closed }]
@@ -102,7 +101,11 @@ function dashed(xy: Float64Array, closed: boolean, style: StrokeStyle): { xy: Fl
   return out
 }
 
-/** Adds the counter-clockwise pieces of one stroked polyline: a box for every side, wedges for joins, caps for ends. */
+/**
+ * Adds the rings of one stroked polyline: along its right side, round its end, and back along its left one. Each ring is the border of the
+ * boxes of all sides and the wedges of all joins put together, each counter-clockwise, so that their area by the non-zero rule is the stroke's:
+ * a join's inner side goes through the corner itself.
+ */
 function strokeLine(source: Float64Array, closed: boolean, style: StrokeStyle, tolerance: number, out: number[][]): void {
   const r = style.width / 2
   const p: number[] = []
@@ -112,71 +115,82 @@ function strokeLine(source: Float64Array, closed: boolean, style: StrokeStyle, t
     p.push(source[i], source[i + 1])
   }
   const n = p.length / 2
-  const disc = (x: number, y: number) => out.push(arc(x, y, r, 0, 2 * Math.PI, tolerance))
   if (n === 1) {
+    const [x, y] = p
     // a stroke of no length shows its caps (SVG 2, §13.5.2)
-    if (style.cap === 'round') disc(p[0], p[1])
-    else if (style.cap === 'square') out.push([p[0] - r, p[1] - r, p[0] + r, p[1] - r, p[0] + r, p[1] + r, p[0] - r, p[1] + r])
+    if (style.cap === 'round') out.push(arc(x, y, r, 0, 2 * Math.PI, tolerance))
+    else if (style.cap === 'square') out.push([x - r, y - r, x + r, y - r, x + r, y + r, x - r, y + r])
     return
   }
+  const right = sideOf(p, closed, style, tolerance)
+  const left = sideOf(backwards(p), closed, style, tolerance)
+  if (closed) {
+    out.push(right, left)
+    return
+  }
+  for (const v of left) right.push(v)
+  out.push(right)
+}
+
+function backwards(p: readonly number[]): number[] {
+  const out: number[] = []
+  for (let i = p.length - 2; i >= 0; i -= 2) out.push(p[i], p[i + 1])
+  return out
+}
+
+/** The right side of a stroked polyline, and the cap at its end where it is open. */
+function sideOf(p: readonly number[], closed: boolean, style: StrokeStyle, tolerance: number): number[] {
+  const r = style.width / 2
+  const n = p.length / 2
   const sides = closed ? n : n - 1
-  const direction = (i: number): [number, number] => {
+  const out: number[] = []
+  const direction = (i: number): [x: number, y: number, length: number] => {
     const [a, b] = [i % n, (i + 1) % n]
     const [dx, dy] = [p[2 * b] - p[2 * a], p[2 * b + 1] - p[2 * a + 1]]
     const l = Math.hypot(dx, dy)
-    return [dx / l, dy / l]
+    return [dx / l, dy / l, l]
   }
+  let [dx, dy, length] = direction(0)
   for (let i = 0; i < sides; i++) {
-    const [dx, dy] = direction(i)
-    const b = (i + 1) % n
-    const [x0, y0, x1, y1] = [p[2 * i], p[2 * i + 1], p[2 * b], p[2 * b + 1]]
-    const [nx, ny] = [-dy * r, dx * r]
-    const before = !closed && i === 0 && style.cap === 'square' ? r : 0
-    const after = !closed && i === sides - 1 && style.cap === 'square' ? r : 0
-    const [ax, ay, bx, by] = [x0 - dx * before, y0 - dy * before, x1 + dx * after, y1 + dy * after]
-    out.push([ax - nx, ay - ny, bx - nx, by - ny, bx + nx, by + ny, ax + nx, ay + ny])
-    if (i + 1 < sides || closed) join(x1, y1, [dx, dy], direction(i + 1), r, style, tolerance, out)
+    const [a, b] = [i, (i + 1) % n]
+    out.push(p[2 * a] + dy * r, p[2 * a + 1] - dx * r, p[2 * b] + dy * r, p[2 * b + 1] - dx * r)
+    if (i + 1 === sides && !closed) break
+    const next = direction(i + 1)
+    join(p[2 * b], p[2 * b + 1], [dx, dy, length], next, r, style, tolerance, out)
+    ;[dx, dy, length] = next
   }
-  if (!closed && style.cap === 'round') {
-    disc(p[0], p[1])
-    disc(p[2 * n - 2], p[2 * n - 1])
-  }
+  if (closed) return out
+  const [x, y] = [p[2 * n - 2], p[2 * n - 1]]
+  if (style.cap === 'square') out.push(x + (dx + dy) * r, y + (dy - dx) * r, x + (dx - dy) * r, y + (dy + dx) * r)
+  else if (style.cap === 'round') for (const v of arc(x, y, r, Math.atan2(-dx, dy), Math.PI, tolerance).slice(2, -2)) out.push(v)
+  return out
 }
 
-function join(x: number, y: number, a: readonly number[], b: readonly number[], r: number, style: StrokeStyle, tolerance: number, out: number[][]): void {
+/** Goes along the right side from the end of one side to the beginning of the next, about the corner (x, y). */
+function join(x: number, y: number, a: readonly number[], b: readonly number[], r: number, style: StrokeStyle, tolerance: number, out: number[]): void {
   const cross = a[0] * b[1] - a[1] * b[0]
   const dot = a[0] * b[0] + a[1] * b[1]
   if (Math.abs(cross) < 1e-9 && dot > 0) return
-  // the outer side is on the right of a left turn
-  const side = cross >= 0 ? -1 : 1
-  const [ux, uy] = [x - side * a[1] * r, y + side * a[0] * r]
-  const [vx, vy] = [x - side * b[1] * r, y + side * b[0] * r]
-  // the wedge begins a little inside both sides: pieces that only share a border leave slits
-  const [ax, ay] = [x - 0.25 * (ux + vx - 2 * x), y - 0.25 * (uy + vy - 2 * y)]
-  const wedge = (points: number[]) => out.push(side < 0 ? points : reversed(points))
+  if (cross < 0) {
+    // a right turn: this is its inner side. Where sides are long for so small a turn they simply run across each other
+    if (dot < 0.99 || Math.min(a[2], b[2]) < -2 * cross * r) out.push(x, y)
+    return
+  }
   // what turns a little is a curve's facet, whatever the join
   if (style.join === 'round' || dot > 0.99) {
-    const from = Math.atan2(uy - y, ux - x)
-    let sweep = Math.atan2(vy - y, vx - x) - from
-    if (side < 0 && sweep < 0) sweep += 2 * Math.PI
-    if (side > 0 && sweep > 0) sweep -= 2 * Math.PI
-    wedge([ax, ay, ...arc(x, y, r, from, sweep, tolerance)])
+    let sweep = Math.atan2(cross, dot)
+    if (sweep < 0) sweep += 2 * Math.PI
+    const round = arc(x, y, r, Math.atan2(-a[0], a[1]), sweep, tolerance)
+    for (let i = 2; i < round.length - 2; i++) out.push(round[i])
     return
   }
   const limit = style.mitreLimit ?? 4
   // mitre length over width is 1 / sin(θ/2), θ the angle between the sides
   const half = Math.sqrt(Math.max(0, (1 + dot) / 2))
-  if (style.join === 'mitre' && half > 1e-9 && 1 / half <= limit) {
-    const [mx, my] = [ux + vx - 2 * x, uy + vy - 2 * y]
-    const l = Math.hypot(mx, my)
-    wedge([ax, ay, ux, uy, x + (mx / l) * (r / half), y + (my / l) * (r / half), vx, vy])
-  } else wedge([ax, ay, ux, uy, vx, vy])
-}
-
-function reversed(points: number[]): number[] {
-  const out: number[] = []
-  for (let i = points.length - 2; i >= 0; i -= 2) out.push(points[i], points[i + 1])
-  return out
+  if (style.join !== 'mitre' || half <= 1e-9 || 1 / half > limit) return
+  const [mx, my] = [a[1] + b[1], -a[0] - b[0]]
+  const l = Math.hypot(mx, my)
+  out.push(x + (mx / l) * (r / half), y + (my / l) * (r / half))
 }
 
 function arc(x: number, y: number, r: number, from: number, sweep: number, tolerance: number): number[] {

@@ -1,4 +1,5 @@
 import { migrate, migrateSteps } from './migrations'
+import { malformed } from '../document/well-formed'
 import { DOCUMENT_VERSION, type ProjectDocument, projectDocument } from '../document/schema'
 
 export interface DocumentProblem {
@@ -35,6 +36,9 @@ export function readDocument(value: unknown): DocumentResult {
       `The project was made by a newer Kelvar (document version ${version}; this one reads up to ${DOCUMENT_VERSION}).`,
       'Open it with the newer version. Nothing in it has been changed.',
     )
+  const broken = malformed(value)
+  if (broken)
+    return refuse('invalid', `The project is damaged at ${broken.path.join(' › ') || 'its top'}: ${broken.what}.`, 'Restore an earlier revision, or correct the file there.')
   const present = migrate(value as Record<string, unknown>)
   migrateSteps(present)
   const parsed = projectDocument.safeParse(present)

@@ -190,7 +190,7 @@ function withOpening(surface: ReturnType<typeof edgeSurface>['surface'], opening
     strip.push(surface.strip[i])
     edge.push(surface.edge[i])
   }
-  triangles.push(...found)
+  for (const triangle of found) triangles.push(triangle)
   for (let i = 0; i < found.length / 3; i++) {
     strip.push(CAP)
     edge.push(-1)

@@ -129,7 +129,7 @@ const OFFERED_FLAT = 1
 
 function reportIssues(outline: Outline, results: readonly ExtrudeResult[], params: ExtrudeParams): StepIssue[] {
   const issues = approximateIssue(outline, results, 'edge', params.depth, 'front')
-  const scale = Math.min(...results.map((r) => r.heightScale))
+  const scale = results.reduce((least, r) => Math.min(least, r.heightScale), 1)
   if (scale < 1) {
     const needed = Math.ceil((params.depth / scale) * 10) / 10
     issues.push({

@@ -71,7 +71,7 @@ export const inflate = defineStep({
       await context.breathe()
     }
     // from a fixed row of sizes, so that one letter more rarely divides all others anew
-    const division = params.division > 0 ? params.division : fitted(Math.max(...halves) / 4)
+    const division = params.division > 0 ? params.division : fitted(halves.reduce((a, b) => Math.max(a, b)) / 4)
     const membranes: Membrane[] = []
     const key = JSON.stringify([params.roundness, params.rim, division, params.tolerance, lattice])
     for (const region of input.regions) {

@@ -64,7 +64,7 @@ export const combine = defineStep({
       second = placed(input, other, params)
     } else {
       // the lowest layer against those above it
-      const lowest = Math.min(...input.regions.map((r) => r.layer))
+      const lowest = input.regions.reduce((least, r) => Math.min(least, r.layer), Infinity)
       first = { ...input, regions: input.regions.filter((r) => r.layer === lowest) }
       second = { ...input, regions: input.regions.filter((r) => r.layer !== lowest), strokes: [] }
       if (second.regions.length === 0 && params.how !== 'union')

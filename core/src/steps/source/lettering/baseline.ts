@@ -85,7 +85,7 @@ function circle(params: LetteringParams, lines: readonly LineExtent[]): Baseline
 function arc(params: LetteringParams, lines: readonly LineExtent[]): Baseline {
   const angle = (params.sweep * Math.PI) / 180
   const rises = angle > 0
-  const radius = Math.max(...lines.map((l) => l.width)) / Math.abs(angle)
+  const radius = lines.reduce((most, l) => Math.max(most, l.width), 0) / Math.abs(angle)
   const radii = radiiFor(radius, lines, rises, 'sweep')
   const half = (line: number) => (Math.abs(angle) / 2) * radii[line]
   return {

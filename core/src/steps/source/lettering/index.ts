@@ -76,12 +76,12 @@ export const lettering = defineStep({
       )
     await context.breathe()
     const shapes = glyphs.map((g) => glyphShape(face, g, context.memo))
-    const reach = Math.max(...glyphs.map((g, i) => reachOf(g, shapes[i])))
+    const reach = glyphs.reduce((most, g, i) => Math.max(most, reachOf(g, shapes[i])), 0)
     const lattice = latticeFor(reach)
     const placed = glyphs.map((g, i) => ({ ...g, shape: shapes[i], x: snap(g.x, lattice), y: snap(g.y, lattice) }))
     const groups = groupOverlapping(placed, params, context.memo)
     const regions = groups.map((group) => regionOf(group))
-    if (params.overlaps === 'apart') issues.push(...overlapWarnings(placed, groups, set.letters, context.memo))
+    if (params.overlaps === 'apart') for (const issue of overlapWarnings(placed, groups, set.letters, context.memo)) issues.push(issue)
     context.progress(1)
     const outline: Outline = {
       kind: 'outline',

@@ -146,7 +146,7 @@ async function byColours(
     const rings = levelRings(blurred(field, 0.45 + 0.9 * (params.smoothness / 100)), 0.5)
     const own = shapes(traceRings(rings, optionsOf(picture, params)), layers.length)
     if (own.length === 0) continue
-    regions.push(...own)
+    for (const region of own) regions.push(region)
     layers.push({ id: colours[k], name: colours[k], colour: colours[k] })
   }
   return { layers, regions }

@@ -1,5 +1,7 @@
 import { FormatError } from '../../../format/mesh-data'
+import type { ReadingWork } from '../../../format/reading'
 import { loadManifold } from '../../../kernel/manifold'
+import { TooMuchWork } from '../../../kernel/work-bound'
 import { curveBounds } from '../../../outline/areas'
 import type { Affine } from '../../../outline/affine'
 import { cutToVisible } from '../../../outline/visible'
@@ -37,7 +39,7 @@ export const vectorFile = defineStep({
     try {
       const key = `drawing-of:${sha256}`
       const known = context.memo.peek<Drawing>(key)
-      drawing = known ?? (await readDrawing(await context.assets.file(sha256)))
+      drawing = known ?? (await readDrawing(await context.assets.file(sha256), { breathe: context.breathe, progress: (done) => context.progress(0.9 * done) }))
       if (!known) context.memo.put(key, drawing)
     } catch (error) {
       if (error instanceof FormatError) return failed('unreadable-drawing', `${name}: ${error.message}`, error.remedy, 'file')
@@ -68,11 +70,16 @@ export const vectorFile = defineStep({
   },
 })
 
-/** SVG when it looks like XML, DXF otherwise. Throws FormatError. */
-export async function readDrawing(bytes: Uint8Array): Promise<Drawing> {
+/** SVG when it looks like XML, DXF otherwise. Throws FormatError, also for what would take far too long. */
+export async function readDrawing(bytes: Uint8Array, work?: ReadingWork): Promise<Drawing> {
   const text = new TextDecoder().decode(bytes)
-  if (/^\uFEFF?\s*</.test(text)) return (await import('../../../format/svg')).readSvg(text)
-  return (await import('../../../format/dxf')).readDxf(text)
+  try {
+    if (/^\uFEFF?\s*</.test(text)) return await (await import('../../../format/svg')).readSvg(text, undefined, work)
+    return await (await import('../../../format/dxf')).readDxf(text, work)
+  } catch (error) {
+    if (error instanceof TooMuchWork) throw new FormatError(error.message, error.remedy)
+    throw error
+  }
 }
 
 /** Scaled, its middle over the origin, standing on the ground. */
