@@ -7,7 +7,7 @@ import { openLibrary } from './library'
 openLibrary()
 
 async function add(body: Uint8Array | string, name?: string) {
-  const headers = { host: '127.0.0.1:3717', ...(name ? { 'x-file-name': name } : {}) }
+  const headers = { host: '127.0.0.1:3717', 'x-kelvar': 'test', ...(name ? { 'x-file-name': name } : {}) }
   const response = await POST(new Request('http://127.0.0.1:3717/api/files', { method: 'POST', headers, body: body as BodyInit }))
   return {
     status: response.status,
@@ -22,7 +22,7 @@ describe('drawings', () => {
     expect(status).toBe(201)
     expect(answer).toMatchObject({ name: 'Märk.svg', ignored: [] })
     expect(answer.layers).toBeGreaterThan(5)
-    const served = await getAsset(new Request('http://127.0.0.1:3717/', { headers: { host: '127.0.0.1:3717' } }), {
+    const served = await getAsset(new Request('http://127.0.0.1:3717/', { headers: { host: '127.0.0.1:3717', 'x-kelvar': 'test' } }), {
       params: Promise.resolve({ sha256: answer.sha256 }),
     })
     // never as a document that a browser would run
@@ -51,7 +51,7 @@ describe('pictures', () => {
     const { status, answer } = await add(webp, 'ring.svg')
     expect(status).toBe(201)
     expect(answer).toMatchObject({ name: 'ring.svg', width: 160, height: 120 })
-    const served = await getAsset(new Request('http://127.0.0.1:3717/', { headers: { host: '127.0.0.1:3717' } }), {
+    const served = await getAsset(new Request('http://127.0.0.1:3717/', { headers: { host: '127.0.0.1:3717', 'x-kelvar': 'test' } }), {
       params: Promise.resolve({ sha256: answer.sha256 }),
     })
     expect(served.headers.get('content-type')).toBe('image/webp')

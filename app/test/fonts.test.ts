@@ -19,7 +19,7 @@ beforeAll(async () => {
 })
 
 const request = (method: string, body?: Uint8Array) =>
-  new Request('http://127.0.0.1:3717/api/fonts', { method, headers: { host: '127.0.0.1:3717' }, ...(body ? { body: body as BodyInit } : {}) })
+  new Request('http://127.0.0.1:3717/api/fonts', { method, headers: { host: '127.0.0.1:3717', 'x-kelvar': 'test' }, ...(body ? { body: body as BodyInit } : {}) })
 const add = async (body: Uint8Array) => {
   const response = await POST(request('POST', body))
   return {
@@ -50,7 +50,7 @@ describe('the type case', () => {
     const controller = new AbortController()
     const before = await listed()
     const file = await variant('Knewave-Regular.ttf', 3)
-    const init = { method: 'POST', headers: { host: '127.0.0.1:3717' }, body: file as BodyInit, signal: controller.signal }
+    const init = { method: 'POST', headers: { host: '127.0.0.1:3717', 'x-kelvar': 'test' }, body: file as BodyInit, signal: controller.signal }
     const answer = POST(new Request('http://127.0.0.1:3717/api/fonts', init))
     await new Promise((resolve) => setTimeout(resolve, 1))
     controller.abort()

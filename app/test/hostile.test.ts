@@ -39,7 +39,7 @@ const MUTATIONS: Record<string, { method: string; body?: 'json' | 'bytes'; large
   'removing a profile': { method: 'DELETE', call: (r) => removeProfile(r, at({ id: nowhere })) },
 }
 
-const local = { host: '127.0.0.1:3717' }
+const local = { host: '127.0.0.1:3717', 'x-kelvar': 'test' }
 const request = (method: string, headers: Record<string, string>, body?: BodyInit) =>
   new Request('http://127.0.0.1:3717/api', { method, headers, ...(body === undefined ? {} : { body, duplex: 'half' }) } as RequestInit)
 

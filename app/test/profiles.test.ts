@@ -15,7 +15,7 @@ afterAll(async () => {
 })
 
 const url = 'http://127.0.0.1:3717/api/profiles'
-const headers = { host: '127.0.0.1:3717', 'content-type': 'application/json' }
+const headers = { host: '127.0.0.1:3717', 'x-kelvar': 'test', 'content-type': 'application/json' }
 async function keep(body: unknown, more: Record<string, string> = {}) {
   const response = await POST(
     new Request(url, { method: 'POST', headers: { ...headers, ...more }, body: typeof body === 'string' ? body : JSON.stringify(body) }),

@@ -15,7 +15,7 @@ import { openLibrary } from './library'
 
 const library = openLibrary()
 
-const headers = { host: '127.0.0.1:3717' }
+const headers = { host: '127.0.0.1:3717', 'x-kelvar': 'test' }
 const out = (id: string) => GET(new Request('http://127.0.0.1:3717/', { headers }), { params: Promise.resolve({ id }) })
 async function into(body: Uint8Array, more: Record<string, string> = {}) {
   const response = await POST(

@@ -15,7 +15,7 @@ import { openLibrary } from './library'
 
 const library = openLibrary()
 
-const headers = { host: '127.0.0.1:3717', 'content-type': 'application/json' }
+const headers = { host: '127.0.0.1:3717', 'x-kelvar': 'test', 'content-type': 'application/json' }
 const request = (method: string, body?: unknown, path = '') =>
   new Request(`http://127.0.0.1:3717/api${path}`, { method, headers, ...(body === undefined ? {} : { body: JSON.stringify(body) }) })
 const at = (id: string) => ({ params: Promise.resolve({ id }) })

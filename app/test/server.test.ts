@@ -13,7 +13,7 @@ const library = openLibrary()
 const request = (method: string, body?: unknown, headers: Record<string, string> = {}) =>
   new Request('http://127.0.0.1:3717/api', {
     method,
-    headers: { host: '127.0.0.1:3717', 'content-type': 'application/json', ...headers },
+    headers: { host: '127.0.0.1:3717', 'x-kelvar': 'test', 'content-type': 'application/json', ...headers },
     ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
   })
 const at = (id: string) => ({ params: Promise.resolve({ id }) })
@@ -76,7 +76,7 @@ describe('projects', () => {
     })
     const streaming = new Request('http://127.0.0.1:3717/api', {
       method: 'PUT',
-      headers: { host: '127.0.0.1:3717' },
+      headers: { host: '127.0.0.1:3717', 'x-kelvar': 'test' },
       body: endless,
       duplex: 'half',
     } as RequestInit)

@@ -1,7 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import { hashBytes } from '@kelvar/core/cache/hash'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
 import { SHIPPED_FACES } from '@kelvar/core/fonts'
 import type { EntityManager } from '@mikro-orm/postgresql'
@@ -33,7 +32,7 @@ export class AssetTooLarge extends Error {}
 /** Keeps bytes under their SHA-256; those that are there already stay as they are. To be called by any number at the same time. */
 export async function storeAsset(em: EntityManager, facts: AssetFacts, bytes: Uint8Array): Promise<StoredAsset> {
   return em.transactional(async (tx) => {
-    const sha256 = hashBytes(bytes)
+    const sha256 = createHash('sha256').update(bytes).digest('hex')
     if (await insertAsset(tx, sha256, bytes.length, facts))
       for (let i = 0; i === 0 || i * PART < bytes.length; i++) await insertPart(tx, sha256, i, bytes.subarray(i * PART, (i + 1) * PART))
     return { sha256, size: bytes.length }

@@ -7,6 +7,7 @@ import { TypeCase } from './migrations/0002-type-case'
 import { Profiles } from './migrations/0003-profiles'
 import { Revisions } from './migrations/0004-revisions'
 import { AssetParts } from './migrations/0005-asset-parts'
+import { OneProfileOfAName } from './migrations/0006-one-profile-of-a-name'
 
 const environment = z.object({
   /** postgresql://user@127.0.0.1:port/database; set by ./start and ./test */
@@ -26,6 +27,7 @@ export function databaseOptions(url: string): Options {
         { name: '0003-profiles', class: Profiles },
         { name: '0004-revisions', class: Revisions },
         { name: '0005-asset-parts', class: AssetParts },
+        { name: '0006-one-profile-of-a-name', class: OneProfileOfAName },
       ],
       snapshot: false,
     },

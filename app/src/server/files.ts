@@ -1,33 +1,27 @@
-import { readWebp } from '@kelvar/core/webp-on-node'
-import { FormatError } from '@kelvar/core/format/mesh-data'
-import { pictureKind, readPicture } from '@kelvar/core/format/picture'
-import { readDrawing } from '@kelvar/core/steps/source/vector-file/index'
+import { createReadStream } from 'node:fs'
 import type { EntityManager } from '@mikro-orm/postgresql'
-import { storeAsset } from './assets'
+import { storeStream } from './assets'
+import type { FileFacts, ReadProblem } from './reading/messages'
+import { readApart } from './reading/pool'
 
 export const MAX_FILE_BYTES = 20 * 1024 * 1024
 
 type AddedFile =
   | { sha256: string; name: string; bytes: number; width: number; height: number }
   | { sha256: string; name: string; bytes: number; layers: number; ignored: readonly string[] }
-  | { problem: { code: string; message: string; remedy: string } }
 
-/** Reads a drawing or a picture for real and keeps its bytes under their SHA-256; nothing is kept of one that cannot be read. */
-export async function addFile(em: EntityManager, file: Uint8Array, name: string): Promise<AddedFile> {
-  try {
-    if (pictureKind(file)) {
-      const { width, height } = await readPicture(file, readWebp)
-      return { ...(await keep(em, file, name, 'picture')), width, height }
-    }
-    const { outline, ignored } = await readDrawing(file)
-    return { ...(await keep(em, file, name, 'vector')), layers: outline.layers.length, ignored }
-  } catch (error) {
-    if (error instanceof FormatError) return { problem: { code: 'unreadable', message: error.message, remedy: error.remedy } }
-    throw error
-  }
+/** Reads a drawing or a picture for real, in a process of its own. Rejects with ReadersBusy. */
+export async function readFileApart(path: string, signal?: AbortSignal): Promise<{ file: FileFacts } | { problem: ReadProblem }> {
+  const answer = await readApart({ kind: 'file', path }, signal)
+  if (answer.ok && 'file' in answer) return answer
+  if ('problem' in answer) return answer
+  // what a reader could not cope with is the file's fault, but the log should know
+  console.error('failed' in answer ? answer.failed : answer)
+  return { problem: { code: 'unreadable', message: 'The file is damaged: it cannot be read to its end.', remedy: 'Save it again from the program it comes from.' } }
 }
 
-async function keep(em: EntityManager, file: Uint8Array, name: string, type: 'vector' | 'picture'): Promise<{ sha256: string; name: string; bytes: number }> {
-  const { sha256, size } = await storeAsset(em, { name, type }, file)
-  return { sha256, name, bytes: size }
+/** Keeps what has been read, under its SHA-256. */
+export async function keepFile(em: EntityManager, path: string, name: string, { type, ...facts }: FileFacts): Promise<AddedFile> {
+  const { sha256, size } = await storeStream(em, { name, type }, createReadStream(path), MAX_FILE_BYTES)
+  return { sha256, name, bytes: size, ...(facts as { width: number; height: number }) }
 }

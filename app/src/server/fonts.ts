@@ -1,11 +1,12 @@
-import { hashBytes } from '@kelvar/core/cache/hash'
-import { FontError, FontFace } from '@kelvar/core/font/face'
-import { type FaceFacts, faceFacts, readFaceFacts } from '@kelvar/core/font/facts'
-import { unpackFont } from '@kelvar/core/font/unpack'
+import { createReadStream } from 'node:fs'
+import { type FaceFacts, faceFacts } from '@kelvar/core/font/facts'
 import { SHIPPED_FACES, type ShippedFace } from '@kelvar/core/fonts'
 import type { EntityManager } from '@mikro-orm/postgresql'
-import { storeAsset } from './assets'
+import { storeStream } from './assets'
 import { Asset } from './entities'
+import type { ReadProblem, UnpackedFace } from './reading/messages'
+import { readApart } from './reading/pool'
+import type { Spooled } from './spool'
 
 /** A face as the type case lists it. */
 export interface ListedFace extends FaceFacts {
@@ -14,8 +15,6 @@ export interface ListedFace extends FaceFacts {
   /** the catalogue's id, for faces that ship with Kelvar */
   readonly shipped?: string
 }
-
-type AddedFaces = { faces: ListedFace[]; notes: string[] } | { problem: { code: string; message: string; remedy: string } }
 
 export function shippedFacts(face: ShippedFace): FaceFacts {
   return {
@@ -35,6 +34,9 @@ export async function listFaces(em: EntityManager): Promise<ListedFace[]> {
     .getConnection()
     .execute<{ sha256: string; length: number; facts: unknown }[]>(
       `select sha256, size::int as length, facts from asset where type = 'font' and listed and facts is not null`,
+      [],
+      'all',
+      em.getTransactionContext(),
     )
   const order = new Map(SHIPPED_FACES.map((face, i) => [face.sha256, { place: i, id: face.id }]))
   return rows
@@ -49,46 +51,51 @@ export async function listFaces(em: EntityManager): Promise<ListedFace[]> {
     })
 }
 
-/**
- * Takes a font file into the type case: unpacks it, reads every face in it for real, and keeps each under the SHA-256 of
- * its own bytes. Nothing is kept unless all of it can be read; what cannot is answered with the reason.
- */
-export async function addFaces(em: EntityManager, file: Uint8Array): Promise<AddedFaces> {
-  let fonts: { bytes: Uint8Array; sha256: string; facts: FaceFacts }[]
-  try {
-    fonts = []
-    for (const bytes of await unpackFont(file)) {
-      const sha256 = hashBytes(bytes)
-      fonts.push({ bytes, sha256, facts: readFaceFacts(await FontFace.open(bytes, sha256)) })
-    }
-  } catch (error) {
-    if (error instanceof FontError) return { problem: { code: error.code, message: error.message, remedy: error.remedy } }
-    // the engine could not cope with it: that is the file's fault, but the log should know
-    console.error(error)
-    return {
-      problem: { code: 'unreadable', message: 'The font file is damaged: it cannot be read to its end.', remedy: 'Get the file again from where it came.' },
-    }
-  }
-  const present = await listFaces(em)
-  const faces: ListedFace[] = []
-  const notes: string[] = []
-  for (const { bytes, sha256, facts } of fonts) {
-    const same = present.find((f) => f.sha256 === sha256)
-    if (same) {
-      notes.push(`${same.name} is in the type case already.`)
-      faces.push(same)
-      continue
-    }
-    // a name is only what a font says of itself: another file of the same name is another face
-    const name = freeName(facts.name, [...present, ...faces])
-    if (name !== facts.name) notes.push(`Another face calls itself ${facts.name}; this one is listed as ${name}.`)
-    const kept = { ...facts, name }
-    if (!(await em.nativeUpdate(Asset, { sha256 }, { listed: true, facts: kept, name })))
-      await storeAsset(em, { name, type: 'font', facts: kept, listed: true }, bytes)
-    faces.push({ ...kept, sha256, bytes: bytes.length })
-  }
-  return { faces, notes }
+/** Unpacks a font file into a folder and reads every face in it for real, in a process of its own. Rejects with ReadersBusy. */
+export async function readFacesApart(
+  { path, folder }: Pick<Spooled, 'path' | 'folder'>,
+  signal?: AbortSignal,
+): Promise<{ faces: readonly UnpackedFace[] } | { problem: ReadProblem }> {
+  const answer = await readApart({ kind: 'font', path, folder }, signal)
+  if (answer.ok && 'faces' in answer) return answer
+  if ('problem' in answer) return answer
+  // the engine could not cope with it: that is the file's fault, but the log should know
+  console.error('failed' in answer ? answer.failed : answer)
+  return { problem: { code: 'unreadable', message: 'The font file is damaged: it cannot be read to its end.', remedy: 'Get the file again from where it came.' } }
 }
+
+/** Takes faces that have been read into the type case, each under the SHA-256 of its own bytes. */
+export function keepFaces(em: EntityManager, unpackedFaces: readonly UnpackedFace[]): Promise<{ faces: ListedFace[]; notes: string[] }> {
+  return em.transactional(async (tx) => {
+    // names are given one after another: two fonts that call themselves alike may come in at the same time
+    await tx.getConnection().execute('select pg_advisory_xact_lock(?)', [TYPE_CASE], 'run', tx.getTransactionContext())
+    const present = await listFaces(tx)
+    const faces: ListedFace[] = []
+    const notes: string[] = []
+    for (const { path: unpacked, sha256, facts } of unpackedFaces) {
+      const same = [...present, ...faces].find((f) => f.sha256 === sha256)
+      if (same) {
+        notes.push(`${same.name} is in the type case already.`)
+        if (!faces.includes(same)) faces.push(same)
+        continue
+      }
+      // a name is only what a font says of itself: another file of the same name is another face
+      const name = freeName(facts.name, [...present, ...faces])
+      if (name !== facts.name) notes.push(`Another face calls itself ${facts.name}; this one is listed as ${name}.`)
+      const kept = { ...facts, name }
+      const { size } = await storeStream(tx, { name, type: 'font', facts: kept, listed: true }, createReadStream(unpacked), MAX_FACE_BYTES)
+      // one that was there before, taken out of the type case
+      await tx.nativeUpdate(Asset, { sha256 }, { listed: true, facts: kept, name })
+      faces.push({ ...kept, sha256, bytes: size })
+    }
+    return { faces, notes }
+  })
+}
+
+/** The number of the lock that names in the type case are given under. */
+const TYPE_CASE = 7_401
+/** What a face may be, unpacked. */
+const MAX_FACE_BYTES = 128 * 1024 * 1024
 
 function freeName(name: string, taken: readonly { name: string }[]): string {
   const is = (candidate: string) => taken.some((f) => f.name.toLowerCase() === candidate.toLowerCase())

@@ -33,17 +33,18 @@ export async function keepProfile(em: EntityManager, { name, drawn }: z.infer<ty
   const usable = monotoneProfile(toPath(drawn))
   if ('message' in usable) return { problem: { code: 'profile', message: usable.message, remedy: usable.remedy } }
   if (profileSize(drawn).inset <= 0) return { problem: { code: 'profile', message: 'The profile has no width.', remedy: 'Draw it from the wall inwards.' } }
-  return em.transactional(async (tx) => {
-    const known = await tx.findOne(Profile, { name })
-    if (!known && (await tx.count(Profile)) >= MAX_PROFILES)
-      return {
-        problem: { code: 'full', message: `The cabinet holds ${MAX_PROFILES} profiles, and is full.`, remedy: 'Remove some that are no longer wanted.' },
-      }
-    const row = known ?? tx.create(Profile, { id: randomUUID(), name, drawn, createdAt: new Date() })
-    row.drawn = drawn
-    await tx.persistAndFlush(row)
-    return { profile: { id: row.id, name, drawn } }
-  })
+  // the database decides between several of one name, and lets no more in than there is room for
+  const rows = await em.getConnection().execute<{ id: string }[]>(
+    `insert into profile (id, name, drawn, created_at)
+       select ?, ?, ?::jsonb, now() where (select count(*) from profile) < ? or exists (select 1 from profile where name = ?)
+     on conflict (name) do update set drawn = excluded.drawn returning id`,
+    [randomUUID(), name, JSON.stringify(drawn), MAX_PROFILES, name],
+    'all',
+    em.getTransactionContext(),
+  )
+  if (rows.length === 0)
+    return { problem: { code: 'full', message: `The cabinet holds ${MAX_PROFILES} profiles, and is full.`, remedy: 'Remove some that are no longer wanted.' } }
+  return { profile: { id: rows[0].id, name, drawn } }
 }
 
 /** False when there was none. */

@@ -23,6 +23,8 @@ type SaveResult =
   | { saved: true; revision: number }
   | { saved: false; reason: 'conflict'; revision: number }
   | { saved: false; reason: 'gone' }
+  /** it builds on a revision that has never been */
+  | { saved: false; reason: 'ahead' }
   | { saved: false; reason: 'too-large'; bytes: number }
 
 /** How long a removed project can be put back, days. */
@@ -96,6 +98,7 @@ export function saveProject(em: EntityManager, id: string, baseRevision: number,
         tx.getTransactionContext(),
       )
     if (!before) return { saved: false, reason: 'gone' }
+    if (baseRevision > before.revision) return { saved: false, reason: 'ahead' }
     const bytes = await carriedBytes(tx, document)
     if (bytes > MAX_PROJECT_ASSETS) return { saved: false, reason: 'too-large', bytes }
     // the row is locked: nobody else changes it before this is done
@@ -145,6 +148,6 @@ export async function bringPicture(em: EntityManager, id: string, revision: numb
 }
 
 export async function projectPicture(em: EntityManager, id: string): Promise<Buffer | null> {
-  const row = await em.findOne(Project, { id }, { populate: ['picture'] })
+  const row = await em.findOne(Project, { id, removedAt: null }, { populate: ['picture'] })
   return row?.picture ?? null
 }

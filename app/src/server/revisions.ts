@@ -1,5 +1,5 @@
 import type { EntityManager } from '@mikro-orm/postgresql'
-import { Revision, type RevisionRow } from './entities'
+import { Project, Revision, type RevisionRow } from './entities'
 
 /** A revision as the list of them shows it. */
 export interface RevisionSummary {
@@ -16,13 +16,17 @@ export interface RevisionSummary {
 export const KEEP_ALL = 100
 const MOST = 1000
 
+/** Revisions of a removed project are there again once it is put back. */
+const IN_CABINET = 'exists (select 1 from project where project.id = project_id and removed_at is null)'
+const inCabinet = async (em: EntityManager, projectId: string) => (await em.count(Project, { id: projectId, removedAt: null })) === 1
+
 /** The revisions of a project and the versions set aside, the newest first. */
 export async function listRevisions(em: EntityManager, projectId: string): Promise<RevisionSummary[]> {
   const rows = await em
     .getConnection()
     .execute<{ id: string; number: number; aside: boolean; name: string | null; changes: string[]; has_picture: boolean; created_at: Date }[]>(
       `select id, number, aside, name, changes, picture is not null as has_picture, created_at
-         from revision where project_id = ? order by created_at desc, number desc limit ${MOST}`,
+         from revision where project_id = ? and ${IN_CABINET} order by created_at desc, number desc limit ${MOST}`,
       [projectId],
     )
   return rows.map((r) => ({
@@ -37,21 +41,24 @@ export async function listRevisions(em: EntityManager, projectId: string): Promi
 }
 
 export async function findRevision(em: EntityManager, projectId: string, id: string): Promise<RevisionRow | null> {
+  if (!(await inCabinet(em, projectId))) return null
   return em.findOne(Revision, { id, projectId }, { populate: ['document'] })
 }
 
 export async function revisionPicture(em: EntityManager, projectId: string, id: string): Promise<Buffer | null> {
+  if (!(await inCabinet(em, projectId))) return null
   return (await em.findOne(Revision, { id, projectId }, { populate: ['picture'] }))?.picture ?? null
 }
 
 /** Gives a revision a name, or takes it away with null. */
 export async function nameRevision(em: EntityManager, projectId: string, id: string, name: string | null): Promise<boolean> {
+  if (!(await inCabinet(em, projectId))) return false
   return (await em.nativeUpdate(Revision, { id, projectId }, { name })) === 1
 }
 
 /**
  * Of what has no name, keeps the newest KEEP_ALL and, of older ones, the last of every hour, of every day beyond a month;
- * so that autosaving for a year does not fill the disk.
+ * so that autosaving for a year does not fill the disk. What was set aside, which nobody ever saw accepted, is left whole for a month.
  */
 export async function thinOut(em: EntityManager, projectId: string): Promise<void> {
   await em.getConnection().execute(
@@ -60,7 +67,7 @@ export async function thinOut(em: EntityManager, projectId: string): Promise<voi
          select id, row_number() over (partition by aside order by created_at desc, number desc) as age,
                 row_number() over (partition by aside, date_trunc(case when created_at < now() - interval '30 days' then 'day' else 'hour' end, created_at)
                                    order by created_at desc, number desc) as place
-           from revision where project_id = ? and name is null
+           from revision where project_id = ? and name is null and not (aside and created_at > now() - interval '30 days')
        ) as ranked where age > ${KEEP_ALL} and place > 1
      )`,
     [projectId],

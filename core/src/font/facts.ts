@@ -1,4 +1,6 @@
 import { z } from 'zod'
+import { cutText } from '../document/words'
+import { wellFormed } from '../document/well-formed'
 import { writeRanges } from './coverage'
 import type { FontFace } from './face'
 import { FACE_KINDS, type FaceKind } from './kinds'
@@ -26,8 +28,9 @@ const LETTERS_OF_A_SCRIPT = 10
 
 /** Reads the facts of an opened face. What a font says of itself is shown, never relied on. */
 export function readFaceFacts(face: FontFace): FaceFacts {
-  const style = face.name(17) || face.name(2)
-  const family = face.family.replace(/\p{Control}/gu, '').slice(0, 150)
+  const plain = (text: string, most: number) => cutText(wellFormed(text).replace(/\p{Control}/gu, ''), most)
+  const style = plain(face.name(17) || face.name(2), 40)
+  const family = plain(face.family, 150)
   const counts = new Map<string, number>()
   for (const code of face.codePoints()) {
     const script = scriptOf(code)
@@ -38,13 +41,13 @@ export function readFaceFacts(face: FontFace): FaceFacts {
   const scripts = [...counts].filter(([, count]) => count >= LETTERS_OF_A_SCRIPT).sort((a, b) => weight(b) - weight(a))
   const usual = /^(regular|normal|roman|book|standard)$/i
   return {
-    name: style && !usual.test(style) && !family.toLowerCase().includes(style.toLowerCase()) ? `${family} ${style.slice(0, 40)}` : family || 'Unnamed font',
+    name: style && !usual.test(style) && !family.toLowerCase().includes(style.toLowerCase()) ? `${family} ${style}` : family || 'Unnamed font',
     kind: kindOf(face),
     scripts: scripts.map(([script]) => script),
     characters: writeRanges(face.codePoints()),
     glyphs: face.glyphCount,
     axes: face.axes.map((a) => a.tag),
-    licence: (face.name(13) || face.name(14) || 'The font states no licence.').slice(0, 500),
+    licence: cutText(wellFormed(face.name(13) || face.name(14) || 'The font states no licence.'), 500),
   }
 }
 

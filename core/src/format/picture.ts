@@ -121,6 +121,17 @@ function neededChunks(bytes: Uint8Array, Unzlib: typeof import('fflate').Unzlib)
   return whole
 }
 
+/** Whether bytes are a PNG from its signature to its end chunk, no larger than a side; its pixels are not looked at. */
+export function isWholePng(bytes: Uint8Array, side: number): boolean {
+  if (pictureKind(bytes) !== 'png' || bytes.length < 57) return false
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  const [width, height] = [view.getUint32(16), view.getUint32(20)]
+  if (width < 1 || height < 1 || Math.max(width, height) > side) return false
+  for (let at = 8; at + 12 <= bytes.length; at += 12 + view.getUint32(at))
+    if (String.fromCharCode(bytes[at + 4], bytes[at + 5], bytes[at + 6], bytes[at + 7]) === 'IEND') return at + 12 === bytes.length
+  return false
+}
+
 const PNG_CHUNKS = new Set(['IHDR', 'PLTE', 'tRNS', 'IDAT', 'IEND'])
 /** Where the passes of an interlaced PNG begin, and their strides (PNG specification, section 8.2): x, y, x stride, y stride. */
 const ADAM7 = [[0, 0, 8, 8], [4, 0, 8, 8], [0, 4, 4, 8], [2, 0, 4, 4], [0, 2, 2, 4], [1, 0, 2, 2], [0, 1, 1, 2]] // biome-ignore format: a table

@@ -1,7 +1,8 @@
+import { createReadStream } from 'node:fs'
 import { ASSET_TYPES } from '@kelvar/core/document/schema'
 import { z } from 'zod'
-import { AssetTooLarge, MAX_PROJECT_ASSETS, storeStream } from '@/server/assets'
-import { fileName, refuse, withDatabase } from '@/server/http'
+import { MAX_PROJECT_ASSETS, storeStream } from '@/server/assets'
+import { fileName, refuse, unlessLeft, withDatabase, withSpooled } from '@/server/http'
 
 export const dynamic = 'force-dynamic'
 
@@ -23,28 +24,11 @@ export function POST(request: Request): Promise<Response> {
     if (!kind.success) return refuse(422, 'invalid', 'The request does not say what kind of file it brings.', 'Reload the page and try again.')
     const limit = Math.min(LIMITS[kind.data], MAX_PROJECT_ASSETS)
     const large = () => refuse(413, 'too-large', `The file is larger than ${limit / 1024 / 1024} MB.`, 'Bring in a smaller one, or a part of it.')
-    if (Number(request.headers.get('content-length') ?? 0) > limit) return large()
     if (!request.body) return refuse(422, 'empty', 'The file is empty.', 'Choose another one.')
-    try {
+    return withSpooled(request, limit, large, async ({ path }) => {
       const name = fileName(request.headers.get('x-file-name'), 'File')
-      const { sha256, size } = await storeStream(em, { name, type: kind.data }, chunksOf(request.body), limit)
+      const { sha256, size } = await unlessLeft(request, em, (tx) => storeStream(tx, { name, type: kind.data }, createReadStream(path), limit))
       return Response.json({ sha256, name, bytes: size }, { status: 201 })
-    } catch (error) {
-      if (error instanceof AssetTooLarge) return large()
-      throw error
-    }
+    })
   })
-}
-
-async function* chunksOf(body: ReadableStream<Uint8Array>): AsyncGenerator<Uint8Array> {
-  const reader = body.getReader()
-  try {
-    for (;;) {
-      const { done, value } = await reader.read()
-      if (done) return
-      yield value
-    }
-  } finally {
-    await reader.cancel().catch(() => {})
-  }
 }

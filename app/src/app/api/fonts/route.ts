@@ -1,6 +1,6 @@
 import { MAX_FONT_FILE_BYTES } from '@kelvar/core/font/unpack'
-import { addFaces, listFaces } from '@/server/fonts'
-import { readBytes, refuse, unlessLeft, withDatabase } from '@/server/http'
+import { keepFaces, listFaces, readFacesApart } from '@/server/fonts'
+import { refuse, unlessLeft, withDatabase, withSpooled } from '@/server/http'
 
 export const dynamic = 'force-dynamic'
 
@@ -8,13 +8,15 @@ export function GET(request: Request): Promise<Response> {
   return withDatabase(request, async (em) => Response.json({ faces: await listFaces(em) }))
 }
 
+const large = () => refuse(413, 'too-large', 'The font file is larger than 30 MB.', 'Choose a font with fewer characters, or a subset of it.')
+
 /** The body is the font file itself. */
 export function POST(request: Request): Promise<Response> {
-  return withDatabase(request, async (em) => {
-    const bytes = await readBytes(request, MAX_FONT_FILE_BYTES)
-    if (!bytes) return refuse(413, 'too-large', 'The font file is larger than 30 MB.', 'Choose a font with fewer characters, or a subset of it.')
-    const added = await unlessLeft(request, em, (tx) => addFaces(tx, bytes))
-    if ('problem' in added) return refuse(422, added.problem.code, added.problem.message, added.problem.remedy)
-    return Response.json(added, { status: 201 })
-  })
+  return withDatabase(request, (em) =>
+    withSpooled(request, MAX_FONT_FILE_BYTES, large, async (file) => {
+      const read = await readFacesApart(file, request.signal)
+      if ('problem' in read) return refuse(422, read.problem.code, read.problem.message, read.problem.remedy)
+      return Response.json(await unlessLeft(request, em, (tx) => keepFaces(tx, read.faces)), { status: 201 })
+    }),
+  )
 }

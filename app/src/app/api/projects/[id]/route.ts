@@ -1,7 +1,7 @@
 import { readDocument } from '@kelvar/core/project/read'
 import { z } from 'zod'
 import { MAX_PROJECT_ASSETS } from '@/server/assets'
-import { base64Png, gone, readBody, refuse, uuid, withDatabase } from '@/server/http'
+import { base64Png, gone, readBody, refuse, revisionNumber, uuid, withDatabase } from '@/server/http'
 import { findProject, removeProject, saveProject } from '@/server/projects'
 
 export const dynamic = 'force-dynamic'
@@ -20,7 +20,7 @@ export function GET(request: Request, { params }: Context): Promise<Response> {
 }
 
 const saving = z.object({
-  baseRevision: z.number().int().min(1),
+  baseRevision: revisionNumber,
   document: z.unknown(),
   picture: base64Png.optional(),
 })
@@ -33,10 +33,11 @@ export function PUT(request: Request, { params }: Context): Promise<Response> {
     if ('refusal' in read) return read.refusal
     const result = readDocument(read.body.document)
     if (!result.ok) return refuse(422, result.problem.code, result.problem.message, result.problem.remedy)
-    const picture = read.body.picture ? Buffer.from(read.body.picture, 'base64') : undefined
-    const outcome = await saveProject(em, id.data, read.body.baseRevision, result.document, picture)
+    const outcome = await saveProject(em, id.data, read.body.baseRevision, result.document, read.body.picture)
     if (outcome.saved) return Response.json({ revision: outcome.revision })
     if (outcome.reason === 'gone') return gone()
+    if (outcome.reason === 'ahead')
+      return refuse(422, 'ahead', 'The save builds on a revision that is not there yet.', 'Reload the page; what is in it now can be copied out first.')
     if (outcome.reason === 'too-large')
       return refuse(
         413,

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { base64Png, gone, pngAnswer, readBody, uuid, withDatabase } from '@/server/http'
+import { base64Png, gone, pngAnswer, readBody, revisionNumber, uuid, withDatabase } from '@/server/http'
 import { bringPicture, findProject, projectPicture } from '@/server/projects'
 
 export const dynamic = 'force-dynamic'
@@ -14,7 +14,7 @@ export function GET(request: Request, { params }: Context): Promise<Response> {
   })
 }
 
-const bringing = z.object({ revision: z.number().int().min(1), picture: base64Png })
+const bringing = z.object({ revision: revisionNumber, picture: base64Png })
 
 /** A first picture of what is saved; one that is there already, or of an older revision, is left as it is. */
 export function PUT(request: Request, { params }: Context): Promise<Response> {
@@ -23,7 +23,7 @@ export function PUT(request: Request, { params }: Context): Promise<Response> {
     if (!id.success || !(await findProject(em, id.data))) return gone()
     const read = await readBody(request, bringing)
     if ('refusal' in read) return read.refusal
-    await bringPicture(em, id.data, read.body.revision, Buffer.from(read.body.picture, 'base64'))
+    await bringPicture(em, id.data, read.body.revision, read.body.picture)
     return new Response(null, { status: 204 })
   })
 }

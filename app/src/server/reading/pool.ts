@@ -1,0 +1,142 @@
+import { type ChildProcess, fork } from 'node:child_process'
+import { existsSync, readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import type { ReadingAnswer, ReadingJob, ReadProblem } from './messages'
+
+/** So many files are read side by side. */
+const SIDE_BY_SIDE = 2
+/** So many more wait for their turn. */
+const MAX_WAITING = 8
+/** What one file may take. */
+export const MAX_SECONDS = 20
+const MAX_MEGABYTES = 1500
+/** A reader that holds more than this when it is done is not used again. */
+const TIDY_MEGABYTES = 600
+/** How often memory is looked at, ms. */
+const LOOK = 50
+
+/** All readers are reading, and as many files as may wait are waiting. */
+export class ReadersBusy extends Error {}
+
+interface Reader {
+  readonly process: ChildProcess
+  /** resolves once it listens, rejects when it never did */
+  readonly ready: Promise<void>
+}
+
+const idle: Reader[] = []
+let reading = 0
+const waiting: (() => void)[] = []
+
+/**
+ * Reads a file in a process of its own, which is ended when it takes more than MAX_SECONDS or MAX_MEGABYTES, or when the signal is given:
+ * whatever a file holds, the server goes on answering. Rejects with ReadersBusy when too many wait, and with the signal's reason.
+ */
+export async function readApart(job: ReadingJob, signal?: AbortSignal): Promise<ReadingAnswer> {
+  signal?.throwIfAborted()
+  if (reading >= SIDE_BY_SIDE) {
+    if (waiting.length >= MAX_WAITING) throw new ReadersBusy()
+    await turn(signal)
+  } else reading++
+  try {
+    return await readIn(idle.pop() ?? start(), job, signal)
+  } finally {
+    const next = waiting.shift()
+    if (next) next()
+    else reading--
+  }
+}
+
+/** Starts a reader before it is needed. */
+export function warmReaders(): void {
+  if (idle.length === 0 && reading === 0) idle.push(start())
+}
+
+/** Waits until another one is done, whose place is handed on. */
+function turn(signal: AbortSignal | undefined): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const go = () => {
+      signal?.removeEventListener('abort', leave)
+      resolve()
+    }
+    const leave = () => {
+      const at = waiting.indexOf(go)
+      if (at < 0) return
+      waiting.splice(at, 1)
+      reject(signal?.reason)
+    }
+    waiting.push(go)
+    signal?.addEventListener('abort', leave, { once: true })
+  })
+}
+
+function start(): Reader {
+  // the file is run as it stands: a bundle of the server knows nothing of it
+  const folder = ['src', 'app/src'].map((at) => join(process.cwd(), at)).find((at) => existsSync(join(at, 'server/reading/reader.ts')))
+  const child = fork(join(folder ?? '', 'server/reading/reader.ts'), {
+    execArgv: ['--import', 'tsx', `--max-old-space-size=${MAX_MEGABYTES}`],
+    serialization: 'advanced',
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    env: { PATH: process.env.PATH, HOME: process.env.HOME, NODE_ENV: 'production' },
+  })
+  child.on('error', () => {})
+  const ready = new Promise<void>((resolve, reject) => {
+    child.once('message', () => resolve())
+    child.once('exit', () => reject(new Error('a reader did not start')))
+  })
+  ready.catch(() => {})
+  // it does not keep a server from ending that has nothing else to do
+  child.unref()
+  child.channel?.unref()
+  return { process: child, ready }
+}
+
+async function readIn(reader: Reader, job: ReadingJob, signal: AbortSignal | undefined): Promise<ReadingAnswer> {
+  const { process: child } = reader
+  let watch: NodeJS.Timeout | undefined
+  let leave: (() => void) | undefined
+  let over = false
+  try {
+    return await new Promise<ReadingAnswer>((resolve, reject) => {
+      leave = () => reject(signal?.reason)
+      signal?.addEventListener('abort', leave, { once: true })
+      child.once('exit', () => resolve({ ok: false, problem: TOO_MUCH_MEMORY }))
+      reader.ready.then(() => {
+        const begun = performance.now()
+        watch = setInterval(() => {
+          if (performance.now() - begun > MAX_SECONDS * 1000) resolve({ ok: false, problem: TOO_LONG })
+          else if (megabytesOf(child) > MAX_MEGABYTES) resolve({ ok: false, problem: TOO_MUCH_MEMORY })
+        }, LOOK)
+        child.once('message', (answer) => {
+          over = true
+          resolve(answer as ReadingAnswer)
+        })
+        child.send(job)
+      }, reject)
+    })
+  } finally {
+    clearInterval(watch)
+    if (leave) signal?.removeEventListener('abort', leave)
+    child.removeAllListeners('exit')
+    child.removeAllListeners('message')
+    if (over && child.connected && megabytesOf(child) < TIDY_MEGABYTES) idle.push(reader)
+    else {
+      child.kill('SIGKILL')
+      if (idle.length === 0) idle.push(start())
+    }
+  }
+}
+
+const REMEDY = 'Simplify it where it was made, or bring in a part of it.'
+const TOO_LONG: ReadProblem = { code: 'too-long', message: `Reading the file was ended after ${MAX_SECONDS} seconds.`, remedy: REMEDY }
+const TOO_MUCH_MEMORY: ReadProblem = { code: 'too-much-memory', message: `Reading the file took more than ${MAX_MEGABYTES} MB of memory and was ended.`, remedy: REMEDY }
+
+/** What a process holds, where the system tells (Linux); 0 elsewhere, where the time alone is bounded. */
+function megabytesOf({ pid }: ChildProcess): number {
+  try {
+    // pages of 4 kB
+    return (Number(readFileSync(`/proc/${pid}/statm`, 'utf8').split(' ')[1]) * 4096) / 1e6
+  } catch {
+    return 0
+  }
+}
