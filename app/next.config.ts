@@ -34,6 +34,7 @@ const config: NextConfig = {
     { source: '/:path*', headers: isolation },
     { source: '/_next/static/:path*', headers: worker },
     { source: '/api/:path*', headers: inert },
+    { source: '/icon.svg', headers: inert },
   ],
 }
 

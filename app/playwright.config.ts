@@ -38,7 +38,7 @@ export default defineConfig({
     },
   },
   webServer: {
-    command: `npx next start --hostname 127.0.0.1 --port ${port}`,
+    command: `npx tsx serve.ts --port ${port}`,
     url: `http://127.0.0.1:${port}/api/projects`,
     reuseExistingServer: false,
     timeout: 60_000,

@@ -9,7 +9,7 @@ bash scripts/install.sh browser
 npx tsx app/scripts/prepare-database.ts --demo
 bash scripts/build.sh
 set -m
-(cd app && exec npx next start --hostname 127.0.0.1 --port "$port") >/dev/null &
+(cd app && exec npx tsx serve.ts --port "$port") >/dev/null &
 server=$!
 # npx has the server as a child: the whole group ends
 trap 'kill -- -$server 2>/dev/null || true' EXIT

@@ -31,4 +31,4 @@ export function proxy(request: NextRequest): NextResponse {
   return response
 }
 
-export const config = { matcher: ['/((?!api/|_next/static/|_next/image|icon.svg).*)'] }
+export const config = { matcher: ['/((?!api/|_next/static/|icon.svg$).*)'] }

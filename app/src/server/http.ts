@@ -4,6 +4,7 @@ import { isWholePng } from '@kelvar/core/format/picture'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { z } from 'zod'
 import { database } from './database'
+import { isLocal } from './host'
 import { ReadersBusy } from './reading/pool'
 import { type Spooled, spool } from './spool'
 
@@ -14,9 +15,6 @@ export function refuse(status: number, code: string, message: string, remedy: st
 
 const MAX_PICTURE_SIDE = 1024
 const MAX_BODY = 8 * 1024 * 1024
-
-/** Whether a Host header names this machine. */
-export const isLocal = (host: string) => /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/.test(host)
 
 /** A header that no other site's page can send without being asked first: for scripts, which send no origin. */
 const OWN_HEADER = 'x-kelvar'
