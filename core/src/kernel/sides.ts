@@ -32,8 +32,10 @@ export function sidesOfPairs(rings: readonly (readonly (readonly number[])[])[])
   return sides
 }
 
-/** Comparisons of boxes, about 2 s of work: sides that run along each other over and over are more than can be looked through. */
-const MAX_COMPARISONS = 400_000_000
+/** Looks at boxes, about 2 s of work: sides that run along each other over and over are more than can be gone through. */
+const MAX_LOOKS = 600_000_000
+/** What a pair costs that is visited, in looks. */
+const VISIT = 12
 
 /**
  * Calls `visit` with every pair of sides whose boxes meet, until it says false; returns whether it went through. A plane sweep along the axis in
@@ -64,20 +66,22 @@ export function visitMeetingSides(sides: Float64Array, visit: (i: number, j: num
   order.sort((i, j) => low[i] - low[j])
   const active = new Uint32Array(count)
   let held = 0
-  let comparisons = 0
+  let looks = 0
   for (let k = 0; k < count; k++) {
     const i = order[k]
     const start = low[i]
     const [bottom, top] = [under[i], over[i]]
     let kept = 0
-    comparisons += held
-    if (comparisons > MAX_COMPARISONS)
+    looks += held
+    if (looks > MAX_LOOKS)
       throw new TooMuchWork('The lines run along one another too often to be worked with.', 'Simplify the drawing, or bring it in in parts.')
     for (let h = 0; h < held; h++) {
       const j = active[h]
       if (high[j] < start) continue
       active[kept++] = j
-      if (under[j] <= top && over[j] >= bottom && !visit(i, j)) return false
+      if (under[j] > top || over[j] < bottom) continue
+      looks += VISIT
+      if (!visit(i, j)) return false
     }
     active[kept++] = i
     held = kept

@@ -8,8 +8,7 @@ const SIDE_BY_SIDE = 2
 /** So many more wait for their turn. */
 const MAX_WAITING = 8
 /** What one file may take. */
-export const MAX_SECONDS = 20
-const MAX_MEGABYTES = 1500
+const LIMITS = { seconds: 20, megabytes: 1500 }
 /** A reader that holds more than this when it is done is not used again. */
 const TIDY_MEGABYTES = 600
 /** How often memory is looked at, ms. */
@@ -29,17 +28,17 @@ let reading = 0
 const waiting: (() => void)[] = []
 
 /**
- * Reads a file in a process of its own, which is ended when it takes more than MAX_SECONDS or MAX_MEGABYTES, or when the signal is given:
+ * Reads a file in a process of its own, which is ended when it takes more than the limits, or when the signal is given:
  * whatever a file holds, the server goes on answering. Rejects with ReadersBusy when too many wait, and with the signal's reason.
  */
-export async function readApart(job: ReadingJob, signal?: AbortSignal): Promise<ReadingAnswer> {
+export async function readApart(job: ReadingJob, signal?: AbortSignal, limits = LIMITS): Promise<ReadingAnswer> {
   signal?.throwIfAborted()
   if (reading >= SIDE_BY_SIDE) {
     if (waiting.length >= MAX_WAITING) throw new ReadersBusy()
     await turn(signal)
   } else reading++
   try {
-    return await readIn(idle.pop() ?? start(), job, signal)
+    return await readIn(idle.pop() ?? start(), job, signal, limits)
   } finally {
     const next = waiting.shift()
     if (next) next()
@@ -74,7 +73,7 @@ function start(): Reader {
   // the file is run as it stands: a bundle of the server knows nothing of it
   const folder = ['src', 'app/src'].map((at) => join(/* turbopackIgnore: true */ process.cwd(), at)).find((at) => existsSync(join(at, 'server/reading/reader.ts')))
   const child = fork(/* turbopackIgnore: true */ join(folder ?? '', 'server/reading/reader.ts'), {
-    execArgv: ['--import', 'tsx', `--max-old-space-size=${MAX_MEGABYTES}`],
+    execArgv: ['--import', 'tsx', `--max-old-space-size=${LIMITS.megabytes}`],
     serialization: 'advanced',
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     env: { PATH: process.env.PATH, HOME: process.env.HOME, NODE_ENV: 'production' },
@@ -91,7 +90,7 @@ function start(): Reader {
   return { process: child, ready }
 }
 
-async function readIn(reader: Reader, job: ReadingJob, signal: AbortSignal | undefined): Promise<ReadingAnswer> {
+async function readIn(reader: Reader, job: ReadingJob, signal: AbortSignal | undefined, { seconds, megabytes }: typeof LIMITS): Promise<ReadingAnswer> {
   const { process: child } = reader
   let watch: NodeJS.Timeout | undefined
   let leave: (() => void) | undefined
@@ -100,12 +99,12 @@ async function readIn(reader: Reader, job: ReadingJob, signal: AbortSignal | und
     return await new Promise<ReadingAnswer>((resolve, reject) => {
       leave = () => reject(signal?.reason)
       signal?.addEventListener('abort', leave, { once: true })
-      child.once('exit', () => resolve({ ok: false, problem: TOO_MUCH_MEMORY }))
+      child.once('exit', () => resolve({ ok: false, problem: tooMuchMemory(megabytes) }))
       reader.ready.then(() => {
         const begun = performance.now()
         watch = setInterval(() => {
-          if (performance.now() - begun > MAX_SECONDS * 1000) resolve({ ok: false, problem: TOO_LONG })
-          else if (megabytesOf(child) > MAX_MEGABYTES) resolve({ ok: false, problem: TOO_MUCH_MEMORY })
+          if (performance.now() - begun > seconds * 1000) resolve({ ok: false, problem: tooLong(seconds) })
+          else if (megabytesOf(child) > megabytes) resolve({ ok: false, problem: tooMuchMemory(megabytes) })
         }, LOOK)
         child.once('message', (answer) => {
           over = true
@@ -128,8 +127,12 @@ async function readIn(reader: Reader, job: ReadingJob, signal: AbortSignal | und
 }
 
 const REMEDY = 'Simplify it where it was made, or bring in a part of it.'
-const TOO_LONG: ReadProblem = { code: 'too-long', message: `Reading the file was ended after ${MAX_SECONDS} seconds.`, remedy: REMEDY }
-const TOO_MUCH_MEMORY: ReadProblem = { code: 'too-much-memory', message: `Reading the file took more than ${MAX_MEGABYTES} MB of memory and was ended.`, remedy: REMEDY }
+const tooLong = (seconds: number): ReadProblem => ({ code: 'too-long', message: `Reading the file was ended after ${seconds} seconds.`, remedy: REMEDY })
+const tooMuchMemory = (megabytes: number): ReadProblem => ({
+  code: 'too-much-memory',
+  message: `Reading the file took more than ${megabytes} MB of memory and was ended.`,
+  remedy: REMEDY,
+})
 
 /** What a process holds, where the system tells (Linux); 0 elsewhere, where the time alone is bounded. */
 function megabytesOf({ pid }: ChildProcess): number {
