@@ -318,12 +318,10 @@ function joinEnds(paths: readonly Path[]): { closed: Path[]; open: Path[] } {
   for (const p of rest) {
     if (used.has(p)) continue
     used.add(p)
-    let chain = grow(p)
+    const chain = grow(p)
     if (near(startOf(chain), endOf(chain))) closed.push(chain)
-    else {
-      chain = grow(reversePath(chain))
-      open.push(chain)
-    }
+    // what comes before it is found by going back; it keeps its own direction
+    else open.push(reversePath(grow(reversePath(chain))))
   }
   return { closed: closed.map((p) => ({ ...p, closed: true })), open }
 }
