@@ -1,10 +1,12 @@
 import { spawn } from 'node:child_process'
-import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { afterAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../fonts/catalogue'
+import { hashBytes } from '../src/cache/hash'
+import { writeProjectFile } from '../src/format/project-file'
 import { newProject } from '../src/project/new-project'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
@@ -144,5 +146,77 @@ describe.concurrent('kelvar answers bad input', () => {
 
   it('as JSON when asked', async () => {
     expect(JSON.parse((await kelvar('text', '', '--out', out, '--json')).err)).toMatchObject({ error: { code: 'empty-text', remedy: expect.any(String) } })
+  })
+})
+
+describe.concurrent('kelvar bears', () => {
+  writeFileSync(file('none.svg'), '<svg xmlns="http://www.w3.org/2000/svg" width="9mm" height="9mm"><defs/></svg>')
+  writeFileSync(file('far.svg'), '<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0h1e12v9z"/></svg>')
+  const header = (vertices: number, properties: string) =>
+    `ply\nformat binary_little_endian 1.0\nelement vertex ${vertices}\n${properties}element face 1\nproperty list uchar int vertex_indices\nend_header\n`
+  writeFileSync(file('announced.ply'), `${header(19_000_000, 'property float x\nproperty float y\nproperty float z\n')}${'\0'.repeat(60)}`)
+  writeFileSync(file('hollow.ply'), `${header(19_000_000, '')}${'\0'.repeat(60)}`)
+  writeFileSync(file('many.ply'), header(200_000_000, 'property float x\n'))
+  // sixteen units an em, of which capitals are four high: what was drawn in a thousand is as large as a street
+  const damaged = readFileSync(font('Archivo-Bold.ttf'))
+  for (let i = 0; i < damaged.readUInt16BE(4); i++) {
+    const [tag, at] = [damaged.toString('latin1', 12 + 16 * i, 16 + 16 * i), damaged.readUInt32BE(20 + 16 * i)]
+    if (tag === 'OS/2') damaged.writeInt16BE(4, at + 88)
+    if (tag === 'head') damaged.writeUInt16BE(16, at + 18)
+  }
+  writeFileSync(file('flat.ttf'), damaged)
+
+  it.each<[string, string[], string, number]>([
+    ['commands that every object has', ['toString'], 'unknown-command', 1],
+    ['and its maker', ['constructor'], 'unknown-command', 1],
+    ['and its kind', ['__proto__', '--out', file('x.stl')], 'unknown-command', 1],
+    ['steps of such names', ['run', 'constructor', '--out', file('x.stl')], 'unknown-step', 1],
+    ['a device', ['check', '/dev/zero'], 'file', 2],
+    ['a folder', ['check', folder], 'file', 2],
+    ['a model that announces more than it holds', ['check', file('announced.ply')], 'unreadable', 2],
+    ['vertices of nothing', ['check', file('hollow.ply')], 'unreadable', 2],
+    ['200 million vertices in a header', ['check', file('many.ply')], 'unreadable', 2],
+    ['a drawing without shapes', ['outline', file('none.svg'), '--out', file('none-out.svg')], 'unreadable', 2],
+    ['a drawing without end', ['outline', file('far.svg'), '--out', file('far-out.svg')], 'unreadable', 2],
+    ['a size without end', ['text', 'A', '--size', '-Infinity', '--out', file('x.stl')], 'bad-value', 1],
+    ['letters as large as a street', ['text', 'Hm', '--font', file('flat.ttf'), '--out', file('x.stl')], 'absurd-size', 1],
+  ])('%s', async (_what, args, code, status) => {
+    const begun = performance.now()
+    const result = await kelvar(...args)
+    expect(result.err).toContain(`[${code}]`)
+    expect(result.status).toBe(status)
+    expect(existsSync(file('x.stl'))).toBe(false)
+    expect(performance.now() - begun).toBeLessThan(15_000)
+  })
+
+  it('somebody’s material file, and leaves nothing half written', async () => {
+    mkdirSync(file('models'))
+    writeFileSync(file('models/word.mtl'), 'newmtl mine')
+    const refused = await kelvar('text', 'A', '--out', file('models/word.obj'))
+    expect(refused.err).toContain('Kelvar did not write it')
+    expect(readFileSync(file('models/word.mtl'), 'utf8')).toBe('newmtl mine')
+    expect(readdirSync(file('models'))).toEqual(['word.mtl'])
+    for (const words of ['A', 'B']) expect((await kelvar('text', words, '--out', file('models/own.obj'))).status).toBe(0)
+    expect(readdirSync(file('models')).toSorted()).toEqual(['own.mtl', 'own.obj', 'word.mtl'])
+    expect(readFileSync(file('models/own.obj'), 'utf8')).toContain('mtllib own.mtl')
+  })
+
+  it('project files, with the faces they carry', async () => {
+    const bytes = new Uint8Array([...readFileSync(font('Knewave-Regular.ttf')), 0, 0, 0, 7])
+    const sha256 = hashBytes(bytes)
+    const document = newProject('Carried')
+    document.pieces[0].route[0].params.font = { sha256, name: 'Own' }
+    document.assets.push({ sha256, name: 'Own', type: 'font', bytes: bytes.length })
+    writeFileSync(file('carried.kelvar'), await writeProjectFile(document, new Map([[sha256, bytes]])))
+    const made = await kelvar('build', file('carried.kelvar'), '--out', file('carried.stl'), '--json')
+    expect(made.err).toBe('')
+    expect(JSON.parse(made.out)).toMatchObject({ closed: true })
+    writeFileSync(file('not.kelvar'), 'PK')
+    expect((await kelvar('build', file('not.kelvar'), '--out', file('y.stl'))).err).toContain('[damaged]')
+  })
+
+  it('to name every format it knows', async () => {
+    const { out } = await kelvar('--help')
+    for (const ending of ['.svg', '.dxf', '.stl', '.glb', '.obj', '.ply', '.3mf', '.kelvar', '.json']) expect(out).toContain(ending)
   })
 })

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { checkMesh } from '../src/check/check'
+import { readProjectFile } from '../src/format/project-file'
 import { readDocumentText } from '../src/project/read'
 import type { RouteStep } from '../src/document/schema'
 import { evaluateRoute, type RouteReport } from '../src/evaluate/route'
@@ -16,13 +17,13 @@ import type { Options } from './options'
 
 type Command = (args: string[], options: Options, json: boolean) => Promise<number>
 
-export const COMMANDS: Readonly<Record<string, Command>> = { text, outline, build, run, check, steps }
+export const COMMANDS: ReadonlyMap<string, Command> = new Map(Object.entries({ text, outline, build, run, check, steps }))
 
 function numberOption(options: Options, name: 'size' | 'depth' | 'edge'): number | undefined {
   const given = options[name]
   if (given === undefined) return undefined
   const value = Number(given)
-  if (given.trim() === '' || Number.isNaN(value))
+  if (given.trim() === '' || !Number.isFinite(value))
     throw new CommandError('bad-value', `--${name} must be a number of millimetres, not “${given}”.`, `Give for example --${name} 12.`)
   return value
 }
@@ -115,10 +116,11 @@ function frontEdge(options: Options, depth: number): Record<string, unknown> {
 async function build(args: string[], options: Options, json: boolean): Promise<number> {
   const out = outFile(options)
   const [file] = args
-  if (!file) throw new CommandError('usage', 'No project was named.', 'kelvar build PROJECT.json --out FILE.')
-  const result = readDocumentText(new TextDecoder().decode(readBytes(file)))
+  if (!file) throw new CommandError('usage', 'No project was named.', 'kelvar build PROJECT.kelvar --out FILE.')
+  const result = /\.kelvar$/i.test(file) ? await readProjectFile(readBytes(file)) : readDocumentText(new TextDecoder().decode(readBytes(file)))
   if (!result.ok) throw new CommandError(result.problem.code, result.problem.message, result.problem.remedy, 2)
   const { pieces } = result.document
+  const carried = 'assets' in result ? (result.assets as ReadonlyMap<string, Uint8Array>) : undefined
   const piece = options.piece ? pieces.find((p) => p.name === options.piece || p.id === options.piece) : pieces[0]
   if (!piece)
     throw new CommandError(
@@ -128,7 +130,7 @@ async function build(args: string[], options: Options, json: boolean): Promise<n
     )
   if (options.until && !piece.route.some((s) => s.id === options.until))
     throw new CommandError('no-step', `The piece has no step “${options.until}”.`, `Its steps: ${piece.route.map((s) => s.id).join(', ')}.`)
-  const report = await evaluateRoute(piece.route, { assets: assetSource(), until: options.until, pieces, piece: piece.id })
+  const report = await evaluateRoute(piece.route, { assets: assetSource(carried, carried), until: options.until, pieces, piece: piece.id })
   return finish(report, out, piece.name, json)
 }
 

@@ -1,4 +1,4 @@
-import { readFileSync, statSync, writeFileSync } from 'node:fs'
+import { existsSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { basename, dirname, extname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { SHIPPED_FACES, type ShippedFace } from '../fonts/catalogue'
@@ -6,6 +6,7 @@ import { hashBytes } from '../src/cache/hash'
 import { FontError, FontFace } from '../src/font/face'
 import { unpackFont } from '../src/font/unpack'
 import { FormatError, MAX_MODEL_BYTES, type MeshData } from '../src/format/mesh-data'
+import { MTL_HEAD } from '../src/format/obj'
 import { readPicture } from '../src/format/picture'
 import type { Outline } from '../src/outline/outline'
 import { bakedAssembly } from '../src/solid/assembly'
@@ -15,7 +16,9 @@ import { CommandError } from './errors'
 
 export function readBytes(file: string, limit = MAX_MODEL_BYTES): Uint8Array {
   try {
-    if (statSync(file).size > limit) throw new CommandError('too-large', `${file} is larger than ${limit / 1024 / 1024} MB.`, 'Choose a smaller file.', 2)
+    const { size, isFile } = found(file)
+    if (!isFile) throw new CommandError('file', `${file} is no file.`, 'Name a file: folders, pipes and devices are not read.', 2)
+    if (size > limit) throw new CommandError('too-large', `${file} is larger than ${limit / 1024 / 1024} MB.`, 'Choose a smaller file.', 2)
     return new Uint8Array(readFileSync(file))
   } catch (error) {
     if (error instanceof CommandError) throw error
@@ -24,12 +27,31 @@ export function readBytes(file: string, limit = MAX_MODEL_BYTES): Uint8Array {
   }
 }
 
-function writeBytes(file: string, bytes: Uint8Array | string): void {
+const found = (file: string) => {
+  const stats = statSync(file)
+  return { size: stats.size, isFile: stats.isFile() }
+}
+
+/** Writes files whole or not at all: each beside its place first, then all into their places. */
+function writeWhole(files: readonly (readonly [file: string, bytes: Uint8Array | string])[]): void {
+  const beside = (file: string) => join(dirname(file), `.${basename(file)}.${process.pid}.part`)
   try {
-    writeFileSync(file, bytes)
-  } catch {
+    for (const [file, bytes] of files) writeFileSync(beside(file), bytes)
+    for (const [file] of files) renameSync(beside(file), file)
+  } catch (error) {
+    for (const [file] of files) rmSync(beside(file), { force: true })
+    const [[file]] = files
+    if ((error as NodeJS.ErrnoException).code === 'ENOSPC') throw new CommandError('disk-full', `The disk is full: ${file} was not written.`, 'Make room on it, then try again.')
     throw new CommandError('file', `${file} cannot be written.`, 'Check that the folder exists and is yours.')
   }
+}
+
+const writeBytes = (file: string, bytes: Uint8Array | string): void => writeWhole([[file, bytes]])
+
+/** Throws when a material file of that name is there that Kelvar did not write. */
+function keepForeign(library: string): void {
+  if (!existsSync(library) || readFileSync(library, 'utf8').startsWith(MTL_HEAD)) return
+  throw new CommandError('file', `${library} is there already, and Kelvar did not write it.`, 'Give --out another name, or move that file away.')
 }
 
 const fontsFolder = join(dirname(fileURLToPath(import.meta.url)), '../fonts')
@@ -129,7 +151,10 @@ export async function writeValue(given: Value, file: string, name: string): Prom
   else if (ending === '.obj') {
     const library = `${basename(file, extname(file))}.mtl`
     const { obj, mtl } = (await import('../src/format/obj')).writeObj(value, name, library)
-    writeBytes(file, obj)
-    writeBytes(join(dirname(file), library), mtl)
+    keepForeign(join(dirname(file), library))
+    writeWhole([
+      [file, obj],
+      [join(dirname(file), library), mtl],
+    ])
   } else throw refuse('A solid', '.stl, .glb, .obj, .ply or .3mf')
 }

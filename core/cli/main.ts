@@ -5,13 +5,14 @@ const USAGE = `kelvar: three-dimensional lettering on the command line
 
   kelvar text "WORDS" [--font FILE|FACE] [--size MM] [--depth MM] [--profile NAME|FILE.json] [--edge MM] --out FILE
   kelvar outline FILE.svg|FILE.dxf|"WORDS" [--font FILE] --out FILE.svg|FILE.dxf
-  kelvar build PROJECT.json [--piece NAME] [--until STEP] --out FILE
+  kelvar build PROJECT.kelvar|PROJECT.json [--piece NAME] [--until STEP] --out FILE
   kelvar run STEP [FILE] [--with FILE]… [--set name=value]… --out FILE
   kelvar check FILE
   kelvar steps
 
-  FILE's ending picks the format: .stl, .glb, .svg, .dxf. Sizes are millimetres; the size of lettering is its cap height, its
-  depth runs from back to face. --with names what a step works with besides, such as the words to cut out. Results go to FILE, facts to standard output (--json for machines), errors to standard error.
+  FILE's ending picks the format. Outlines are written and read as .svg and .dxf; solids as .stl, .glb, .obj (with its .mtl), .ply
+  and .3mf, and check reads these five. Sizes are millimetres; the size of lettering is its cap height, its depth runs from back
+  to face. --with names what a step works with besides, such as the words to cut out. Results go to FILE, facts to standard output (--json for machines), errors to standard error.
 `
 
 /** Runs the command line; the promise is the exit status. */
@@ -27,7 +28,7 @@ export async function main(args: string[]): Promise<number> {
       return values.help ? 0 : 1
     }
     const commands = await import('./commands')
-    const run = commands.COMMANDS[command]
+    const run = commands.COMMANDS.get(command)
     if (!run) throw new CommandError('unknown-command', `There is no command “${command}”.`, 'Use text, outline, build, run, check or steps.')
     return await run(rest, values, json)
   } catch (error) {

@@ -33,7 +33,7 @@ export function parseOptions(args: string[]) {
 function joinNegativeNumbers(args: string[]): string[] {
   const out: string[] = []
   for (let i = 0; i < args.length; i++) {
-    if (/^--\w+$/.test(args[i]) && /^-\d/.test(args[i + 1] ?? '')) out.push(`${args[i]}=${args[++i]}`)
+    if (/^--\w+$/.test(args[i]) && /^-(\d|\.\d|Infinity)/.test(args[i + 1] ?? '')) out.push(`${args[i]}=${args[++i]}`)
     else out.push(args[i])
   }
   return out

@@ -1,7 +1,7 @@
-import { strFromU8, strToU8, unzipSync } from 'fflate'
+import { strFromU8, strToU8 } from 'fflate'
 import { SaxesParser } from 'saxes'
 import { type Solid, surfacesOf } from '../solid/solid'
-import { archive } from './archive'
+import { archive, archivePart } from './archive'
 import { FormatError, type MeshData } from './mesh-data'
 
 const CORE = 'http://schemas.microsoft.com/3dmanufacturing/core/2015/02'
@@ -48,21 +48,13 @@ const UNITS: Record<string, number> = { micron: 0.001, millimeter: 1, centimeter
 
 /** Reads the triangles of all objects of a 3MF file's model part, in mm, each where it lies in its own coordinates. Throws FormatError. */
 export function read3mf(bytes: Uint8Array): MeshData {
-  let model: Uint8Array | undefined
-  let large = false
+  let model: Uint8Array | 'large' | undefined
   try {
-    const files = unzipSync(bytes, {
-      filter: ({ name, originalSize }) => {
-        if (!/\.model$/i.test(name)) return false
-        if (originalSize > MOST_XML) large = true
-        return !large
-      },
-    })
-    model = Object.values(files)[0]
+    model = archivePart(bytes, (name) => /\.model$/i.test(name), MOST_XML)
   } catch {
     throw new FormatError('The 3MF file is no readable archive.')
   }
-  if (large) throw new FormatError('The model in the 3MF file is larger than 400 MB.', 'Export it with fewer triangles.')
+  if (model === 'large') throw new FormatError('The model in the 3MF file is larger than 400 MB.', 'Export it with fewer triangles.')
   if (!model) throw new FormatError('The 3MF file holds no model.')
   const positions: number[] = []
   const indices: number[] = []

@@ -5,6 +5,9 @@ import { type Solid, surfacesOf } from '../solid/solid'
 import { archive } from './archive'
 import { FormatError, type MeshData } from './mesh-data'
 
+/** What a material file begins with that Kelvar wrote. */
+export const MTL_HEAD = '# Made by Kelvar'
+
 /**
  * Wavefront OBJ with its MTL: positions, texture coordinates and normals, a material for every surface. Millimetres, Y up as the
  * solid stands. Numbers are written so that reading them gives the same 32-bit values back. `library` is the MTL's file name.
@@ -37,9 +40,11 @@ export function writeObj(solid: Solid, name: string, library: string): { obj: st
   for (const key of coordinates.keys()) lines.push(`vt ${key}`)
   for (const key of normals.keys()) lines.push(`vn ${key}`)
   faces.forEach((list, i) => {
-    if (list.length > 0) lines.push(`g ${called[i]}`, `usemtl ${called[i]}`, ...list)
+    if (list.length === 0) return
+    lines.push(`g ${called[i]}`, `usemtl ${called[i]}`)
+    for (const line of list) lines.push(line)
   })
-  const mtl = ['# Made by Kelvar']
+  const mtl = [MTL_HEAD]
   surfaces.forEach(({ material }, i) => {
     const rgb = rgbOf(material.colour)
       .map((c) => (c / 255).toFixed(4))

@@ -91,6 +91,13 @@ export function readPly(bytes: Uint8Array): MeshData {
       elements[elements.length - 1]?.properties.push(property)
     }
   }
+  // what is announced must fit into what is there: a value takes its bytes, or a digit and a space
+  const room = bytes.length - end.index - end[0].length
+  const least = (p: Property) => (format === 'ascii' ? 2 : SIZES[p.count ?? p.type])
+  const announced = elements.reduce((sum, { count, properties }) => sum + count * properties.reduce((size, p) => size + least(p), 0), 0)
+  // the last number may end with the file
+  if (announced > room + 1 || elements.some(({ count, properties }) => count > 0 && properties.length === 0))
+    throw new FormatError('The PLY file is cut short: it announces more than it holds.')
   const next = reader(bytes, end.index + end[0].length, format)
   const positions: number[] = []
   const indices: number[] = []

@@ -19,9 +19,10 @@ import { AT_ONCE, type ReadingWork } from './reading'
 
 extend([namesPlugin])
 
-/** An Outline as SVG in mm, a path for every layer in its colour, exact curves kept; Y is flipped to SVG's downward axis. */
+/** An Outline as SVG in mm, a path for every layer in its colour, exact curves kept; Y is flipped to SVG's downward axis. Throws FormatError when it is empty. */
 export function writeSvg(outline: Outline): string {
   const [x0, y0, x1, y1] = outlineBounds(outline)
+  if (!(x1 >= x0)) throw new FormatError('The outline is empty: there is nothing to write.', 'Choose a drawing or words that have shapes.')
   const n = (v: number) => String(Number(v.toFixed(4)))
   const width = n(x1 - x0)
   const height = n(y1 - y0)
@@ -463,7 +464,7 @@ class Reader {
     for (const path of local) {
       const { coords } = transformPath(path, frame.matrix)
       if (coords.some((v) => !(Math.abs(v) < MAX_REACH)))
-        throw new FormatError('The SVG file places shapes beyond a kilometre.', 'Check its units and transforms.')
+        throw new FormatError(`The SVG file places shapes ${farOff(coords)} away, beyond a kilometre.`, 'Check its units and transforms.')
     }
     const fill = this.paint(style.fill, style, 'fill')
     if (fill && Number(style['fill-opacity']) !== 0) {
@@ -550,6 +551,11 @@ class Reader {
 }
 
 const oneOf = <T extends string>(list: readonly T[], value: string): T | undefined => list.find((known) => known === value)
+
+const farOff = (coords: Float64Array) => {
+  const most = coords.reduce((far, v) => Math.max(far, Number.isNaN(v) ? Infinity : Math.abs(v)), 0)
+  return Number.isFinite(most) ? `${Math.round(most / 1e6).toLocaleString('en')} km` : 'endlessly far'
+}
 
 /** Elements with nothing to draw by themselves. */
 const PASSED = new Set('defs symbol clipPath mask pattern linearGradient radialGradient marker filter title desc metadata style'.split(' '))

@@ -1,4 +1,5 @@
-import type { PolygonSet } from '../outline/polygon'
+import { TooMuchWork } from '../kernel/work-bound'
+import { doubleArea, type PolygonSet, winding } from '../outline/polygon'
 
 /**
  * Straight skeleton by wavefront propagation: every edge of a polygon moves inwards at unit speed; the traces of the
@@ -46,6 +47,9 @@ const HIT = 1e-7
 const SAME = 1e-7
 /** 1 + n1·n2 below this: the two edges are anti-parallel and close along a ridge. */
 const ANTIPARALLEL = 1e-13
+
+/** Looks of concave corners at edges, about 20 s of work. */
+const MAX_LOOKS = 1_000_000_000
 
 /** Binary heap of events ordered by time, kept in parallel arrays. */
 class EventHeap {
@@ -128,6 +132,40 @@ export function straightSkeleton(set: PolygonSet, options: SkeletonOptions): Ske
   return new Wavefront(set, options).run()
 }
 
+/** For every ring of a set the number of the part it bounds: an outline with the holes in it. */
+function partsOf({ rings }: PolygonSet): Int32Array {
+  const parts = new Int32Array(rings.length)
+  const areas = rings.map(({ xy }) => doubleArea(xy))
+  const outer = areas.flatMap((area, i) => (area > 0 ? [i] : []))
+  if (outer.length < 2) return parts
+  const boxes = rings.map(({ xy }) => {
+    const box = [Infinity, Infinity, -Infinity, -Infinity]
+    for (let i = 0; i < xy.length; i += 2) {
+      box[0] = Math.min(box[0], xy[i])
+      box[1] = Math.min(box[1], xy[i + 1])
+      box[2] = Math.max(box[2], xy[i])
+      box[3] = Math.max(box[3], xy[i + 1])
+    }
+    return box
+  })
+  outer.forEach((ring, part) => {
+    parts[ring] = part
+  })
+  rings.forEach(({ xy }, hole) => {
+    if (areas[hole] > 0) return
+    // the smallest outline about its box; where a hole touches it, its own first point may lie on either side
+    let best = -1
+    outer.forEach((ring, part) => {
+      const [about, own] = [boxes[ring], boxes[hole]]
+      if (about[0] > own[0] || about[1] > own[1] || about[2] < own[2] || about[3] < own[3]) return
+      if (best >= 0 && areas[outer[best]] <= areas[ring]) return
+      if (winding([rings[ring]], (xy[0] + xy[2]) / 2, (xy[1] + xy[3]) / 2) !== 0) best = part
+    })
+    parts[hole] = Math.max(0, best)
+  })
+  return parts
+}
+
 class Wavefront {
   private readonly limit: number
   // nodes
@@ -151,6 +189,9 @@ class Wavefront {
   private readonly ridge: boolean[] = [] // anti-parallel: no velocity
   private readonly reflex: boolean[] = []
   private liveCount = 0
+  // what is apart stays apart: per edge its part, per part the stretches of edges (from, to, …) that are its own
+  private readonly partOf: Int32Array
+  private readonly stretches: readonly Int32Array[]
   // the live segments of an edge: vertices whose b is the edge, doubly linked
   private readonly segmentHead: Int32Array
   private readonly segmentNext: number[] = []
@@ -232,6 +273,17 @@ class Wavefront {
       start: Int32Array.from(start),
       end: Int32Array.from(end),
     }
+    this.partOf = new Int32Array(count)
+    const parts = partsOf(set)
+    const own = Array.from({ length: parts.reduce((most, part) => Math.max(most, part + 1), 1) }, (): number[] => [])
+    rings.forEach((ring, r) => {
+      if (ring.length === 0) return
+      this.partOf.fill(parts[r], ring[0], ring[0] + ring.length)
+      const stretches = own[parts[r]]
+      if (stretches[stretches.length - 1] === ring[0]) stretches[stretches.length - 1] += ring.length
+      else stretches.push(ring[0], ring[0] + ring.length)
+    })
+    this.stretches = own.map((stretches) => Int32Array.from(stretches))
     this.segmentHead = new Int32Array(count).fill(-1)
     this.hitTime = new Float64Array(4 * count)
     this.hitLine = new Int32Array(4 * count)
@@ -243,6 +295,20 @@ class Wavefront {
       })
       for (let i = 0; i < ring.length; i++) this.link(first + i, first + ((i + 1) % ring.length))
     }
+    this.boundWork()
+  }
+
+  /** Every concave corner looks at every edge of its part. */
+  private boundWork(): void {
+    const size = (part: number) => this.stretches[part].reduce((sum, at, i) => sum + (i % 2 === 0 ? -at : at), 0)
+    const sizes = this.stretches.map((_, part) => size(part))
+    let looks = 0
+    for (let v = 0; v < this.reflex.length; v++) if (this.reflex[v]) looks += sizes[this.partOf[this.a[v]]]
+    if (looks > MAX_LOOKS)
+      throw new TooMuchWork(
+        `The outline has a shape of ${sizes.reduce((most, n) => Math.max(most, n), 0).toLocaleString('en')} corners, too many for an edge.`,
+        'Smooth the outline or simplify the drawing first.',
+      )
   }
 
   run(): Skeleton {
@@ -385,7 +451,7 @@ class Wavefront {
     if (t <= this.limit) this.heap.push(t, v, w)
   }
 
-  /** Lists when a concave vertex would hit every other edge's line; the nearest is put on the heap. */
+  /** Lists when a concave vertex would hit every other edge's line of its part; the nearest is put on the heap. */
   private scheduleHits(v: number, now: number): void {
     if (!this.reflex[v] || this.ridge[v]) return
     const { nx, ny, c, count } = this.edges
@@ -399,17 +465,21 @@ class Wavefront {
     const a = this.a[v]
     const b = this.b[v]
     let found = this.hits
-    for (let e = 0; e < count; e++) {
-      const distance = nx[e] * x + ny[e] * y - c[e] - now
-      if (distance < -HIT) continue
-      const rate = nx[e] * vx + ny[e] * vy - 1
-      // reached before the limit?
-      if (rate >= -1e-12 || distance > (now - limit) * rate) continue
-      if (e === a || e === b || segmentHead[e] < 0) continue
-      const t = Math.max(now, now - distance / rate)
-      if (t > limit) continue
-      times[found] = t
-      lines[found++] = e
+    const stretches = this.stretches[this.partOf[a]]
+    for (let s = 0; s < stretches.length; s += 2) {
+      const to = stretches[s + 1]
+      for (let e = stretches[s]; e < to; e++) {
+        const distance = nx[e] * x + ny[e] * y - c[e] - now
+        if (distance < -HIT) continue
+        const rate = nx[e] * vx + ny[e] * vy - 1
+        // reached before the limit?
+        if (rate >= -1e-12 || distance > (now - limit) * rate) continue
+        if (e === a || e === b || segmentHead[e] < 0) continue
+        const t = Math.max(now, now - distance / rate)
+        if (t > limit) continue
+        times[found] = t
+        lines[found++] = e
+      }
     }
     this.hitFrom[v] = this.hits
     this.hitTo[v] = found

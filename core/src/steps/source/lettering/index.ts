@@ -77,6 +77,8 @@ export const lettering = defineStep({
     await context.breathe()
     const shapes = glyphs.map((g) => glyphShape(face, g, context.memo))
     const reach = glyphs.reduce((most, g, i) => Math.max(most, reachOf(g, shapes[i])), 0)
+    const absurd = absurdLetter(glyphs, shapes, params) ?? (reach > MAX_REACH ? `The words reach ${inMetres(reach)} from their middle` : undefined)
+    if (absurd) return failed('absurd-size', `${absurd}: the font says so, and is most likely damaged.`, 'Choose another face, or get the font again.', 'font')
     const lattice = latticeFor(reach)
     const placed = glyphs.map((g, i) => ({ ...g, shape: shapes[i], x: snap(g.x, lattice), y: snap(g.y, lattice) }))
     const groups = groupOverlapping(placed, params, context.memo)
@@ -107,6 +109,25 @@ function guidesOf(face: FontFace, set: SetText, params: LetteringParams): Outlin
   const scale = params.size / face.capHeight
   const x = face.xHeight
   return [{ name: 'Baseline', y: base }, ...(x > 0 ? [{ name: 'x-height', y: base + x * scale }] : []), { name: 'Cap height', y: base + params.size }]
+}
+
+/** mm; beyond it nothing can be made well (see lattice.ts) */
+const MAX_REACH = 100_000
+/** A letter of more cap heights than this is none; the longest ligatures of Arabic have about twelve. */
+const MAX_HEIGHTS = 100
+
+const inMetres = (mm: number) => `${(mm / 1000).toLocaleString('en', { maximumFractionDigits: 1 })} m`
+
+/** What a letter that cannot be one measures, in words; undefined when all are letters. */
+function absurdLetter(glyphs: readonly SetGlyph[], shapes: readonly GlyphShape[], { size }: LetteringParams): string | undefined {
+  for (const [i, { box }] of shapes.entries()) {
+    // a letter may be made larger on its own
+    const [a, b, c, d] = glyphs[i].linear
+    const own = Math.max(1, Math.hypot(a, b) / Math.max(1e-9, Math.hypot(c, d)), Math.hypot(c, d) / Math.max(1e-9, Math.hypot(a, b)))
+    const extent = Math.max(box[2] - box[0], box[3] - box[1])
+    if (extent > MAX_HEIGHTS * size * own) return `A letter is ${inMetres(extent)} large, ${Math.round(extent / size).toLocaleString('en')} times the cap height`
+  }
+  return undefined
 }
 
 interface GlyphShape {
