@@ -122,8 +122,9 @@ describe('breathing', () => {
     const breathe = breather(controller.signal)
     let others = 0
     const timer = setInterval(() => others++, 1)
-    const end = performance.now() + 120
-    while (performance.now() < end) await breathe()
+    // however busy the machine is: without breathing not one of them ever came in
+    const end = performance.now() + 10_000
+    while (others <= 3 && performance.now() < end) await breathe()
     clearInterval(timer)
     expect(others).toBeGreaterThan(3)
     controller.abort(new Error('stop'))

@@ -66,8 +66,9 @@ describe('PNG pictures', () => {
       expect(performance.now() - begun).toBeLessThan(1500)
     }
     // what is in a colour profile is none of a picture's business
+    const profiled = pngProfileBomb(60_000_000)
     const begun = performance.now()
-    expect((await read(pngProfileBomb(60_000_000))).rgba).toEqual(new Uint8Array(16))
+    expect((await read(profiled)).rgba).toEqual(new Uint8Array(16))
     expect(performance.now() - begun).toBeLessThan(1000)
   })
 
