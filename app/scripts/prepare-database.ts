@@ -4,6 +4,7 @@ import { MikroORM } from '@mikro-orm/postgresql'
 import { seedShippedFaces } from '../src/server/assets'
 import { databaseOptions } from '../src/server/database'
 import { seedDemo } from '../src/server/demo'
+import { makeLooks } from './demo-looks'
 
 const url = process.env.KELVAR_DATABASE_URL
 if (!url) throw new Error('KELVAR_DATABASE_URL is not set; use ./start or ./test')
@@ -12,8 +13,9 @@ try {
   await orm.getMigrator().up()
   const em = orm.em.fork()
   const faces = await seedShippedFaces(em, fileURLToPath(new URL('../../core/fonts', import.meta.url)))
-  const projects = process.argv.includes('--demo') ? await seedDemo(em) : 0
-  console.log(`database ready: ${faces} faces and ${projects} projects added`)
+  const projects = process.argv.includes('--demo') ? await seedDemo(em) : []
+  await makeLooks(em, projects)
+  console.log(`database ready: ${faces} faces and ${projects.length} projects added`)
 } finally {
   await orm.close(true)
 }

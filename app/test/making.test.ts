@@ -31,7 +31,14 @@ vi.mock('@/workers/maker', () => ({
     return () => {}
   },
 }))
-vi.mock('@/state/last-look', () => ({ lastLook: async () => undefined, rememberLook: async () => {} }))
+const first = vi.hoisted(() => ({ coming: false, look: undefined as unknown, draw: () => {}, drawn: Promise.resolve() }))
+vi.mock('@/state/last-look', () => ({ lastLook: async () => first.look, rememberLook: async () => {} }))
+vi.mock('@/state/first-frame', () => ({
+  lookIsComing: () => first.coming,
+  get firstFrame() {
+    return first.drawn
+  },
+}))
 
 const paint = (colour: string) => ({ colour, roughness: 0.5, metalness: 0 })
 const surfaces = (colour: string) => [{ group: 'face' as const, name: 'face', material: paint(colour), start: 0, count: 3 }]
@@ -47,6 +54,11 @@ const mesh = (shape: string, colour = '#000000'): ViewMesh => ({
 
 beforeEach(() => {
   vi.useFakeTimers()
+  first.coming = false
+  first.look = undefined
+  first.drawn = new Promise((resolve) => {
+    first.draw = resolve
+  })
   asked.length = 0
   looked.length = 0
   renew.mockClear()
@@ -226,5 +238,47 @@ describe('keepMaking', () => {
     expect(store.getState().mesh).toBeUndefined()
     type('more')
     expect(asked).toHaveLength(1)
+  })
+
+  it('leaves the machine to the first frame where there is a look to be drawn, and no longer than that', async () => {
+    first.coming = true
+    first.look = { key: 'a', mesh: mesh('one') }
+    begin()
+    await settle()
+    expect(store.getState()).toMatchObject({ meshKey: 'a', making: false })
+    await settle(1000)
+    expect(asked).toHaveLength(0)
+    first.draw()
+    await settle()
+    expect(asked).toHaveLength(1)
+    // what is found to be the same is not sent again
+    expect(asked[0].known).toEqual({ key: 'a', shape: 'one' })
+    asked[0].answer({ key: 'a' })
+    await settle()
+    expect(store.getState()).toMatchObject({ meshKey: 'a', meshPiece: asked[0].work.piece, making: false })
+  })
+
+  it('does not wait for a frame that never comes, nor for a look that is not there', async () => {
+    first.coming = true
+    first.look = { key: 'a', mesh: mesh('one') }
+    begin()
+    await settle(1400)
+    type('Te')
+    expect(asked).toHaveLength(0)
+    await settle(200)
+    expect(asked.map(({ work }) => work.route[0].params.text)).toEqual(['Te'])
+    end()
+    first.look = undefined
+    begin()
+    await settle()
+    expect(asked).toHaveLength(2)
+    end()
+    first.look = { key: 'a', mesh: mesh('one') }
+    begin()
+    await settle()
+    end()
+    first.draw()
+    await settle(2000)
+    expect(asked).toHaveLength(2)
   })
 })

@@ -8,6 +8,7 @@ import { Profiles } from './migrations/0003-profiles'
 import { Revisions } from './migrations/0004-revisions'
 import { AssetParts } from './migrations/0005-asset-parts'
 import { OneProfileOfAName } from './migrations/0006-one-profile-of-a-name'
+import { Looks } from './migrations/0007-looks'
 
 const environment = z.object({
   /** postgresql://user@127.0.0.1:port/database; set by ./start and ./test */
@@ -28,6 +29,7 @@ export function databaseOptions(url: string): Options {
         { name: '0004-revisions', class: Revisions },
         { name: '0005-asset-parts', class: AssetParts },
         { name: '0006-one-profile-of-a-name', class: OneProfileOfAName },
+        { name: '0007-looks', class: Looks },
       ],
       snapshot: false,
     },

@@ -706,8 +706,8 @@ function assetsOf(...ids: string[]): ProjectDocument['assets'] {
   })
 }
 
-/** Adds the demo projects that are not there; those a person has changed are left alone. Returns how many were added. */
-export async function seedDemo(em: EntityManager): Promise<number> {
+/** Adds the demo projects that are not there; those a person has changed are left alone. Returns the ids of those that were added. */
+export async function seedDemo(em: EntityManager): Promise<string[]> {
   const demos: [string, ProjectDocument, string][] = [
     ['7e51a0de-0000-4000-8000-000000000005', oneWord(), 'one-word.png'],
     ['7e51a0de-0000-4000-8000-000000000004', madeLetters(), 'made-letters.png'],
@@ -715,11 +715,11 @@ export async function seedDemo(em: EntityManager): Promise<number> {
     ['7e51a0de-0000-4000-8000-000000000002', stallSigns(), 'stall-signs.png'],
     ['7e51a0de-0000-4000-8000-000000000001', gateSign(), 'gate-sign.png'],
   ]
-  let added = 0
+  const added: string[] = []
   for (const [id, document, picture] of demos) {
     if (await em.count(Project, { id })) continue
     await createProject(em, document, { id, picture: await readFile(new URL(`../../demo/${picture}`, import.meta.url)) })
-    added++
+    added.push(id)
   }
   return added
 }

@@ -1,52 +1,45 @@
 import { createStore, del, entries, get, set } from 'idb-keyval'
-import { z } from 'zod'
-import { meshBytes, type ViewMesh } from '@/workers/view-mesh'
+import { meshBytes } from '@/workers/view-mesh'
+import { type Look, lookAddress, packLook, readLook, unpackLook } from './look'
 
 /** Larger meshes are not kept: reading them would take as long as making them. */
 const MOST_BYTES = 24 * 1024 * 1024
 /** Pieces that are remembered. */
 const MOST_LOOKS = 24
-
-/** What a piece last looked like: the mesh and the content key it is of. */
-export interface Look {
-  readonly key: string
-  readonly mesh: ViewMesh
-}
-
-const group = z.enum(['face', 'edge', 'return', 'back', 'inside'])
-const material = z.object({ colour: z.string(), roughness: z.number(), metalness: z.number(), glow: z.number().optional() })
-const stored = z.object({
-  key: z.string(),
-  at: z.number(),
-  mesh: z.object({
-    shape: z.string(),
-    positions: z.instanceof(Float32Array),
-    normals: z.instanceof(Int16Array),
-    indices: z.instanceof(Uint32Array),
-    letters: z.instanceof(Int32Array),
-    surfaces: z.array(z.object({ group, name: z.string(), material, start: z.number(), count: z.number() })),
-    box: z.tuple([z.number(), z.number(), z.number(), z.number(), z.number(), z.number()]),
-  }),
-})
+/** Larger ones do not go to the library, for browsers that have not seen the piece. */
+const MOST_SENT = 6 * 1024 * 1024
 
 const store = () => createStore('kelvar-looks', 'looks')
 const nameOf = (project: string, piece: string) => `${project}/${piece}`
 
-/** What the browser remembers of a piece, so that it can be shown while it is made anew; undefined when it remembers nothing, or nothing sound. */
+/** The keys of the looks that the library has, as far as this page knows. */
+const known = new Map<string, string>()
+
+/**
+ * What is remembered of a piece, so that it can be shown while it is made anew: by this browser, or else by the library. Undefined when neither
+ * remembers anything sound.
+ */
 export async function lastLook(project: string, piece: string): Promise<Look | undefined> {
-  const parsed = stored.safeParse(await get(nameOf(project, piece), store()))
-  if (!parsed.success) return undefined
-  const { mesh } = parsed.data
-  const vertices = mesh.positions.length / 3
-  if (mesh.normals.length !== mesh.positions.length || mesh.letters.length !== mesh.indices.length / 3 || mesh.indices.some((v) => v >= vertices))
-    return undefined
-  return parsed.data
+  const own = readLook(await get(nameOf(project, piece), store()))
+  if (own) return own
+  const response = await fetch(lookAddress(project, piece)).catch(() => undefined)
+  if (!response?.ok) return undefined
+  const look = unpackLook(new Uint8Array(await response.arrayBuffer()))
+  if (look) known.set(nameOf(project, piece), look.key)
+  return look
 }
 
-/** Remembers how a piece looks; of too many the oldest are forgotten. */
-export async function rememberLook(project: string, piece: string, { key, mesh }: Look): Promise<void> {
-  if (meshBytes(mesh) > MOST_BYTES) return
-  await set(nameOf(project, piece), { key, mesh, at: Date.now() }, store())
+/** Remembers how a piece looks, here and in the library; of too many the oldest are forgotten. */
+export async function rememberLook(project: string, piece: string, look: Look): Promise<void> {
+  const size = meshBytes(look.mesh)
+  if (size > MOST_BYTES) return
+  const name = nameOf(project, piece)
+  await set(name, { ...look, at: Date.now() }, store())
   const all = (await entries<string, { at?: number }>(store())).sort(([, a], [, b]) => (b.at ?? 0) - (a.at ?? 0))
-  for (const [name] of all.slice(MOST_LOOKS)) await del(name, store())
+  for (const [old] of all.slice(MOST_LOOKS)) await del(old, store())
+  if (size > MOST_SENT || known.get(name) === look.key) return
+  known.set(name, look.key)
+  const response = await fetch(lookAddress(project, piece), { method: 'PUT', body: packLook(look) as BodyInit }).catch(() => undefined)
+  // the server may be away: the next time it stands it is sent again
+  if (!response?.ok) known.delete(name)
 }

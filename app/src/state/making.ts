@@ -2,6 +2,7 @@ import { desk, onAfresh, proxy, viewMaker } from '@/workers/maker'
 import type { RouteNews, Work } from '@/workers/messages'
 import { inMaterials } from '@/workers/view-mesh'
 import { type WorkbenchStore, writable } from './store'
+import { firstFrame, lookIsComing } from './first-frame'
 import { lastLook, rememberLook } from './last-look'
 import { currentWork } from './work'
 
@@ -121,18 +122,25 @@ export function keepMaking(shown: WorkbenchStore): () => void {
     }
   }
 
-  // what the piece looked like when it was last seen here stands until it is made: most often nothing has changed, and it is found to be the same
+  // what the piece looked like when it was last seen stands until it is made: most often nothing has changed, and it is found to be the same
   const { id, pieceId } = store.getState()
-  lastLook(id, pieceId)
+  const looked = lastLook(id, pieceId)
     .then((look) => {
       const state = store.getState()
-      if (look && !ended && state.mesh === undefined && state.news === undefined && state.pieceId === pieceId)
-        store.setState({ mesh: look.mesh, meshKey: look.key, meshPiece: pieceId })
+      if (!look || ended || state.mesh !== undefined || state.news !== undefined || state.pieceId !== pieceId) return false
+      store.setState({ mesh: look.mesh, meshKey: look.key, meshPiece: pieceId })
+      return true
     })
-    .catch((error) => console.error(error))
+    .catch((error) => {
+      console.error(error)
+      return false
+    })
 
   let stopped = false
+  // the first frame has the machine to itself
+  let waiting = lookIsComing()
   const notice = () => {
+    if (waiting) return
     const state = store.getState()
     const work = currentWork(state)
     // "stopped" taken back asks for the same once more
@@ -146,7 +154,13 @@ export function keepMaking(shown: WorkbenchStore): () => void {
   endings.set(shown, () => running?.abort(STOPPED))
   const unsubscribe = store.subscribe(notice)
   const unheard = onAfresh(() => store.setState({ afresh: true }))
-  notice()
+  const begin = async () => {
+    if (await looked) await Promise.race([firstFrame, pause(FIRST_FRAME)])
+    waiting = false
+    if (!ended) notice()
+  }
+  if (waiting) void begin()
+  else notice()
   return () => {
     ended = true
     running?.abort(SUPERSEDED)
@@ -157,6 +171,10 @@ export function keepMaking(shown: WorkbenchStore): () => void {
     unsubscribe()
   }
 }
+
+/** How long what makes pieces waits for the first frame, ms. */
+const FIRST_FRAME = 1500
+const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms))
 
 /** Ends what is being made for the view. */
 export const stopMaking = (store: WorkbenchStore): void => endings.get(store)?.()

@@ -1,4 +1,5 @@
 import { proxy, transfer } from 'comlink'
+import { lookIsComing } from '@/state/first-frame'
 import { browserWorker } from './browser-worker'
 import type { MakerApi } from './messages'
 import { SharedResults } from './shared-results'
@@ -22,8 +23,8 @@ function supervised(): Supervisor<MakerApi> {
 /** Makes what the view shows: always free for the next keystroke. */
 export const viewMaker = supervised()
 
-// it gets ready while the page itself is still being put together
-if (typeof window !== 'undefined') viewMaker.warm()
+// it gets ready while the page itself is still being put together, unless there is something to be shown first
+if (typeof window !== 'undefined' && !lookIsComing()) viewMaker.warm()
 
 /** For pictures, checks and files, which may take seconds. It has what the view's worker made, and need not make it again. */
 export const desk = supervised()

@@ -3,6 +3,7 @@ import { useThree } from '@react-three/fiber'
 import { useEffect, useMemo, useState } from 'react'
 import type * as THREE from 'three'
 import { acceleratedRaycast } from 'three-mesh-bvh'
+import { sawFirstFrame } from '@/state/first-frame'
 import { useThemeColour } from '@/ui/day-and-night'
 import { meshTriangles, type ViewMesh } from '@/workers/view-mesh'
 import { plantTree, type ViewTree } from '@/workers/view-tree'
@@ -56,6 +57,7 @@ export function PieceInSpace({
         geometry={geometry}
         material={materials}
         visible={!light}
+        onAfterRender={sawFirstFrame}
         castShadow
         receiveShadow
         raycast={tree ? acceleratedRaycast : meshTriangles(mesh) > WITHOUT_TREE ? () => {} : undefined}

@@ -1,0 +1,39 @@
+import type { EntityManager } from '@mikro-orm/postgresql'
+
+export const MAX_LOOK_BYTES = 8 * 1024 * 1024
+/** Pieces of a project whose looks are kept, the last ones. */
+const MAX_LOOKS = 24
+
+/** What a piece of a project in the cabinet last looked like, as the page packed it. */
+export async function findLook(em: EntityManager, project: string, piece: string): Promise<Buffer | undefined> {
+  const [row] = await em
+    .getConnection()
+    .execute<{ bytes: Buffer }[]>(
+      'select bytes from look join project on project.id = project_id where project_id = ? and piece = ? and removed_at is null',
+      [project, piece],
+    )
+  return row?.bytes
+}
+
+/** Whether there is one, without reading it. */
+export async function hasLook(em: EntityManager, project: string, piece: string): Promise<boolean> {
+  return (await em.getConnection().execute('select 1 from look where project_id = ? and piece = ?', [project, piece])).length > 0
+}
+
+/** Keeps it; false when there is no such project. Of too many the oldest go. */
+export async function keepLook(em: EntityManager, project: string, piece: string, bytes: Uint8Array): Promise<boolean> {
+  const kept = await em.getConnection().execute<{ piece: string }[]>(
+    `insert into look (project_id, piece, bytes, updated_at)
+       select id, ?, ?, now() from project where id = ? and removed_at is null
+     on conflict (project_id, piece) do update set bytes = excluded.bytes, updated_at = excluded.updated_at returning piece`,
+    [piece, Buffer.from(bytes), project],
+  )
+  await em
+    .getConnection()
+    .execute('delete from look where project_id = ? and piece not in (select piece from look where project_id = ? order by updated_at desc limit ?)', [
+      project,
+      project,
+      MAX_LOOKS,
+    ])
+  return kept.length > 0
+}

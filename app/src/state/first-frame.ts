@@ -1,0 +1,15 @@
+let seen: () => void = () => {}
+
+/** Resolves when the view has drawn a piece for the first time. */
+export const firstFrame = new Promise<void>((resolve) => {
+  seen = resolve
+})
+
+/** Told by the view. */
+export const sawFirstFrame = (): void => seen()
+
+/**
+ * Whether the library has a look of the piece that this page opens with: the page's head then asks for it (see the project's page). What makes
+ * pieces anew leaves the machine to the first frame meanwhile.
+ */
+export const lookIsComing = (): boolean => typeof document !== 'undefined' && document.querySelector('link[rel="preload"][as="fetch"][href*="/looks/"]') !== null
