@@ -3,7 +3,7 @@ import { type Download, expect, type Page } from '@playwright/test'
 /** The docket's row of a step. */
 export const row = (page: Page, kind: string) => page.locator(`li[data-step="${kind}"]`)
 /** Waits until what was asked for last stands as a sound solid, and nothing newer is being made; its readout is there under the drawing board as well, out of sight. */
-export const sound = (page: Page) => expect(page.getByLabel('Readout').locator('.sound')).toBeAttached({ timeout: 60_000 })
+export const sound = (page: Page, timeout = 60_000) => expect(page.getByLabel('Readout').locator('.sound')).toBeAttached({ timeout })
 export const kept = (page: Page) => expect(page.locator('[data-saving="kept"]')).toBeVisible({ timeout: 30_000 })
 export const words = (page: Page) => page.getByRole('textbox', { name: 'Words' })
 

@@ -19,7 +19,11 @@ beforeAll(async () => {
 })
 
 const request = (method: string, body?: Uint8Array) =>
-  new Request('http://127.0.0.1:3717/api/fonts', { method, headers: { host: '127.0.0.1:3717', 'x-kelvar': 'test' }, ...(body ? { body: body as BodyInit } : {}) })
+  new Request('http://127.0.0.1:3717/api/fonts', {
+    method,
+    headers: { host: '127.0.0.1:3717', 'x-kelvar': 'test' },
+    ...(body ? { body: body as BodyInit } : {}),
+  })
 const add = async (body: Uint8Array) => {
   const response = await POST(request('POST', body))
   return {

@@ -27,7 +27,15 @@ const errorOf = async (response: Response) => ((await response.json()) as { erro
 describe('the door', () => {
   it('lets nobody in who calls this machine by another name, whatever the path', () => {
     for (const url of ['/', '/project/x', '/api/projects', '/_next/static/x.js', '/icon.svg']) {
-      for (const host of ['evil.example', '127.0.0.1.evil.example', 'localhost.evil.example:3717', '10.0.0.7:3717', '', undefined, '127.0.0.1:3717@evil.example'])
+      for (const host of [
+        'evil.example',
+        '127.0.0.1.evil.example',
+        'localhost.evil.example:3717',
+        '10.0.0.7:3717',
+        '',
+        undefined,
+        '127.0.0.1:3717@evil.example',
+      ])
         expect(atTheDoor({ method: 'GET', url, host })?.status).toBe(403)
       for (const host of ['127.0.0.1', '127.0.0.1:3717', 'localhost:3717', '[::1]:3717']) expect(atTheDoor({ method: 'GET', url, host })).toBeUndefined()
     }
@@ -49,7 +57,8 @@ describe('the door', () => {
       expect(away?.headers).toMatchObject({ 'content-security-policy': expect.stringContaining("default-src 'none'"), 'cache-control': 'no-store' })
       expect(away?.text).toMatch(/\.\n$/)
     }
-    for (const method of ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS']) expect(atTheDoor({ method, url: '/x?y=%20', host: 'localhost' })).toBeUndefined()
+    for (const method of ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'])
+      expect(atTheDoor({ method, url: '/x?y=%20', host: 'localhost' })).toBeUndefined()
   })
 })
 
@@ -115,7 +124,8 @@ describe('a save', () => {
       expect(answer.status).toBe(422)
       expect((await errorOf(answer)).code).toBe('ahead')
     }
-    for (const baseRevision of [2 ** 31, 2 ** 53, 1e300, 0, -1, 1.5]) expect((await saveProject(json('PUT', { baseRevision, document: newProject() }), at({ id }))).status).toBe(422)
+    for (const baseRevision of [2 ** 31, 2 ** 53, 1e300, 0, -1, 1.5])
+      expect((await saveProject(json('PUT', { baseRevision, document: newProject() }), at({ id }))).status).toBe(422)
     expect(await library.orm.em.fork().count(Revision, { projectId: id })).toBe(1)
   })
 
@@ -196,8 +206,10 @@ describe('what fails inside', () => {
 
   it('is called what it is: only a lost connection is a lost library', async () => {
     const coded = (code: string) => Object.assign(new Error('inside'), { code })
-    for (const code of ['ECONNREFUSED', '57P01', '08006', '53300']) expect(await answer(new Error('query failed', { cause: coded(code) }))).toEqual([503, 'unavailable'])
+    for (const code of ['ECONNREFUSED', '57P01', '08006', '53300'])
+      expect(await answer(new Error('query failed', { cause: coded(code) }))).toEqual([503, 'unavailable'])
     for (const code of ['ENOSPC', '53100']) expect(await answer(coded(code))).toEqual([507, 'disk-full'])
-    for (const error of [new TypeError('x is undefined'), coded('22P05'), coded('23505'), 'text', undefined]) expect(await answer(error)).toEqual([500, 'fault'])
+    for (const error of [new TypeError('x is undefined'), coded('22P05'), coded('23505'), 'text', undefined])
+      expect(await answer(error)).toEqual([500, 'fault'])
   })
 })

@@ -41,7 +41,8 @@ function writeWhole(files: readonly (readonly [file: string, bytes: Uint8Array |
   } catch (error) {
     for (const [file] of files) rmSync(beside(file), { force: true })
     const [[file]] = files
-    if ((error as NodeJS.ErrnoException).code === 'ENOSPC') throw new CommandError('disk-full', `The disk is full: ${file} was not written.`, 'Make room on it, then try again.')
+    if ((error as NodeJS.ErrnoException).code === 'ENOSPC')
+      throw new CommandError('disk-full', `The disk is full: ${file} was not written.`, 'Make room on it, then try again.')
     throw new CommandError('file', `${file} cannot be written.`, 'Check that the folder exists and is yours.')
   }
 }

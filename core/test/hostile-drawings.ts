@@ -47,7 +47,9 @@ export const svgStroke = (points: number): string =>
 /** One stroked line that runs across itself everywhere. */
 export const svgScribble = (points: number): string => {
   const next = sequence()
-  return svg(`<polyline fill="none" stroke="#222" stroke-width="0.2" points="${list(points, () => `${(next() * 1000).toFixed(2)},${(next() * 1000).toFixed(2)} `)}"/>`)
+  return svg(
+    `<polyline fill="none" stroke="#222" stroke-width="0.2" points="${list(points, () => `${(next() * 1000).toFixed(2)},${(next() * 1000).toFixed(2)} `)}"/>`,
+  )
 }
 
 /** A filled path whose segments cross one another everywhere: the number of crossings is about a sixth of the square of theirs. */
@@ -70,9 +72,7 @@ export const svgCoast = (segments: number): string => {
 
 /** So many separate lines that are merely stroked. */
 export const svgLines = (lines: number): string =>
-  svg(
-    `<g fill="none" stroke="#000" stroke-width="0.1">${list(lines, (i) => `<path d="M${(i % 400) * 2.4 + 1} ${Math.floor(i / 400) * 2.4 + 1}l1.5 1"/>`)}</g>`,
-  )
+  svg(`<g fill="none" stroke="#000" stroke-width="0.1">${list(lines, (i) => `<path d="M${(i % 400) * 2.4 + 1} ${Math.floor(i / 400) * 2.4 + 1}l1.5 1"/>`)}</g>`)
 
 /** So many filled paths, all of one name and each in a colour other than its neighbour's. */
 export const svgOneName = (paths: number): string =>
@@ -80,13 +80,18 @@ export const svgOneName = (paths: number): string =>
 
 /** Style rules over elements. */
 export const svgRules = (rules: number, elements: number): string =>
-  svg(`<style>${list(rules, (i) => `.a .b${i} > .c${i}{fill:#123}`)}</style>${list(elements, (i) => `<g class="a"><path class="c${i}" d="M${i % 100} ${i % 90}h1v1z"/></g>`)}`)
+  svg(
+    `<style>${list(rules, (i) => `.a .b${i} > .c${i}{fill:#123}`)}</style>${list(elements, (i) => `<g class="a"><path class="c${i}" d="M${i % 100} ${i % 90}h1v1z"/></g>`)}`,
+  )
 
-export const svgNestedMedia = (depth: number): string => svg(`<style>${'@media all{'.repeat(depth)}path{fill:red}${'}'.repeat(depth)}</style><path d="M0 0h9v9z"/>`)
+export const svgNestedMedia = (depth: number): string =>
+  svg(`<style>${'@media all{'.repeat(depth)}path{fill:red}${'}'.repeat(depth)}</style><path d="M0 0h9v9z"/>`)
 
 /** Spaces inside url(…), where an expression might go back and forth. */
 export const svgSpaces = (spaces: number): string =>
-  svg(`<path clip-path="url(${' '.repeat(spaces)}x" fill="url(${' '.repeat(spaces)}" d="M0 0h9v9z" width="${' '.repeat(spaces)}"/><rect width="${' '.repeat(spaces)}x" height="9"/>`)
+  svg(
+    `<path clip-path="url(${' '.repeat(spaces)}x" fill="url(${' '.repeat(spaces)}" d="M0 0h9v9z" width="${' '.repeat(spaces)}"/><rect width="${' '.repeat(spaces)}x" height="9"/>`,
+  )
 
 export const svgMatrices = (matrices: number): string => svg(`<path transform="${'matrix(1,0,0,1,0,0) '.repeat(matrices)}" d="M0 0h9v9z"/>`)
 export const svgOpenMatrices = (matrices: number): string => svg(`<path transform="${'matrix('.repeat(matrices)}" d="M0 0h9v9z"/>`)
@@ -96,7 +101,9 @@ export const svgDoctype = (bytes: number): string => `<?xml version="1.0"?>${'<!
 
 /** Nested use: each level shows the one below twice. */
 export const svgCopies = (levels: number): string =>
-  svg(`<defs><path id="c0" d="M0 0h9v9z"/>${list(levels, (i) => `<g id="c${i + 1}"><use href="#c${i}"/><use href="#c${i}" x="1"/></g>`)}</defs><use href="#c${levels}"/>`)
+  svg(
+    `<defs><path id="c0" d="M0 0h9v9z"/>${list(levels, (i) => `<g id="c${i + 1}"><use href="#c${i}"/><use href="#c${i}" x="1"/></g>`)}</defs><use href="#c${levels}"/>`,
+  )
 
 /** Elements under a clip path each, whose clips are cut by one another as they nest. */
 export const svgClips = (depth: number, points: number): string =>

@@ -17,7 +17,9 @@ export async function readFileApart(path: string, signal?: AbortSignal): Promise
   if ('problem' in answer) return answer
   // what a reader could not cope with is the file's fault, but the log should know
   console.error('failed' in answer ? answer.failed : answer)
-  return { problem: { code: 'unreadable', message: 'The file is damaged: it cannot be read to its end.', remedy: 'Save it again from the program it comes from.' } }
+  return {
+    problem: { code: 'unreadable', message: 'The file is damaged: it cannot be read to its end.', remedy: 'Save it again from the program it comes from.' },
+  }
 }
 
 /** Keeps what has been read, under its SHA-256. */

@@ -61,7 +61,9 @@ export async function readFacesApart(
   if ('problem' in answer) return answer
   // the engine could not cope with it: that is the file's fault, but the log should know
   console.error('failed' in answer ? answer.failed : answer)
-  return { problem: { code: 'unreadable', message: 'The font file is damaged: it cannot be read to its end.', remedy: 'Get the file again from where it came.' } }
+  return {
+    problem: { code: 'unreadable', message: 'The font file is damaged: it cannot be read to its end.', remedy: 'Get the file again from where it came.' },
+  }
 }
 
 /** Takes faces that have been read into the type case, each under the SHA-256 of its own bytes. */

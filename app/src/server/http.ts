@@ -28,7 +28,12 @@ export function checkOrigin(request: Request): Response | undefined {
   const own = origin !== null ? origin === `http://${host}` : request.headers.get('sec-fetch-site') === 'same-origin' || request.headers.has(OWN_HEADER)
   return own
     ? undefined
-    : refuse(403, 'origin', 'The request came from another site, or does not say where from.', `Use the page that Kelvar itself serves; scripts send the header ${OWN_HEADER}.`)
+    : refuse(
+        403,
+        'origin',
+        'The request came from another site, or does not say where from.',
+        `Use the page that Kelvar itself serves; scripts send the header ${OWN_HEADER}.`,
+      )
 }
 
 /** The body's bytes; undefined as soon as it grows beyond the limit, whatever length it announced. */
@@ -113,7 +118,14 @@ export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promi
   }
   const broken = malformed(value)
   if (broken)
-    return { refusal: refuse(400, 'malformed', `The request is wrong at ${broken.path.join('.') || 'its top'}: ${broken.what}.`, 'Correct the text there, and try again.') }
+    return {
+      refusal: refuse(
+        400,
+        'malformed',
+        `The request is wrong at ${broken.path.join('.') || 'its top'}: ${broken.what}.`,
+        'Correct the text there, and try again.',
+      ),
+    }
   const parsed = schema.safeParse(value)
   if (parsed.success) return { body: parsed.data }
   const [issue] = parsed.error.issues
@@ -138,13 +150,22 @@ async function answered(request: Request, work: (em: EntityManager) => Promise<R
     // nobody is there to read this answer
     if (request.signal.aborted) return new Response(null, { status: 499 })
     if (error instanceof BrokenOff) return refuse(400, 'broken-off', 'The file did not come in whole.', 'Send it again.')
-    if (error instanceof ReadersBusy)
-      return refuse(503, 'busy', 'Kelvar is busy reading other files.', 'Try again in a few seconds.')
+    if (error instanceof ReadersBusy) return refuse(503, 'busy', 'Kelvar is busy reading other files.', 'Try again in a few seconds.')
     console.error(error)
     if (isFull(error)) return refuse(507, 'disk-full', 'The disk is full: nothing of this was kept.', 'Make room on it, then try again.')
     if (isLost(error))
-      return refuse(503, 'unavailable', 'The library of projects cannot be reached.', 'Your work stays in this page; it is kept as soon as the library is back.')
-    return refuse(500, 'fault', 'Kelvar could not do this: a fault of its own, noted in its log.', 'Nothing was changed. Try again, or undo the last change first.')
+      return refuse(
+        503,
+        'unavailable',
+        'The library of projects cannot be reached.',
+        'Your work stays in this page; it is kept as soon as the library is back.',
+      )
+    return refuse(
+      500,
+      'fault',
+      'Kelvar could not do this: a fault of its own, noted in its log.',
+      'Nothing was changed. Try again, or undo the last change first.',
+    )
   }
 }
 

@@ -8,10 +8,10 @@ const MAX_LOOKS = 24
 export async function findLook(em: EntityManager, project: string, piece: string): Promise<Buffer | undefined> {
   const [row] = await em
     .getConnection()
-    .execute<{ bytes: Buffer }[]>(
-      'select bytes from look join project on project.id = project_id where project_id = ? and piece = ? and removed_at is null',
-      [project, piece],
-    )
+    .execute<{ bytes: Buffer }[]>('select bytes from look join project on project.id = project_id where project_id = ? and piece = ? and removed_at is null', [
+      project,
+      piece,
+    ])
   return row?.bytes
 }
 

@@ -12,4 +12,5 @@ export const sawFirstFrame = (): void => seen()
  * Whether the library has a look of the piece that this page opens with: the page's head then asks for it (see the project's page). What makes
  * pieces anew leaves the machine to the first frame meanwhile.
  */
-export const lookIsComing = (): boolean => typeof document !== 'undefined' && document.querySelector('link[rel="preload"][as="fetch"][href*="/looks/"]') !== null
+export const lookIsComing = (): boolean =>
+  typeof document !== 'undefined' && document.querySelector('link[rel="preload"][as="fetch"][href*="/looks/"]') !== null

@@ -67,7 +67,9 @@ describe('documents', () => {
     const named = structuredClone(document) as { pieces: { name: string; route: { params: Record<string, unknown> }[] }[] }
     named.pieces[0].name = `Sign ${half}`
     const refused = readDocument(named)
-    expect(!refused.ok && refused.problem.message).toBe('The project is damaged at pieces › 0 › name: a text holds half a character, or an end of text in its middle.')
+    expect(!refused.ok && refused.problem.message).toBe(
+      'The project is damaged at pieces › 0 › name: a text holds half a character, or an end of text in its middle.',
+    )
     for (const depth of [200, 3000, 5000, 100_000]) {
       const deep = structuredClone(document) as typeof named
       let value: unknown = 1
@@ -80,6 +82,12 @@ describe('documents', () => {
     for (const depth of [200, 5000]) {
       const result = readDocumentText(text.replace('"name"', `"x":${'['.repeat(depth)}${']'.repeat(depth)},"name"`))
       expect(!result.ok && result.problem.code).toMatch(/invalid|not-json/)
+    }
+    // a version that one could count up from for ever
+    for (const version of [-1e308, -1, 0.5, 1e308]) {
+      const old = structuredClone(document) as unknown as { pieces: { route: { version: unknown }[] }[] }
+      old.pieces[0].route[0].version = version
+      expect(typeof readDocument(old).ok).toBe('boolean')
     }
     expect(readDocument(document).ok).toBe(true)
   })

@@ -51,7 +51,8 @@ describe('DXF', () => {
   it('names what it passes over and refuses the rest, whatever the damage', async () => {
     expect((await readDxf(drawing('0\nTEXT\n8\n0\n1\nhi', '0\nHATCH\n8\n0'))).ignored).toEqual(['TEXT', 'HATCH'])
     expect((await readDxf(drawing('0\nCIRCLE\n8\n0\n10\n0\n20\n0\n40\n0'))).ignored).toEqual(['a damaged CIRCLE'])
-    for (const bad of ['', 'words\nonly', '0\nSECTION\n2\nHEADER\n0\nENDSEC\n0\nEOF\n', 'Some Binary DXF\r\n']) await expect(readDxf(bad)).rejects.toThrow(FormatError)
+    for (const bad of ['', 'words\nonly', '0\nSECTION\n2\nHEADER\n0\nENDSEC\n0\nEOF\n', 'Some Binary DXF\r\n'])
+      await expect(readDxf(bad)).rejects.toThrow(FormatError)
     const whole = drawing(polyline(true, [0, 0, 0.4], [10, 0], [10, 10]), '0\nARC\n8\n0\n10\n0\n20\n0\n40\n10\n50\n0\n51\n180')
     await fc.assert(
       fc.asyncProperty(

@@ -71,7 +71,8 @@ export async function readDxf(text: string, work: ReadingWork = AT_ONCE): Promis
   }
   const box = controlBounds([...regions.flatMap((r) => regionPaths(r)), ...strokes])
   const reach = Math.max(...box.map((v) => (Number.isFinite(v) ? Math.abs(v) : 0)))
-  if (reach > 1e6) throw new FormatError(`The DXF file places shapes ${Math.round(reach / 1e6).toLocaleString('en')} km away, beyond a kilometre.`, 'Check its units.')
+  if (reach > 1e6)
+    throw new FormatError(`The DXF file places shapes ${Math.round(reach / 1e6).toLocaleString('en')} km away, beyond a kilometre.`, 'Check its units.')
   return { outline: { kind: 'outline', regions, strokes, letters: [], layers, lattice: latticeFor(reach) }, ignored: [...ignored] }
 }
 

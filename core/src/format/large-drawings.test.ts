@@ -144,6 +144,7 @@ describe('endless drawings', () => {
     await refused('<!DOCTYPE svg [<!ENTITY a "b">]><svg/>', /entities/)
     await refused(drawings.svgCopies(30), /repeats its parts/)
     await refused(drawings.dxfLines(200_001), /200,000 entities/)
+    await refused('<svg><path fill="none" stroke="red" stroke-width="9007199254740993" d="M0 0h9v9z"/></svg>', /too far|beyond a kilometre/)
     const one = `${'<g>'.repeat(500)}`
     await refused(`<svg>${one}</svg>`, /nested more than 400 deep|well-formed/)
     const colours = Array.from({ length: 501 }, (_, i) => `<path fill="#${(i + 16).toString(16).padStart(6, '0')}" d="M${i} 0h1v1z"/>`).join('')

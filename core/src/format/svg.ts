@@ -262,7 +262,10 @@ class Reader {
     const style: Record<string, string> = {}
     for (const name of Object.keys(INHERITED)) style[name] = inherited[name]
     const set = (name: string, value: string) => {
-      const plain = value.trim().replace(/!important$/, '').trim()
+      const plain = value
+        .trim()
+        .replace(/!important$/, '')
+        .trim()
       if (plain === '') return
       if (plain === 'inherit') style[name] = inherited[name] ?? ''
       else style[name] = plain
@@ -288,7 +291,8 @@ class Reader {
   }
 
   private readonly matching = (): void => {
-    if (++this.matches > MAX_MATCHES) throw new FormatError('The SVG file has too many style rules for so many elements.', 'Export it with its styles as attributes.')
+    if (++this.matches > MAX_MATCHES)
+      throw new FormatError('The SVG file has too many style rules for so many elements.', 'Export it with its styles as attributes.')
   }
 
   private visit(element: Element, parent: Frame, ancestors: readonly Element[]): void {
@@ -563,18 +567,18 @@ const CONTAINERS = new Set(['svg', 'g', 'a', 'switch'])
 /** What is named rather than dropped in silence. */
 const NAMED: ReadonlyMap<string, string> = new Map(
   Object.entries({
-  text: 'text (set it as Lettering, or turn it into outlines first)',
-  image: 'a picture',
-  foreignObject: 'foreign content',
-  script: 'a script (not run)',
-  animate: 'an animation',
-  animateTransform: 'an animation',
-  animateMotion: 'an animation',
-  set: 'an animation',
-  audio: 'sound',
-  video: 'a film',
-  iframe: 'foreign content',
-}),
+    text: 'text (set it as Lettering, or turn it into outlines first)',
+    image: 'a picture',
+    foreignObject: 'foreign content',
+    script: 'a script (not run)',
+    animate: 'an animation',
+    animateTransform: 'an animation',
+    animateMotion: 'an animation',
+    set: 'an animation',
+    audio: 'sound',
+    video: 'a film',
+    iframe: 'foreign content',
+  }),
 )
 
 const labelOf = (element: Element, otherwise: string): string =>

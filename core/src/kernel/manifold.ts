@@ -1,4 +1,5 @@
 import { boundCrossings, sidesOfPairs } from './sides'
+import { TooMuchWork } from './work-bound'
 import type { CrossSection, ManifoldToplevel, SimplePolygon } from 'manifold-3d/manifold.js'
 
 export type { CrossSection, SimplePolygon }
@@ -22,6 +23,10 @@ export function loadManifold(): Promise<ManifoldToplevel> {
   })
   return loading
 }
+
+/** The clipper's own exceptions come as bare addresses: it throws when coordinates are beyond what it can count. */
+const inWords = (error: unknown): unknown =>
+  typeof error === 'number' ? new TooMuchWork('The lines reach too far to be worked with.', 'Check the units, widths and sizes they were drawn with.') : error
 
 interface Handle {
   delete(): void
@@ -59,12 +64,26 @@ function freeLooseVectors(wasm: ManifoldToplevel): void {
       if (Array.isArray(rings)) boundCrossings(sidesOfPairs(Array.isArray(rings[0]?.[0]) ? rings : [rings]))
       try {
         return new Section(...of) as object
+      } catch (error) {
+        throw inWords(error)
       } finally {
         free()
       }
     },
   })
   const sections = Object.getPrototypeOf(wasm.CrossSection.prototype) as CrossSection
+  // what is made of sections may throw as their making does
+  const makers = sections as unknown as Record<string, (...of: unknown[]) => unknown>
+  for (const name of ['offset', 'add', 'subtract', 'intersect']) {
+    const make = makers[name]
+    makers[name] = function (...of) {
+      try {
+        return make.apply(this, of)
+      } catch (error) {
+        throw inWords(error)
+      }
+    }
+  }
   const { toPolygons } = sections
   sections.toPolygons = function () {
     try {

@@ -14,8 +14,7 @@ function meetingPairs(sides: Float64Array): Set<string> {
   const found = new Set<string>()
   const box = (i: number, k: 0 | 1) => [Math.min(sides[4 * i + k], sides[4 * i + 2 + k]), Math.max(sides[4 * i + k], sides[4 * i + 2 + k])]
   for (let i = 0; i < sides.length / 4; i++)
-    for (let j = 0; j < i; j++)
-      if (([0, 1] as const).every((k) => box(i, k)[0] <= box(j, k)[1] && box(j, k)[0] <= box(i, k)[1])) found.add(`${j},${i}`)
+    for (let j = 0; j < i; j++) if (([0, 1] as const).every((k) => box(i, k)[0] <= box(j, k)[1] && box(j, k)[0] <= box(i, k)[1])) found.add(`${j},${i}`)
   return found
 }
 
@@ -77,30 +76,38 @@ describe('simple rings', () => {
   it('are told from those that cross, by exact arithmetic over every pair', () => {
     let simple = 0
     fc.assert(
-      fc.property(fc.oneof(rings, fc.array(fc.tuple(coordinate, coordinate, fc.integer({ min: 1, max: 9 })), { minLength: 1, maxLength: 4 }).map((squares) => squares.map(([x, y, s]) => [x, y, x + s, y, x + s, y + s, x, y + s]))), (list) => {
-        const sides = sidesOfRings(list)
-        const n = sides.length / 4
-        const point = (i: number, k: 0 | 2) => [sides[4 * i + k], sides[4 * i + k + 1]]
-        const turn = (i: number, p: number[]) => {
-          const [a, b] = [point(i, 0), point(i, 2)]
-          return Math.sign(cross([b[0] - a[0], b[1] - a[1]], [p[0] - a[0], p[1] - a[1]]))
-        }
-        const within = (i: number, p: number[]) => {
-          const [a, b] = [point(i, 0), point(i, 2)]
-          return turn(i, p) === 0 && (p[0] - a[0]) * (p[0] - b[0]) + (p[1] - a[1]) * (p[1] - b[1]) < 0
-        }
-        const same = (p: number[], q: number[]) => p[0] === q[0] && p[1] === q[1]
-        let clean = true
-        for (let i = 0; i < n; i++)
-          for (let j = 0; j < i; j++) {
-            const [a, b, c, d] = [point(i, 0), point(i, 2), point(j, 0), point(j, 2)]
-            if (turn(i, c) * turn(i, d) < 0 && turn(j, a) * turn(j, b) < 0) clean = false
-            if (within(i, c) || within(i, d) || within(j, a) || within(j, b)) clean = false
-            if ((same(a, c) && same(b, d)) || (same(a, d) && same(b, c))) clean = false
+      fc.property(
+        fc.oneof(
+          rings,
+          fc
+            .array(fc.tuple(coordinate, coordinate, fc.integer({ min: 1, max: 9 })), { minLength: 1, maxLength: 4 })
+            .map((squares) => squares.map(([x, y, s]) => [x, y, x + s, y, x + s, y + s, x, y + s])),
+        ),
+        (list) => {
+          const sides = sidesOfRings(list)
+          const n = sides.length / 4
+          const point = (i: number, k: 0 | 2) => [sides[4 * i + k], sides[4 * i + k + 1]]
+          const turn = (i: number, p: number[]) => {
+            const [a, b] = [point(i, 0), point(i, 2)]
+            return Math.sign(cross([b[0] - a[0], b[1] - a[1]], [p[0] - a[0], p[1] - a[1]]))
           }
-        if (clean) simple++
-        expect(areSimple(list)).toBe(clean)
-      }),
+          const within = (i: number, p: number[]) => {
+            const [a, b] = [point(i, 0), point(i, 2)]
+            return turn(i, p) === 0 && (p[0] - a[0]) * (p[0] - b[0]) + (p[1] - a[1]) * (p[1] - b[1]) < 0
+          }
+          const same = (p: number[], q: number[]) => p[0] === q[0] && p[1] === q[1]
+          let clean = true
+          for (let i = 0; i < n; i++)
+            for (let j = 0; j < i; j++) {
+              const [a, b, c, d] = [point(i, 0), point(i, 2), point(j, 0), point(j, 2)]
+              if (turn(i, c) * turn(i, d) < 0 && turn(j, a) * turn(j, b) < 0) clean = false
+              if (within(i, c) || within(i, d) || within(j, a) || within(j, b)) clean = false
+              if ((same(a, c) && same(b, d)) || (same(a, d) && same(b, c))) clean = false
+            }
+          if (clean) simple++
+          expect(areSimple(list)).toBe(clean)
+        },
+      ),
       { numRuns: 500 },
     )
     expect(simple).toBeGreaterThan(40)

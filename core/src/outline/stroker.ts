@@ -44,7 +44,11 @@ export function outlinesOf(rings: readonly ArrayLike<number>[], tolerance: numbe
   // most strokes of a map are short and do not come near themselves
   if (rings.length === 1 && rings[0].length < 200 && areSimple(rings) && doubleArea(rings[0]) > 0) return [fitted(toPairs(rings[0]))]
   const { CrossSection } = manifold()
-  return withScope((own) => own(new CrossSection(rings.map(toPairs), 'NonZero')).toPolygons().map(fitted))
+  return withScope((own) =>
+    own(new CrossSection(rings.map(toPairs), 'NonZero'))
+      .toPolygons()
+      .map(fitted),
+  )
 }
 
 /** A ring as x, y pairs without points nearer than a micrometre to the one before. */

@@ -47,7 +47,8 @@ export function migrateSteps(
   for (const step of stepsOf(document)) {
     const kind = typeof step.kind === 'string' ? kindOf(step.kind) : undefined
     const from = step.version ?? 1
-    if (!kind || typeof from !== 'number' || !(from < kind.version)) continue
+    // a version that is none is left for the schema to refuse: counting up from it might never end
+    if (!kind || typeof from !== 'number' || !Number.isInteger(from) || from < 1 || from >= kind.version) continue
     for (let version = from; version < kind.version; version++) {
       const migration = kind.migrations?.[version]
       if (migration && step.params !== null && typeof step.params === 'object') step.params = migration(step.params as Record<string, unknown>)

@@ -38,7 +38,11 @@ export function readDocument(value: unknown): DocumentResult {
     )
   const broken = malformed(value)
   if (broken)
-    return refuse('invalid', `The project is damaged at ${broken.path.join(' › ') || 'its top'}: ${broken.what}.`, 'Restore an earlier revision, or correct the file there.')
+    return refuse(
+      'invalid',
+      `The project is damaged at ${broken.path.join(' › ') || 'its top'}: ${broken.what}.`,
+      'Restore an earlier revision, or correct the file there.',
+    )
   const present = migrate(value as Record<string, unknown>)
   migrateSteps(present)
   const parsed = projectDocument.safeParse(present)

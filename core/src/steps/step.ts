@@ -14,8 +14,8 @@ export interface StepIssue {
   readonly message: string
   /** what to do about it */
   readonly remedy: string
-  /** where, mm, when it has a place */
-  readonly place?: readonly [number, number, number]
+  /** where, mm, when it has places: the first few of them */
+  readonly places?: readonly (readonly [number, number, number])[]
   /** the parameter it concerns, as a path in the step's params */
   readonly field?: string
   /** a remedy that needs no trial: parameters to set, and what that is called */

@@ -1,7 +1,7 @@
 'use client'
 import { Line } from '@react-three/drei'
 import { useFrame } from '@react-three/fiber'
-import type { RefObject } from 'react'
+import { type RefObject, useState } from 'react'
 import styled from 'styled-components'
 import * as THREE from 'three'
 import { useThemeColour } from '@/ui/day-and-night'
@@ -31,15 +31,44 @@ interface Measure {
   readonly value: number
 }
 
-/** Width, height and depth of what is shown, in mm. */
-function measures(box: ViewMesh['box']): Measure[] {
-  const [x0, y0, z0, x1, y1, z1] = box
+/** Which sides of the box the lines stand beside: near or far in z, left or right in x. */
+interface Sides {
+  /** the side towards the viewer */
+  readonly front: 0 | 1
+  readonly right: 0 | 1
+}
+
+const FROM_THE_FRONT: Sides = { front: 1, right: 1 }
+
+/** Width, height and depth of what is shown, in mm, each beside the outermost edge of its box as it is seen: nothing lies behind a figure. */
+function measures([x0, y0, z0, x1, y1, z1]: ViewMesh['box'], { front, right }: Sides): Measure[] {
   const gap = Math.max(x1 - x0, y1 - y0) * 0.055
+  const z = front ? z1 : z0
+  const outwards = right ? 1 : -1
+  const x = right ? x1 : x0
+  // what is on the left of the picture, and of its upright edges the outermost
+  const left = front ? x0 : x1
+  const towards = front ? -1 : 1
+  const edge = left === x ? (front ? z0 : z1) : z
   return [
-    { from: [x0, y0, z1], to: [x1, y0, z1], off: [0, 0, gap * 1.5], value: x1 - x0 },
-    { from: [x0, y0, z1], to: [x0, y1, z1], off: [-gap, 0, 0], value: y1 - y0 },
-    { from: [x1, y0, z0], to: [x1, y0, z1], off: [gap, 0, 0], value: z1 - z0 },
+    { from: [x0, y0, z], to: [x1, y0, z], off: [0, 0, front ? gap * 1.5 : -gap * 1.5], value: x1 - x0 },
+    { from: [left, y0, edge], to: [left, y1, edge], off: [towards * gap, 0, 0], value: y1 - y0 },
+    { from: [x, y0, z0], to: [x, y0, z1], off: [outwards * gap, 0, 0], value: z1 - z0 },
   ]
+}
+
+/** The sides as a camera sees a box, told when they change. */
+function useSides(): { sides: Sides; look: (camera: THREE.Camera, box: ViewMesh['box']) => void } {
+  const [sides, setSides] = useState(FROM_THE_FRONT)
+  const look = (camera: THREE.Camera, box: ViewMesh['box']) => {
+    const { x, z } = camera.position
+    const front = z < (box[2] + box[5]) / 2 ? 0 : 1
+    // a camera almost in the middle changes nothing
+    const off = (x - (box[0] + box[3]) / 2) / Math.max(1, box[3] - box[0])
+    const right = Math.abs(off) < 0.02 ? sides.right : off > 0 ? 1 : 0
+    if (front !== sides.front || right !== sides.right) setSides({ front, right })
+  }
+  return { sides, look }
 }
 
 const beyond = (p: Point, off: Point, f: number): [number, number, number] => [p[0] + off[0] * f, p[1] + off[1] * f, p[2] + off[2] * f]
@@ -48,7 +77,7 @@ const beyond = (p: Point, off: Point, f: number): [number, number, number] => [p
 export function DimensionFigures({ box, layer }: { box: ViewMesh['box']; layer: RefObject<HTMLDivElement | null> }) {
   return (
     <Layer ref={layer} aria-label="Dimensions in millimetres" role="group">
-      {measures(box).map((m, i) => (
+      {measures(box, FROM_THE_FRONT).map((m, i) => (
         <span key={['width', 'height', 'depth'][i]}>{m.value.toFixed(1)}</span>
       ))}
     </Layer>
@@ -57,8 +86,10 @@ export function DimensionFigures({ box, layer }: { box: ViewMesh['box']; layer: 
 
 /** Drafting-style dimension lines with ticks and extension lines. */
 export function DimensionLines({ box, layer }: { box: ViewMesh['box']; layer: RefObject<HTMLDivElement | null> }) {
-  const list = measures(box)
+  const { sides, look } = useSides()
+  const list = measures(box, sides)
   useFrame(({ camera, size }) => {
+    look(camera, box)
     list.forEach((m, i) => {
       const figure = layer.current?.children[i]
       if (!(figure instanceof HTMLElement)) return

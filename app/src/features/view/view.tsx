@@ -8,6 +8,7 @@ import styled from 'styled-components'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { isKeyOf, useShortcuts } from '@/ui/shortcuts'
 import { DimensionFigures, DimensionLines } from './dimensions'
+import { PlaceKeeper, PlacePins, useIssuePlaces } from './issue-places'
 import { HandlePlacer, Handles, type Screen } from './handles'
 import { OutlinePicture } from './outline-picture'
 import { Progress } from './progress'
@@ -91,6 +92,8 @@ export function View() {
   const pieceId = useWorkbench((s) => s.pieceId)
   const empty = useWorkbench((s) => s.document.pieces.length === 0)
   const figures = useRef<HTMLDivElement>(null)
+  const pins = useRef<HTMLDivElement>(null)
+  const places = useIssuePlaces()
   const [view, setView] = useState<StandardView | undefined>('Three-quarter')
   const [request, setRequest] = useState<Request>({ view: 'Three-quarter', count: 0 })
   const ask = (next: Request['view']) => setRequest((r) => ({ view: next, count: r.count + 1 }))
@@ -175,6 +178,7 @@ export function View() {
           <OtherPieces pieces={others} />
           {!together && <PickedLetters mesh={mesh} letters={pickedLetters} />}
           <DimensionLines box={box} layer={figures} />
+          {!together && places.length > 0 && <PlaceKeeper places={places} layer={pins} />}
           {!together && <HandlePlacer mesh={mesh} layer={knobs} screen={screen} />}
           <Camera
             box={box}
@@ -189,6 +193,7 @@ export function View() {
         </Canvas>
       )}
       {mesh && box && !foreign && <DimensionFigures box={box} layer={figures} />}
+      {mesh && !foreign && !together && before === undefined && places.length > 0 && <PlacePins places={places} layer={pins} />}
       {mesh && !foreign && !hidden && before === undefined && !together && <Handles mesh={mesh} layer={knobs} screen={screen} />}
       {before !== undefined && (
         <WipeLine

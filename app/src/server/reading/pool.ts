@@ -71,7 +71,9 @@ function turn(signal: AbortSignal | undefined): Promise<void> {
 
 function start(): Reader {
   // the file is run as it stands: a bundle of the server knows nothing of it
-  const folder = ['src', 'app/src'].map((at) => join(/* turbopackIgnore: true */ process.cwd(), at)).find((at) => existsSync(join(at, 'server/reading/reader.ts')))
+  const folder = ['src', 'app/src']
+    .map((at) => join(/* turbopackIgnore: true */ process.cwd(), at))
+    .find((at) => existsSync(join(at, 'server/reading/reader.ts')))
   const child = fork(/* turbopackIgnore: true */ join(folder ?? '', 'server/reading/reader.ts'), {
     execArgv: ['--import', 'tsx', `--max-old-space-size=${LIMITS.megabytes}`],
     serialization: 'advanced',

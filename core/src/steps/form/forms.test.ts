@@ -180,7 +180,7 @@ describe('Channel', () => {
     const [, report] = (await run([words('e', 'abril-fatface', 60), step('channel', { mounting: 0, panel: false })])).steps
     const issue = report.issues.find((i) => i.code === 'narrow-strokes')
     expect(issue?.message).toContain('“e”')
-    expect(issue?.place).toHaveLength(3)
+    expect(issue?.places?.[0]).toHaveLength(3)
     expect((await run([words('e'), step('channel', { ledge: 5 })])).steps[1].issues[0]).toMatchObject({ code: 'ledge-too-wide', field: 'ledge' })
     expect((await run([words('e'), step('channel', { depth: 4 })])).steps[1].issues[0]).toMatchObject({ code: 'too-shallow', field: 'depth' })
   })

@@ -74,15 +74,32 @@ export function letterFinder(region: Region, tolerance: number, lattice: number)
 export const regionRidge = (memo: StepContext['memo'], region: Region, tolerance: number, lattice: number): number =>
   memo.get(`ridge-inset:${region.key}:${tolerance}:${lattice}`, () => widestInset(regionPolygons(region, tolerance, lattice)))
 
-/** The letters a region holds, for what is said of it. */
-const lettersOf = (region: Region, letters: readonly { text: string }[]) => region.members.map((m) => letters[m.letter]?.text ?? 'shape').join('')
+/** The letters a region holds, for what is said of it; undefined for shapes that are none. */
+const lettersOf = (region: Region, letters: Outline['letters']) => {
+  const texts = region.members.flatMap((m) => letters[m.letter]?.text ?? [])
+  return texts.length > 0 ? texts.join('') : undefined
+}
 
-/** “A”, “B” and so on, the first few. */
-export const named = (regions: readonly Region[], letters: readonly { text: string }[], most = 6): string =>
-  `${regions
-    .slice(0, most)
-    .map((region) => `“${lettersOf(region, letters)}”`)
-    .join(', ')}${regions.length > most ? ' and others' : ''}`
+/** “A”, “B” and so on, the first few; shapes that are no letters are counted, layer by layer where there are several: “3 shapes in Sail”. */
+export function named(regions: readonly Region[], { letters, layers }: Pick<Outline, 'letters' | 'layers'>, most = 6): string {
+  const words = regions.flatMap((region) => lettersOf(region, letters) ?? [])
+  const said = words.slice(0, most).map((word) => `“${word}”`)
+  if (words.length > most) said.push(`${words.length - most} other letter${words.length - most === 1 ? '' : 's'}`)
+  const shapes = new Map<number, number>()
+  for (const region of regions) if (lettersOf(region, letters) === undefined) shapes.set(region.layer, (shapes.get(region.layer) ?? 0) + 1)
+  const several = layers.length > 1
+  const counted = [...shapes].map(([layer, count]) => `${count} shape${count === 1 ? '' : 's'}${several && layers[layer] ? ` in “${layers[layer].name}”` : ''}`)
+  said.push(...counted.slice(0, most))
+  if (counted.length > most) said.push(`shapes in ${counted.length - most} other layers`)
+  return said.length > 1 ? `${said.slice(0, -1).join(', ')} and ${said[said.length - 1]}` : (said[0] ?? '')
+}
+
+/** Places that are pointed out of one issue, at most. */
+const MOST_PLACES = 24
+
+/** The middles of regions at a height, to be pointed out. */
+export const placesOf = (regions: readonly Region[], z: number): [number, number, number][] =>
+  regions.slice(0, MOST_PLACES).map((region) => [...middleOf(region), z])
 
 /** The middle of a region's box in the outline's own coordinates, mm. */
 export function middleOf(region: Region): [number, number] {
@@ -112,10 +129,10 @@ export function approximateIssue(input: Outline, results: readonly { approximate
     {
       code: 'approximate-edge',
       severity: 'warning',
-      message: `The ${what} of ${named(rough, input.letters)} ${what.endsWith('s') ? 'are' : 'is'} approximated: ridges are cut flat.`,
+      message: `The ${what} of ${named(rough, input)} ${what.endsWith('s') ? 'are' : 'is'} approximated: ridges are cut flat.`,
       remedy: 'The solid is sound. A slightly smaller inset, or another size of the letters, gives the exact one.',
       ...(field ? { field } : {}),
-      place: [...middleOf(rough[0]), z],
+      places: placesOf(rough, z),
     },
   ]
 }

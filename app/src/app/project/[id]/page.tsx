@@ -19,7 +19,8 @@ export async function generateMetadata({ params }: Params): Promise<Metadata> {
 export default async function ProjectPage({ params }: Params) {
   const found = await openProject((await params).id)
   if (!found) notFound()
-  if (found === 'unreachable') return <Notice title="The library of projects cannot be reached" text="Start Kelvar again with ./start, then reload this page." />
+  if (found === 'unreachable')
+    return <Notice title="The library of projects cannot be reached" text="Start Kelvar again with ./start, then reload this page." />
   const { row, pictured, looked } = found
   if (looked) preload(lookAddress(row.id, looked), { as: 'fetch', crossOrigin: 'anonymous' })
   const result = readDocument(row.document)

@@ -3,11 +3,13 @@ import type { Drawing } from '@kelvar/core/steps/source/lettering/alternates'
 import { carryOver } from '@kelvar/core/document/letters'
 import { type LetterChange, type LetterChanges, letterChanges } from '@kelvar/core/steps/source/lettering/schema'
 import { RotateCcw } from 'lucide-react'
+import { useState } from 'react'
 import { ListBox, ListBoxItem, ToggleButton, ToggleButtonGroup } from 'react-aria-components'
 import styled from 'styled-components'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { PlainButton } from '@/ui/buttons'
 import { NumberInput } from '@/ui/controls'
+import { useOverflow } from '@/ui/overflow'
 import { useMade } from '@/state/use-made'
 import { withChange } from '@kelvar/core/steps/source/lettering/letter-changes'
 
@@ -29,6 +31,10 @@ const Chips = styled(ListBox)`
   outline: none;
   padding-bottom: 3px;
   scrollbar-width: thin;
+  /* letters fade where more of them follow */
+  &[data-before] { mask-image: linear-gradient(to right, transparent, black 34px); }
+  &[data-after] { mask-image: linear-gradient(to left, transparent, black 34px); }
+  &[data-before][data-after] { mask-image: linear-gradient(to right, transparent, black 34px, black calc(100% - 34px), transparent); }
 ` as typeof ListBox
 const Chip = styled(ListBoxItem)`
   position: relative;
@@ -125,6 +131,8 @@ export function LettersControl({ title, params, onChange }: { title: string; par
       tray.findIndex((a) => JSON.stringify(a.features) === JSON.stringify(own?.features ?? {})),
     ),
   )
+  const [row, setRow] = useState<HTMLElement | null>(null)
+  const ends = useOverflow(row)
   if (shown.length === 0) return null
   return (
     <Box>
@@ -133,6 +141,8 @@ export function LettersControl({ title, params, onChange }: { title: string; par
         {here.length > 0 && <em>: {here.length === 1 ? `“${letters.find((l) => l.at === first)?.text}”` : `${here.length} picked`}</em>}
       </legend>
       <Chips
+        ref={setRow}
+        {...ends}
         aria-label="Letters"
         orientation="horizontal"
         layout="stack"

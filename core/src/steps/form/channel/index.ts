@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { loadManifold } from '../../../kernel/manifold'
+import type { Region } from '../../../outline/outline'
 import { regionPolygons } from '../../../outline/polygon'
 import { type ChannelResult, channelSolid } from '../../../solid/channel'
 import { PROFILE_NAMES, shippedProfile } from '../../../solid/profile'
@@ -125,15 +126,19 @@ export const channel = defineStep({
         }),
     }))
     const issues: StepIssue[] = strokesLeft(input)
+    const placeIn = (region: Region) => placeOf(region, results[input.regions.indexOf(region)], depth)
     const filled = input.regions.filter((_, i) => results[i].closed)
     if (filled.length > 0)
       issues.push({
         code: 'no-channel',
         severity: 'warning',
-        message: `${named(filled, input.letters)} ${filled.length === 1 ? 'is' : 'are'} narrower than two walls of ${plain(wall)} mm and stay${filled.length === 1 ? 's' : ''} solid.`,
+        message: `${named(filled, input)} ${filled.length === 1 ? 'is' : 'are'} narrower than two walls of ${plain(wall)} mm and stay${filled.length === 1 ? 's' : ''} solid.`,
         remedy: 'Give thinner walls, or larger letters.',
         field: 'wall',
-        place: placeOf(filled[0], results[input.regions.indexOf(filled[0])], depth),
+        places: filled
+          .slice(0, 24)
+          .map(placeIn)
+          .filter((place) => place !== undefined),
       })
     const narrow = input.regions.filter((_, i) => !results[i].closed && results[i].narrow.length > 0)
     if (narrow.length > 0) {
@@ -141,10 +146,13 @@ export const channel = defineStep({
       issues.push({
         code: 'narrow-strokes',
         severity: 'warning',
-        message: `Strokes of ${named(narrow, input.letters)} are narrower than two walls in ${places} place${places === 1 ? '' : 's'} and stay solid there.`,
+        message: `Strokes of ${named(narrow, input)} are narrower than two walls in ${places} place${places === 1 ? '' : 's'} and stay solid there.`,
         remedy: 'Give thinner walls, or a face with stronger strokes.',
         field: 'wall',
-        place: placeOf(narrow[0], results[input.regions.indexOf(narrow[0])], depth),
+        places: narrow
+          .slice(0, 24)
+          .map(placeIn)
+          .filter((place) => place !== undefined),
       })
     }
     const homeless = results.reduce((sum, r) => sum + r.homeless, 0)
@@ -154,7 +162,7 @@ export const channel = defineStep({
         severity: 'warning',
         message: `${homeless} hole${homeless === 1 ? ' finds' : 's find'} no room between the walls of ${named(
           input.regions.filter((_, i) => results[i].homeless > 0),
-          input.letters,
+          input,
         )}.`,
         remedy: 'Give smaller or fewer holes, or thinner walls.',
         field: 'mountingDiameter',

@@ -1,11 +1,12 @@
 import { loadManifold } from '../../../kernel/manifold'
 import { offsetRegions } from '../../../outline/grow'
-import type { Outline, Region } from '../../../outline/outline'
+import { type Outline, outlineBounds, type Region, regionPaths } from '../../../outline/outline'
+import { controlBounds } from '../../../outline/path'
 import { divideRings, type PolygonSet, regionPolygons } from '../../../outline/polygon'
 import type { Division } from '../../../solid/even-caps'
 import { type ExtrudeResult, extrudePolygons } from '../../../solid/extrude'
 import type { Profile } from '../../../solid/profile'
-import { approximateIssue, formRegions, letterFinder, middleOf, named, regionRidge, strokesLeft } from '../../shared/forming'
+import { approximateIssue, formRegions, letterFinder, named, placesOf, regionRidge, strokesLeft } from '../../shared/forming'
 import { plain } from '../../meta'
 import { defineStep, failed, type StepContext, type StepIssue } from '../../step'
 import { type ExtrudeParams, extrudeParams } from './schema'
@@ -127,6 +128,29 @@ const sameEdge = (a: EdgeParams, b: EdgeParams) => JSON.stringify(a) === JSON.st
 /** The flat offered where edges leave no face, mm. */
 const OFFERED_FLAT = 1
 
+/** Depth and edge for a height, as a new piece has them: capitals of 40 mm are 12 mm deep with an edge of 1.5 mm. */
+const DEPTH_SHARE = 12 / 40
+const EDGE_SHARE = 1.5 / 40
+/** Two digits are as fine as one sets such values. */
+const round = (mm: number) => Number(mm.toPrecision(mm < 0.1 ? 1 : 2))
+
+/** Values in proportion, where what is made is so small for its depth that neither depth nor edge was meant for it; undefined where they suit. */
+function fitting(outline: Outline, params: ExtrudeParams): StepIssue['fix'] {
+  const [, y0, , y1] = outlineBounds(outline)
+  const heights = outline.regions.map((region) => {
+    const [, low, , high] = controlBounds(regionPaths(region))
+    return high - low
+  })
+  // letters by their own height, a drawing by its whole
+  const height = outline.letters.length > 0 ? heights.reduce((most, h) => Math.max(most, h), 0) : y1 - y0
+  if (!(height > 0) || params.depth < 0.45 * height) return undefined
+  const depth = round(height * DEPTH_SHARE)
+  const edge = round(height * EDGE_SHARE)
+  const { inset, height: tall } = params.front
+  const front = { ...params.front, inset: edge, height: round(inset > 0 ? (tall * edge) / inset : edge) }
+  return { label: `Fit it: ${plain(depth)} mm deep, edge ${plain(edge)} mm`, params: { depth, front } }
+}
+
 function reportIssues(outline: Outline, results: readonly ExtrudeResult[], params: ExtrudeParams): StepIssue[] {
   const issues = approximateIssue(outline, results, 'edge', params.depth, 'front')
   const scale = results.reduce((least, r) => Math.min(least, r.heightScale), 1)
@@ -146,11 +170,11 @@ function reportIssues(outline: Outline, results: readonly ExtrudeResult[], param
     issues.push({
       code: 'no-face-left',
       severity: 'warning',
-      message: `The front edge is wider than the strokes of ${named(faceless, outline.letters)}: it closes in a ridge and no face is left.`,
+      message: `The front edge is wider than the strokes of ${named(faceless, outline)}: it closes in a ridge and no face is left.`,
       remedy: 'Keep the ridges if they are wanted, give a smaller inset, or stop at a flat.',
       field: 'front',
-      place: [...middleOf(faceless[0]), params.depth],
-      fix: { label: `Stop at a flat of ${OFFERED_FLAT} mm`, params: { front: { ...params.front, flat: OFFERED_FLAT } } },
+      places: placesOf(faceless, params.depth),
+      fix: fitting(outline, params) ?? { label: `Stop at a flat of ${OFFERED_FLAT} mm`, params: { front: { ...params.front, flat: OFFERED_FLAT } } },
     })
   return issues
 }

@@ -4,7 +4,7 @@ import { regionPolygons } from '../../../outline/polygon'
 import { SolidBuilder } from '../../../solid/builder'
 import { coarsened, inflate as inflateMembrane, type Membrane, membraneOf } from '../../../solid/inflate'
 import type { Solid } from '../../../solid/solid'
-import { approximateIssue, formRegions, letterFinder, named, regionRidge, strokesLeft } from '../../shared/forming'
+import { approximateIssue, formRegions, letterFinder, named, placesOf, regionRidge, strokesLeft } from '../../shared/forming'
 import { meta, plain } from '../../meta'
 import { defineStep, failed } from '../../step'
 import { curvesWithin, millimetres } from '../../shared/lengths'
@@ -103,9 +103,10 @@ export const inflate = defineStep({
       issues.push({
         code: 'parts-vanished',
         severity: 'warning',
-        message: `${named(lost, input.letters)} ${lost.length === 1 ? 'is' : 'are'} narrower than the rim and left out.`,
+        message: `${named(lost, input)} ${lost.length === 1 ? 'is' : 'are'} narrower than the rim and left out.`,
         remedy: 'Give a narrower rim.',
         field: 'rim',
+        places: placesOf(lost, 0),
       })
     if (params.division > 0 && membranes.some(coarsened))
       issues.push({

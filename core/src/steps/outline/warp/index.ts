@@ -228,7 +228,7 @@ function folds(map: (x: number, y: number) => [number, number], [x0, y0, x1, y1]
           severity: 'warning',
           message: 'The warp folds over itself in places; letters there come out turned inside out.',
           remedy: 'Draw the lines apart, or bend less.',
-          place: [a[0], a[1], 0],
+          places: [[a[0], a[1], 0]],
         },
       ]
     }

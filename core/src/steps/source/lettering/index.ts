@@ -125,7 +125,8 @@ function absurdLetter(glyphs: readonly SetGlyph[], shapes: readonly GlyphShape[]
     const [a, b, c, d] = glyphs[i].linear
     const own = Math.max(1, Math.hypot(a, b) / Math.max(1e-9, Math.hypot(c, d)), Math.hypot(c, d) / Math.max(1e-9, Math.hypot(a, b)))
     const extent = Math.max(box[2] - box[0], box[3] - box[1])
-    if (extent > MAX_HEIGHTS * size * own) return `A letter is ${inMetres(extent)} large, ${Math.round(extent / size).toLocaleString('en')} times the cap height`
+    if (extent > MAX_HEIGHTS * size * own)
+      return `A letter is ${inMetres(extent)} large, ${Math.round(extent / size).toLocaleString('en')} times the cap height`
   }
   return undefined
 }
@@ -275,11 +276,11 @@ function regionOf(group: readonly PlacedGlyph[]): Region {
 function overlapWarnings(glyphs: readonly PlacedGlyph[], groups: readonly PlacedGlyph[][], letters: readonly { text: string }[], memo: Memo): StepIssue[] {
   const group = new Map(groups.flatMap((list, k) => list.map((g) => [g, k] as const)))
   const pairs: string[] = []
-  let place: [number, number, number] | undefined
+  const places: [number, number, number][] = []
   forOverlappingPairs(glyphs, memo, (i, j) => {
     if (group.get(glyphs[i]) === group.get(glyphs[j])) return
     pairs.push(`${letters[glyphs[i].letter].text}${letters[glyphs[j].letter].text}`)
-    place ??= [glyphs[j].x, glyphs[j].y, 0]
+    if (places.length < 24) places.push([glyphs[j].x, glyphs[j].y, 0])
   })
   if (pairs.length === 0) return []
   return [
@@ -289,7 +290,7 @@ function overlapWarnings(glyphs: readonly PlacedGlyph[], groups: readonly Placed
       message: `Letters kept apart overlap: ${[...new Set(pairs)].slice(0, 8).join(', ')}. Their solids will cross.`,
       remedy: 'Unite them, or raise the tracking until they part.',
       field: 'overlaps',
-      ...(place ? { place } : {}),
+      places,
     },
   ]
 }

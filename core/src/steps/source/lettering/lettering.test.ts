@@ -114,7 +114,7 @@ describe('the Lettering step', () => {
   it('warns when letters kept apart overlap, and says which and where', async () => {
     const report = await evaluateRoute(wordRoute('Lantern', 'pacifico', { overlaps: 'apart' }), { assets })
     expect(report.steps[0]).toMatchObject({ state: 'warning' })
-    expect(report.steps[0].issues[0]).toMatchObject({ code: 'letters-overlap', message: expect.stringContaining('an'), place: expect.any(Array) })
+    expect(report.steps[0].issues[0]).toMatchObject({ code: 'letters-overlap', message: expect.stringContaining('an'), places: expect.any(Array) })
   })
 
   it('follows the axes of a variable face', async () => {

@@ -9,7 +9,8 @@ import { latticeFor } from '../../../outline/lattice'
 import { type Outline, outlineBounds, placedPaths, type Region, regionPaths } from '../../../outline/outline'
 import { transformPath } from '../../../outline/path'
 import { plain } from '../../meta'
-import { defineStep, failed, fileMissing, MissingAssetError, type StepIssue } from '../../step'
+import { defineStep, failed, fileMissing, MissingAssetError, type StepContext, type StepIssue } from '../../step'
+import type { z } from 'zod'
 import { vectorFileParams } from './schema'
 
 interface Drawing {
@@ -28,7 +29,7 @@ export const vectorFile = defineStep({
   params: vectorFileParams,
 
   describe(params) {
-    return params.file.sha256 ? `${params.file.name || 'A drawing'}${params.scale === 100 ? '' : ` at ${plain(params.scale)} %`}` : 'No file chosen yet'
+    return params.file.sha256 ? `${params.file.name || 'A drawing'}${sizeInWords(params)}` : 'No file chosen yet'
   },
 
   async evaluate(_input, params, context) {
@@ -39,7 +40,7 @@ export const vectorFile = defineStep({
     try {
       const key = `drawing-of:${sha256}`
       const known = context.memo.peek<Drawing>(key)
-      drawing = known ?? (await readDrawing(await context.assets.file(sha256), { breathe: context.breathe, progress: (done) => context.progress(0.9 * done) }))
+      drawing = known ?? (await readDrawing(await context.assets.file(sha256), inTime(context)))
       if (!known) context.memo.put(key, drawing)
     } catch (error) {
       if (error instanceof FormatError) return failed('unreadable-drawing', `${name}: ${error.message}`, error.remedy, 'file')
@@ -54,7 +55,7 @@ export const vectorFile = defineStep({
         ignored.length > 0 ? `It holds only ${ignored.join(', ')}.` : 'Choose another drawing.',
         'file',
       )
-    const placed = place(outline, params.scale / 100)
+    const placed = place(outline, params)
     await context.breathe()
     const value = params.overlaps === 'visible' ? cutToVisible(placed, params.gap) : placed
     const issues: StepIssue[] = []
@@ -70,6 +71,22 @@ export const vectorFile = defineStep({
   },
 })
 
+/** s */
+const MOST_SECONDS = 60
+
+/** Reading tells how far it is, can be stopped, and ends by itself when it takes too long. */
+function inTime({ breathe, progress }: Pick<StepContext, 'breathe' | 'progress'>): ReadingWork {
+  const end = performance.now() + MOST_SECONDS * 1000
+  return {
+    async breathe() {
+      await breathe()
+      if (performance.now() > end)
+        throw new FormatError(`Reading it was ended after ${MOST_SECONDS} seconds.`, 'Simplify the drawing, or bring it in in parts.')
+    },
+    progress: (done) => progress(0.9 * done),
+  }
+}
+
 /** SVG when it looks like XML, DXF otherwise. Throws FormatError, also for what would take far too long. */
 export async function readDrawing(bytes: Uint8Array, work?: ReadingWork): Promise<Drawing> {
   const text = new TextDecoder().decode(bytes)
@@ -82,9 +99,19 @@ export async function readDrawing(bytes: Uint8Array, work?: ReadingWork): Promis
   }
 }
 
+type VectorFileParams = z.infer<typeof vectorFileParams>
+
+const sizeInWords = ({ sizing, scale, width, height }: VectorFileParams): string => {
+  if (sizing === 'width') return `, ${plain(width)} mm wide`
+  if (sizing === 'height') return `, ${plain(height)} mm high`
+  return scale === 100 ? '' : ` at ${plain(scale)} %`
+}
+
 /** Scaled, its middle over the origin, standing on the ground. */
-function place(outline: Outline, scale: number): Outline {
-  const [x0, y0, x1] = curveBounds([...placedPaths(outline), ...outline.strokes])
+function place(outline: Outline, { sizing, scale: percent, width, height }: VectorFileParams): Outline {
+  const [x0, y0, x1, y1] = curveBounds([...placedPaths(outline), ...outline.strokes])
+  // what has no extent that way, as one level line, keeps its size
+  const scale = sizing === 'width' && x1 > x0 ? width / (x1 - x0) : sizing === 'height' && y1 > y0 ? height / (y1 - y0) : sizing === 'scale' ? percent / 100 : 1
   const map: Affine = [scale, 0, 0, scale, (-scale * (x0 + x1)) / 2, -scale * y0]
   const regions = outline.regions.map((region): Region => {
     const members = region.members.map((member) => ({

@@ -1,0 +1,57 @@
+'use client'
+import { useFrame } from '@react-three/fiber'
+import { useMemo, type RefObject } from 'react'
+import styled from 'styled-components'
+import * as THREE from 'three'
+import { useWorkbench } from '@/state/context'
+import { Overlay } from './overlay'
+
+const Layer = styled(Overlay)`
+  i {
+    position: absolute;
+    left: 0;
+    top: 0;
+    width: 18px;
+    height: 18px;
+    border: 2px solid var(--action);
+    border-radius: 50% 50% 50% 0;
+    rotate: -45deg;
+    transform-origin: 0 0;
+    background: color-mix(in srgb, var(--paper) 82%, transparent);
+    visibility: hidden;
+  }
+`
+
+type Places = readonly (readonly [number, number, number])[]
+
+/** The places that what is said of the open step points at. */
+export function useIssuePlaces(): Places {
+  const news = useWorkbench((s) => s.news)
+  const open = useWorkbench((s) => s.openStep)
+  return useMemo(() => news?.steps.find((step) => step.id === open)?.issues.flatMap((issue) => issue.places ?? []) ?? [], [news, open])
+}
+
+/** A pin for every place, above the canvas; `PlaceKeeper` moves them to their places whenever it is drawn. */
+export function PlacePins({ places, layer }: { places: Places; layer: RefObject<HTMLDivElement | null> }) {
+  return (
+    <Layer ref={layer} role="img" aria-label={`${places.length} ${places.length === 1 ? 'place' : 'places'} pointed out`}>
+      {places.map((place) => (
+        <i key={place.join()} />
+      ))}
+    </Layer>
+  )
+}
+
+/** Moves the pins, their tips on the places. */
+export function PlaceKeeper({ places, layer }: { places: Places; layer: RefObject<HTMLDivElement | null> }) {
+  useFrame(({ camera, size }) => {
+    places.forEach((place, i) => {
+      const pin = layer.current?.children[i]
+      if (!(pin instanceof HTMLElement)) return
+      const v = new THREE.Vector3(...place).project(camera)
+      pin.style.visibility = v.z < 1 ? 'visible' : 'hidden'
+      pin.style.translate = `${((v.x * 0.5 + 0.5) * size.width).toFixed(1)}px ${((0.5 - v.y * 0.5) * size.height - 18).toFixed(1)}px`
+    })
+  })
+  return null
+}
