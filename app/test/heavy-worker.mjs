@@ -20,6 +20,20 @@ expose(
       const result = a.subtract(b)
       return { triangles: a.numTri(), volume: result.volume(), thread: threadId }
     },
+    /** So many glyphs of a face formed with an edge one after another, over and over; gives their triangles. */
+    async corpus(_job, glyphs) {
+      const { register } = await import('tsx/esm/api')
+      register()
+      const core = (file) => import(new URL(`../../core/${file}`, import.meta.url).href)
+      const [{ formGlyphs }, { openFace }] = [await core('test/glyphs.ts'), await core('test/helpers.ts')]
+      await (await core('src/kernel/manifold.ts')).loadManifold()
+      const face = await openFace('archivo-bold')
+      // well under way when it is told of
+      let triangles = formGlyphs(face, 0, Math.min(40, glyphs))
+      parentPort.postMessage({ began: glyphs })
+      triangles += formGlyphs(face, 40, glyphs)
+      return { triangles, thread: threadId }
+    },
     /** A loop that hears nothing. */
     async loop(_job, ms) {
       parentPort.postMessage({ began: ms })

@@ -1,10 +1,14 @@
 import { Worker } from 'node:worker_threads'
+import { loadManifold } from '@kelvar/core/kernel/manifold'
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs'
+import { formGlyphs } from '../../core/test/glyphs'
+import { openFace } from '../../core/test/helpers'
 import { afterEach, describe, expect, it } from 'vitest'
 import { Supervisor, type Stoppable, type WorkerHandle, WorkerLost } from '@/workers/supervisor'
 
 interface Heavy extends Stoppable {
   boolean(job: number, segments: number): Promise<{ triangles: number; volume: number; thread: number }>
+  corpus(job: number, glyphs: number): Promise<{ triangles: number; thread: number }>
   loop(job: number, ms: number): Promise<number>
   polite(job: number, ms: number): Promise<number>
   echo<T>(job: number, value: T): Promise<{ value: T; thread: number }>
@@ -87,6 +91,20 @@ describe('a worker that is busy', () => {
     expect(next.volume / exact).toBeCloseTo(1, 1)
     expect(told).toEqual(['ended'])
   })
+
+  it('does not keep anyone waiting who stops a step of 28,000 glyphs in its middle, and the next result is right', async () => {
+    start()
+    await supervisor.ask((api, job) => api.corpus(job, 1))
+    const ms = await stopping((signal) => supervisor.ask((api, job) => api.corpus(job, 28_000), signal))
+    console.log(`stopped in the middle of 28,000 glyphs after ${ms.toFixed(1)} ms`)
+    expect(ms).toBeLessThan(100)
+    const { triangles, thread } = await supervisor.ask((api, job) => api.corpus(job, 60))
+    expect(thread).not.toBe(0)
+    await loadManifold()
+    expect(triangles).toBe(formGlyphs(await openFace('archivo-bold'), 0, 60))
+    expect(triangles).toBeGreaterThan(1000)
+    expect(told).toEqual(['ended'])
+  }, 60_000)
 
   it('asks again for what others wanted of it, and has a fresh worker ready beforehand', async () => {
     start()
