@@ -2,7 +2,9 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { newProject } from '../project/new-project'
 import { readDocument, readDocumentText } from '../project/read'
-import { malformed, wellFormed } from './well-formed'
+import { readDxf } from '../format/dxf'
+import { readSvg } from '../format/svg'
+import { malformed, plainName, wellFormed } from './well-formed'
 import { cutText } from './words'
 
 const half = '\ud83d'
@@ -58,6 +60,21 @@ describe('text that can be kept', () => {
         }
       }),
     )
+  })
+})
+
+describe('names out of files', () => {
+  it('can be kept, whatever the file calls its layers', async () => {
+    const long = `${'a'.repeat(79)}😀 and more`
+    const svg = await readSvg(`<svg><path data-name="${long}" d="M0 0h9v9z"/><path id="Sail" fill="red" d="M9 0h9v9z"/></svg>`)
+    const dxf = await readDxf(`0\nSECTION\n2\nENTITIES\n0\nCIRCLE\n8\nWa\0ll ${long}\n10\n0\n20\n0\n40\n5\n0\nENDSEC\n0\nEOF\n`)
+    for (const { outline } of [svg, dxf]) {
+      expect(malformed(outline.layers.map(({ id, name }) => ({ id, name })))).toBeUndefined()
+      expect(outline.layers[0].name.length).toBeLessThanOrEqual(80)
+    }
+    expect(svg.outline.layers.map((layer) => layer.name)).toEqual([`${'a'.repeat(79)}…`, 'Sail'])
+    expect(dxf.outline.layers[0].name).toMatch(/^Wall a/)
+    expect(plainName(` Tern${half}\n\u0007Quay `, 20)).toBe('Tern\uFFFDQuay')
   })
 })
 

@@ -1,3 +1,5 @@
+import { cutText } from './words'
+
 /** Values nested deeper than this are no project's. */
 const MAX_DEPTH = 100
 
@@ -47,3 +49,12 @@ export function malformed(value: unknown): Malformed | undefined {
 /** A text as it can be kept: halves of character pairs become “\uFFFD”, NUL goes. */
 export const wellFormed = (text: string): string =>
   text.replace(/\0/g, '').replace(/[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g, '\uFFFD')
+
+/** A name out of a file as it can be kept and shown: one line without control characters, cut between letters. */
+export const plainName = (text: string, most: number): string =>
+  cutText(
+    wellFormed(text)
+      .replace(/\p{Control}/gu, '')
+      .trim(),
+    most,
+  )

@@ -1,3 +1,4 @@
+import { plainName } from '../document/well-formed'
 import type * as HarfBuzz from 'harfbuzzjs'
 import { type Path, PathBuilder } from '../outline/path'
 
@@ -166,7 +167,7 @@ export class FontFace {
     this.face.getTableFeatureTags('GSUB').forEach((tag, index) => {
       if (found.get(tag)?.name) return
       const label = /^(ss|cv)\d\d$/.test(tag) ? this.face.getFeatureNameIds('GSUB', index)?.uiLabelNameId : undefined
-      const name = label !== undefined && label < 0xffff ? this.face.getName(label, 'en').trim().slice(0, 80) : ''
+      const name = label !== undefined && label < 0xffff ? plainName(this.face.getName(label, 'en'), 80) : ''
       found.set(tag, name ? { tag, name } : { tag })
     })
     return [...found.values()]

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { cutText } from '../document/words'
-import { wellFormed } from '../document/well-formed'
+import { plainName, wellFormed } from '../document/well-formed'
 import { writeRanges } from './coverage'
 import type { FontFace } from './face'
 import { FACE_KINDS, type FaceKind } from './kinds'
@@ -28,9 +28,8 @@ const LETTERS_OF_A_SCRIPT = 10
 
 /** Reads the facts of an opened face. What a font says of itself is shown, never relied on. */
 export function readFaceFacts(face: FontFace): FaceFacts {
-  const plain = (text: string, most: number) => cutText(wellFormed(text).replace(/\p{Control}/gu, ''), most)
-  const style = plain(face.name(17) || face.name(2), 40)
-  const family = plain(face.family, 150)
+  const style = plainName(face.name(17) || face.name(2), 40)
+  const family = plainName(face.family, 150)
   const counts = new Map<string, number>()
   for (const code of face.codePoints()) {
     const script = scriptOf(code)

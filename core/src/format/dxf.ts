@@ -1,3 +1,4 @@
+import { plainName } from '../document/well-formed'
 import { bordersOf, keyOf } from '../outline/areas'
 import { flattenPath } from '../outline/flatten'
 import { latticeFor } from '../outline/lattice'
@@ -51,7 +52,7 @@ export async function readDxf(text: string, work: ReadingWork = AT_ONCE): Promis
     }
     const path = pathOf(entity, scale, ignored)
     if (!path) continue
-    const name = entity.pairs.find(([code]) => code === 8)?.[1].trim() || '0'
+    const name = plainName(entity.pairs.find(([code]) => code === 8)?.[1] ?? '', 80) || '0'
     const list = byLayer.get(name)
     if (list) list.push(path)
     else byLayer.set(name, [path])

@@ -3,6 +3,7 @@ import namesPlugin from 'colord/plugins/names'
 import * as csstree from 'css-tree'
 import { SaxesParser } from 'saxes'
 import { SVGPathData } from 'svg-pathdata'
+import { plainName } from '../document/well-formed'
 import { loadManifold, manifold, withScope } from '../kernel/manifold'
 import { boundCrossings, sidesOfRings } from '../kernel/sides'
 import { type Affine, compose, IDENTITY } from '../outline/affine'
@@ -582,14 +583,13 @@ const NAMED: ReadonlyMap<string, string> = new Map(
 )
 
 const labelOf = (element: Element, otherwise: string): string =>
-  (
+  plainName(
     Object.entries(element.attributes).find(([name]) => name.endsWith(':label'))?.[1] ??
-    element.attributes['data-name'] ??
-    element.children.find((c) => c.name === 'title')?.text.trim() ??
-    otherwise
-  )
-    .trim()
-    .slice(0, 80) || otherwise
+      element.attributes['data-name'] ??
+      element.children.find((c) => c.name === 'title')?.text.trim() ??
+      otherwise,
+    80,
+  ) || plainName(otherwise, 80)
 
 function uniqueLayers(layers: readonly Layer[]): Layer[] {
   const taken = new Set<string>()

@@ -257,9 +257,12 @@ export function Dispatch() {
 }
 
 const fileName = (name: string) =>
-  name
-    .normalize('NFKD')
-    .replace(/[^\p{L}\p{N}]+/gu, '-')
-    .replace(/^-+|-+$/g, '')
-    .toLowerCase()
-    .slice(0, 60) || 'piece'
+  [
+    ...name
+      .normalize('NFKD')
+      .replace(/[^\p{L}\p{N}]+/gu, '-')
+      .replace(/^-+|-+$/g, '')
+      .toLowerCase(),
+  ]
+    .slice(0, 60)
+    .join('') || 'piece'
