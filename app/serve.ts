@@ -1,4 +1,4 @@
-import { createServer } from 'node:http'
+import { createServer, type ServerResponse } from 'node:http'
 import { parseArgs } from 'node:util'
 import next from 'next'
 import { atTheDoor } from './src/server/door'
@@ -14,10 +14,20 @@ const app = next({ dev: false, dir: import.meta.dirname, hostname, port })
 await app.prepare()
 const handle = app.getRequestHandler()
 
-const server = createServer((request, response) => {
+/** A page of a project that is not there says so; its status is for whoever reads that alone. Next.js has sent it before the page knows. */
+async function unlessThere(id: string, response: ServerResponse): Promise<void> {
+  const answer = await fetch(`http://${hostname}:${port}/api/projects/${encodeURIComponent(id)}`, { method: 'HEAD' }).catch(() => undefined)
+  if (answer?.status !== 404) return
+  const writeHead = response.writeHead.bind(response) as (status: number, ...of: unknown[]) => ServerResponse
+  response.writeHead = ((status: number, ...of: unknown[]) => writeHead(status === 200 ? 404 : status, ...of)) as typeof response.writeHead
+}
+
+const server = createServer(async (request, response) => {
   const { method, url } = request
   const away = atTheDoor({ method, url, host: request.headers.host })
   if (!away) {
+    const project = method === 'GET' && !request.headers.rsc && /^\/project\/([^/?#]+)/.exec(url ?? '')
+    if (project) await unlessThere(decodeURIComponent(project[1]), response)
     void handle(request, response).catch((error: unknown) => {
       console.error(error)
       if (!response.headersSent) response.writeHead(500).end()

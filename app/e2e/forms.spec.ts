@@ -164,7 +164,7 @@ test('a bar follows curves along its length, and one of its strokes becomes the 
       { id: 'sweep-1', kind: 'sweep', on: true, params: { width: 4, height: 4, course: 'curves', sizeCurve: points } },
     ],
   })
-  const made = await page.request.post('/api/projects', { data: { document } })
+  const made = await page.request.post('/api/projects', { data: { document }, headers: { 'x-kelvar': 'test' } })
   await page.goto(`/project/${((await made.json()) as { id: string }).id}`)
   const pieces = page.getByRole('group', { name: 'Pieces' })
   await unfold(page, 'sweep', 'Sweep')

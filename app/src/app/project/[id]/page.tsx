@@ -1,6 +1,5 @@
 import { readDocument } from '@kelvar/core/project/read'
 import type { Metadata } from 'next'
-import { notFound } from 'next/navigation'
 import { preload } from 'react-dom'
 import { Notice } from '@/features/cabinet/notice'
 import { Workbench } from '@/features/workbench/workbench'
@@ -18,7 +17,7 @@ export async function generateMetadata({ params }: Params): Promise<Metadata> {
 
 export default async function ProjectPage({ params }: Params) {
   const found = await openProject((await params).id)
-  if (!found) notFound()
+  if (!found) return <Notice title="There is no such project" text="It may have been removed, or the address is incomplete." />
   if (found === 'unreachable')
     return <Notice title="The library of projects cannot be reached" text="Start Kelvar again with ./start, then reload this page." />
   const { row, pictured, looked } = found
