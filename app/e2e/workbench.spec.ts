@@ -291,7 +291,8 @@ test('all pieces are looked at together, each at its place, shown or hidden', as
 })
 
 test('a project that is gone or newer says so', async ({ page }) => {
-  await page.goto('/project/7e51a0de-0000-4000-8000-0000000000ff')
+  const gone = await page.goto('/project/7e51a0de-0000-4000-8000-0000000000ff')
+  expect(gone?.status()).toBe(404)
   await expect(page.getByRole('heading')).toContainText('There is no such project')
   await page.getByRole('link', { name: 'To the cabinet' }).click()
   await expect(page.getByRole('heading', { name: 'Cabinet' })).toBeVisible()
