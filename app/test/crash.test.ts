@@ -54,7 +54,7 @@ const startDatabase = () =>
   )
 
 async function startServer(): Promise<void> {
-  server = spawn('node', ['../node_modules/next/dist/bin/next', 'start', '--hostname', '127.0.0.1', '--port', String(port)], {
+  server = spawn('node', ['--import', 'tsx', 'serve.ts', '--port', String(port)], {
     cwd: app,
     stdio: 'ignore',
     detached: true,
@@ -107,7 +107,7 @@ afterAll(async () => {
   rmSync(data, { recursive: true, force: true })
 })
 
-const json = (method: string, body: unknown): RequestInit => ({ method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+const json = (method: string, body: unknown): RequestInit => ({ method, headers: { 'content-type': 'application/json', 'x-kelvar': 'test' }, body: JSON.stringify(body) })
 
 /** The document that a saver writes as its n-th. */
 function written(saver: number, n: number): ProjectDocument {
