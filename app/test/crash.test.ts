@@ -107,7 +107,11 @@ afterAll(async () => {
   rmSync(data, { recursive: true, force: true })
 })
 
-const json = (method: string, body: unknown): RequestInit => ({ method, headers: { 'content-type': 'application/json', 'x-kelvar': 'test' }, body: JSON.stringify(body) })
+const json = (method: string, body: unknown): RequestInit => ({
+  method,
+  headers: { 'content-type': 'application/json', 'x-kelvar': 'test' },
+  body: JSON.stringify(body),
+})
 
 /** The document that a saver writes as its n-th. */
 function written(saver: number, n: number): ProjectDocument {

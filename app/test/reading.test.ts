@@ -1,3 +1,4 @@
+import { readdirSync, readFileSync } from 'node:fs'
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -115,6 +116,26 @@ describe('a file that is hard to read', () => {
     expect(await readApart({ kind: 'file', path: mark })).toMatchObject({ ok: true, file: { type: 'vector' } })
     expect(await readApart({ kind: 'file', path: join(folder, 'none') })).toMatchObject({ ok: false, failed: expect.stringContaining('ENOENT') })
   }, 60_000)
+
+  it('does not wait for a reader that ended by itself while it had nothing to do', async () => {
+    const path = await onDisk('plain.svg', '<svg><path d="M0 0h9v9z"/></svg>')
+    expect(await readApart({ kind: 'file', path })).toMatchObject({ ok: true })
+    // as when the system is short of memory
+    const readers = readdirSync('/proc').filter((pid) => {
+      if (!/^\d+$/.test(pid)) return false
+      try {
+        return (
+          readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('reading/reader.ts') && readFileSync(`/proc/${pid}/stat`, 'utf8').includes(` ${process.pid} `)
+        )
+      } catch {
+        return false
+      }
+    })
+    expect(readers.length).toBeGreaterThan(0)
+    for (const pid of readers) process.kill(Number(pid), 'SIGKILL')
+    await new Promise((resolve) => setTimeout(resolve, 200))
+    expect(await readApart({ kind: 'file', path })).toMatchObject({ ok: true })
+  })
 
   it('is stopped at once when nobody wants it any more, read or waiting', async () => {
     const path = await onDisk('long.svg', drawings.svgStipple(20_000))

@@ -16,20 +16,15 @@ import { CommandError } from './errors'
 
 export function readBytes(file: string, limit = MAX_MODEL_BYTES): Uint8Array {
   try {
-    const { size, isFile } = found(file)
-    if (!isFile) throw new CommandError('file', `${file} is no file.`, 'Name a file: folders, pipes and devices are not read.', 2)
-    if (size > limit) throw new CommandError('too-large', `${file} is larger than ${limit / 1024 / 1024} MB.`, 'Choose a smaller file.', 2)
+    const stats = statSync(file)
+    if (!stats.isFile()) throw new CommandError('file', `${file} is no file.`, 'Name a file: folders, pipes and devices are not read.', 2)
+    if (stats.size > limit) throw new CommandError('too-large', `${file} is larger than ${limit / 1024 / 1024} MB.`, 'Choose a smaller file.', 2)
     return new Uint8Array(readFileSync(file))
   } catch (error) {
     if (error instanceof CommandError) throw error
     const reason = (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'does not exist' : 'cannot be read'
     throw new CommandError('file', `${file} ${reason}.`, 'Check the path.', 2)
   }
-}
-
-const found = (file: string) => {
-  const stats = statSync(file)
-  return { size: stats.size, isFile: stats.isFile() }
 }
 
 /** Writes files whole or not at all: each beside its place first, then all into their places. */

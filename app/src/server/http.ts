@@ -191,7 +191,7 @@ const isLost = (error: unknown) =>
     error,
     ({ code, name, message }) =>
       name === 'ConnectionException' ||
-      (typeof code === 'string' && /^(08...|57P0[123]|53300|ECONNREFUSED|ECONNRESET|EPIPE|ENOENT|ETIMEDOUT)$/.test(code)) ||
+      (typeof code === 'string' && /^(08...|57P0[123]|53300|ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT)$/.test(code)) ||
       (typeof message === 'string' && /Connection terminated|timeout exceeded when trying to connect|acquiring a connection/.test(message)),
   )
 

@@ -18,7 +18,8 @@ const MOST = 1000
 
 /** Revisions of a removed project are there again once it is put back. */
 const IN_CABINET = 'exists (select 1 from project where project.id = project_id and removed_at is null)'
-const inCabinet = async (em: EntityManager, projectId: string) => (await em.count(Project, { id: projectId, removedAt: null })) === 1
+/** Whether there is such a project, without reading it. */
+export const inCabinet = async (em: EntityManager, projectId: string) => (await em.count(Project, { id: projectId, removedAt: null })) === 1
 
 /** The revisions of a project and the versions set aside, the newest first. */
 export async function listRevisions(em: EntityManager, projectId: string): Promise<RevisionSummary[]> {

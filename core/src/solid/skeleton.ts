@@ -1,4 +1,5 @@
 import { TooMuchWork } from '../kernel/work-bound'
+import { controlBounds } from '../outline/path'
 import { doubleArea, type PolygonSet, winding } from '../outline/polygon'
 
 /**
@@ -138,16 +139,7 @@ function partsOf({ rings }: PolygonSet): Int32Array {
   const areas = rings.map(({ xy }) => doubleArea(xy))
   const outer = areas.flatMap((area, i) => (area > 0 ? [i] : []))
   if (outer.length < 2) return parts
-  const boxes = rings.map(({ xy }) => {
-    const box = [Infinity, Infinity, -Infinity, -Infinity]
-    for (let i = 0; i < xy.length; i += 2) {
-      box[0] = Math.min(box[0], xy[i])
-      box[1] = Math.min(box[1], xy[i + 1])
-      box[2] = Math.max(box[2], xy[i])
-      box[3] = Math.max(box[3], xy[i + 1])
-    }
-    return box
-  })
+  const boxes = rings.map(({ xy, closed }) => controlBounds([{ verbs: new Uint8Array(), coords: xy, closed }]))
   outer.forEach((ring, part) => {
     parts[ring] = part
   })

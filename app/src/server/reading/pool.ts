@@ -38,12 +38,18 @@ export async function readApart(job: ReadingJob, signal?: AbortSignal, limits = 
     await turn(signal)
   } else reading++
   try {
-    return await readIn(idle.pop() ?? start(), job, signal, limits)
+    return await readIn(idleReader() ?? start(), job, signal, limits)
   } finally {
     const next = waiting.shift()
     if (next) next()
     else reading--
   }
+}
+
+/** A reader that waits for work; one that has ended by itself meanwhile is passed over. */
+function idleReader(): Reader | undefined {
+  for (let reader = idle.pop(); reader; reader = idle.pop()) if (reader.process.connected) return reader
+  return undefined
 }
 
 /** Starts a reader before it is needed. */
@@ -101,8 +107,9 @@ async function readIn(reader: Reader, job: ReadingJob, signal: AbortSignal | und
     return await new Promise<ReadingAnswer>((resolve, reject) => {
       leave = () => reject(signal?.reason)
       signal?.addEventListener('abort', leave, { once: true })
-      child.once('exit', () => resolve({ ok: false, problem: tooMuchMemory(megabytes) }))
       reader.ready.then(() => {
+        // what ends a reader in its work is the engine's own bound of memory
+        child.once('exit', () => resolve({ ok: false, problem: tooMuchMemory(megabytes) }))
         const begun = performance.now()
         watch = setInterval(() => {
           if (performance.now() - begun > seconds * 1000) resolve({ ok: false, problem: tooLong(seconds) })
@@ -112,7 +119,7 @@ async function readIn(reader: Reader, job: ReadingJob, signal: AbortSignal | und
           over = true
           resolve(answer as ReadingAnswer)
         })
-        child.send(job)
+        child.send(job, (error) => error && reject(error))
       }, reject)
     })
   } finally {

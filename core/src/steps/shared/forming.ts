@@ -95,7 +95,7 @@ export function named(regions: readonly Region[], { letters, layers }: Pick<Outl
 }
 
 /** Places that are pointed out of one issue, at most. */
-const MOST_PLACES = 24
+export const MOST_PLACES = 24
 
 /** The middles of regions at a height, to be pointed out. */
 export const placesOf = (regions: readonly Region[], z: number): [number, number, number][] =>

@@ -4,7 +4,7 @@ import type { Region } from '../../../outline/outline'
 import { regionPolygons } from '../../../outline/polygon'
 import { type ChannelResult, channelSolid } from '../../../solid/channel'
 import { PROFILE_NAMES, shippedProfile } from '../../../solid/profile'
-import { formRegions, letterFinder, named, strokesLeft } from '../../shared/forming'
+import { formRegions, letterFinder, MOST_PLACES, named, strokesLeft } from '../../shared/forming'
 import { meta, plain } from '../../meta'
 import { defineStep, failed, type StepIssue } from '../../step'
 import { curvesWithin, millimetres } from '../../shared/lengths'
@@ -136,7 +136,7 @@ export const channel = defineStep({
         remedy: 'Give thinner walls, or larger letters.',
         field: 'wall',
         places: filled
-          .slice(0, 24)
+          .slice(0, MOST_PLACES)
           .map(placeIn)
           .filter((place) => place !== undefined),
       })
@@ -150,7 +150,7 @@ export const channel = defineStep({
         remedy: 'Give thinner walls, or a face with stronger strokes.',
         field: 'wall',
         places: narrow
-          .slice(0, 24)
+          .slice(0, MOST_PLACES)
           .map(placeIn)
           .filter((place) => place !== undefined),
       })

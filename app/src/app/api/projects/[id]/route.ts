@@ -3,6 +3,7 @@ import { z } from 'zod'
 import { MAX_PROJECT_ASSETS } from '@/server/assets'
 import { base64Png, gone, readBody, refuse, revisionNumber, uuid, withDatabase } from '@/server/http'
 import { findProject, removeProject, saveProject } from '@/server/projects'
+import { inCabinet } from '@/server/revisions'
 
 export const dynamic = 'force-dynamic'
 
@@ -16,6 +17,14 @@ export function GET(request: Request, { params }: Context): Promise<Response> {
     const result = readDocument(row.document)
     if (!result.ok) return refuse(409, result.problem.code, result.problem.message, result.problem.remedy)
     return Response.json({ document: result.document, revision: row.revision })
+  })
+}
+
+/** Whether it is there at all, for the door of its page: nothing of it is read. */
+export function HEAD(request: Request, { params }: Context): Promise<Response> {
+  return withDatabase(request, async (em) => {
+    const id = uuid.safeParse((await params).id)
+    return new Response(null, { status: id.success && (await inCabinet(em, id.data)) ? 200 : 404 })
   })
 }
 
