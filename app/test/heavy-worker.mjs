@@ -13,6 +13,7 @@ expose(
     stop(job) {
       stopped.add(job)
     },
+    hears() {},
     /** Two balls of so many triangles cut from each other; gives the volume left. */
     async boolean(_job, segments) {
       const [a, b] = [wasm.Manifold.sphere(10, segments), wasm.Manifold.sphere(10, segments).translate([5, 0.1, 0.2])]

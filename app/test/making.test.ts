@@ -5,6 +5,7 @@ import { setParam } from '@/state/actions/steps'
 import { keepMaking, stopMaking } from '@/state/making'
 import { createWorkbenchStore, type WorkbenchStore } from '@/state/store'
 import type { RouteNews, Work } from '@/workers/messages'
+import { WorkerDeaf } from '@/workers/supervisor'
 import type { ViewMesh } from '@/workers/view-mesh'
 
 /** A making that was asked for, to be answered by the test. */
@@ -205,6 +206,28 @@ describe('keepMaking', () => {
     expect(store.getState()).toMatchObject({ fault: undefined, meshKey: 'a' })
     ;(fakes.afresh as (why: string) => void)('broken')
     expect(store.getState().afresh).toBe(true)
+    complain.mockRestore()
+  })
+
+  it('says at its step that something came to no end, shows what stood, and makes the next change', async () => {
+    const complain = vi.spyOn(console, 'error').mockImplementation(() => {})
+    begin()
+    asked[0].answer({ key: 'a', mesh: mesh('one') })
+    await settle()
+    type('Tern')
+    const { route } = asked[1].work
+    asked[1].tell(route[1].id, 0)
+    asked[1].fail(new WorkerDeaf(90))
+    await settle()
+    const { news, meshKey, making, fault } = store.getState()
+    expect({ meshKey, making, fault }).toEqual({ meshKey: 'a', making: false, fault: undefined })
+    expect(news?.complete).toBe(false)
+    expect(news?.steps.map(({ state }) => state)).toEqual(['sound', 'failed', ...route.slice(2).map(() => 'waiting')])
+    expect(news?.steps[1].issues[0]).toMatchObject({ code: 'no-end', message: expect.stringContaining('90 seconds') })
+    type('Tern Quay')
+    asked[2].answer({ key: 'b', mesh: mesh('two') })
+    await settle()
+    expect(store.getState()).toMatchObject({ meshKey: 'b', news: { complete: true } })
     complain.mockRestore()
   })
 

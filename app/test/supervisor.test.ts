@@ -4,7 +4,7 @@ import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs'
 import { formGlyphs } from '../../core/test/glyphs'
 import { openFace } from '../../core/test/helpers'
 import { afterEach, describe, expect, it } from 'vitest'
-import { Supervisor, type Stoppable, type WorkerHandle, WorkerLost } from '@/workers/supervisor'
+import { Supervisor, type Stoppable, WorkerDeaf, type WorkerHandle, WorkerLost } from '@/workers/supervisor'
 
 interface Heavy extends Stoppable {
   boolean(job: number, segments: number): Promise<{ triangles: number; volume: number; thread: number }>
@@ -123,6 +123,23 @@ describe('a worker that is busy', () => {
     // the first, its spare, and perhaps the next spare
     expect(opened.length).toBeLessThanOrEqual(3)
   })
+
+  it('that comes to no end is ended by itself, while one that works long and hears is let be', async () => {
+    told.length = 0
+    supervisor = new Supervisor<Heavy>(open, { onAfresh: (why) => told.push(why), deafness: 900 })
+    await expect(supervisor.ask((api, job) => api.polite(job, 3000))).resolves.toBeGreaterThan(0)
+    expect(told).toEqual([])
+    const begun = beginning()
+    const endless = supervisor.ask((api, job) => api.loop(job, 60_000))
+    const beside = supervisor.ask((api, job) => api.echo(job, 1))
+    await begun
+    const from = performance.now()
+    await expect(endless).rejects.toThrow(WorkerDeaf)
+    await expect(beside).rejects.toThrow('heard nothing for 1 seconds')
+    expect(performance.now() - from).toBeLessThan(5000)
+    expect(told).toEqual(['ended'])
+    expect((await supervisor.ask((api, job) => api.echo(job, 'on'))).value).toBe('on')
+  }, 30_000)
 
   it('keeps a worker that stops by itself in time', async () => {
     start()

@@ -1,6 +1,8 @@
 import { desk, onAfresh, proxy, viewMaker } from '@/workers/maker'
+import type { StepIssue } from '@kelvar/core/steps/step'
 import type { RouteNews, Work } from '@/workers/messages'
 import { inMaterials } from '@/workers/view-mesh'
+import { WorkerDeaf } from '@/workers/supervisor'
 import { type WorkbenchStore, writable } from './store'
 import { firstFrame, lookIsComing } from './first-frame'
 import { lastLook, rememberLook } from './last-look'
@@ -62,6 +64,10 @@ export function keepMaking(shown: WorkbenchStore): () => void {
       // ended by a person: the last good result stays on view
       if (error === STOPPED) return store.setState({ making: false, progress: undefined, stopped: true })
       console.error(error)
+      if (error instanceof WorkerDeaf) {
+        const { news, progress } = store.getState()
+        return store.setState({ making: false, progress: undefined, fault: undefined, news: endless(work, progress?.step, news, error.seconds) })
+      }
       store.setState({
         making: false,
         progress: undefined,
@@ -171,6 +177,28 @@ export function keepMaking(shown: WorkbenchStore): () => void {
     unsubscribe()
   }
 }
+
+/** What becomes known of a route in which a step came to no end: that step failed, those after it wait. */
+function endless(work: Work, at: string | undefined, before: RouteNews | undefined, seconds: number): RouteNews {
+  const found = work.route.findIndex(({ id }) => id === at)
+  const where = found < 0 ? work.route.findIndex(({ on }) => on) : found
+  return {
+    steps: work.route.map(({ id, on }, i) => {
+      if (!on) return { id, state: 'off', issues: [], ms: 0 }
+      if (i < where) return before?.steps.find((step) => step.id === id && step.state !== 'waiting') ?? { id, state: 'sound', issues: [], ms: 0 }
+      return i > where ? { id, state: 'waiting', issues: [], ms: 0 } : { id, state: 'failed', issues: [comesToNoEnd(seconds)], ms: seconds * 1000 }
+    }),
+    complete: false,
+    ms: seconds * 1000,
+  }
+}
+
+const comesToNoEnd = (seconds: number): StepIssue => ({
+  severity: 'failed',
+  code: 'no-end',
+  message: `It worked for ${seconds} seconds without a pause and was ended: it may never have come to an end.`,
+  remedy: 'Choose coarser settings or a simpler file here, or switch the step off. Your changes are kept.',
+})
 
 /** How long what makes pieces waits for the first frame, ms. */
 const FIRST_FRAME = 1500

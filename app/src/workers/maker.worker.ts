@@ -100,8 +100,11 @@ const api: MakerApi = {
     jobs.get(job)?.abort(new DOMException('not wanted any more', 'AbortError'))
   },
 
+  hears() {},
+
   async make(job, work, until, known, progress) {
     let told = 0
+    let toldOf: string | undefined
     try {
       return await stoppable(job, async (signal) => {
         const report = await evaluate(work, {
@@ -109,8 +112,9 @@ const api: MakerApi = {
           signal,
           onProgress: (step, done, of) => {
             const now = performance.now()
-            if (now - told < 60) return
+            if (step === toldOf && now - told < 60) return
             told = now
+            toldOf = step
             progress(step, done, of)
           },
         })

@@ -82,6 +82,8 @@ export interface MakerApi {
   begin(results: MessagePort): void
   /** The result of a job is not wanted any more. It then rejects, soon or when it next looks up. */
   stop(job: number): void
+  /** Answers as soon as the worker hears anything. */
+  hears(): void
   /** Runs a route and gives its solid for the view, or what differs from the one that is known. `until` shows the piece as of a step. */
   make(
     job: number,

@@ -14,6 +14,8 @@ export interface WorkerHandle {
 /** What every worker offers: each job has a number, by which it can be told that its result is not wanted any more. */
 export interface Stoppable {
   stop(job: number): void
+  /** Answers as soon as the worker hears anything. */
+  hears(): void
 }
 
 /** A worker broke down in the middle of something; another one is there for what is asked next. */
@@ -24,12 +26,24 @@ export class WorkerLost extends Error {
   }
 }
 
+/** A worker heard nothing for so long that it was ended: a kernel or a loop in it had come to no end. */
+export class WorkerDeaf extends Error {
+  constructor(readonly seconds: number) {
+    super(`the worker heard nothing for ${seconds} seconds and was ended`)
+    this.name = 'WorkerDeaf'
+  }
+}
+
 interface Running<Api> {
   readonly worker: WorkerHandle
   readonly api: Promise<Remote<Api>>
   /** rejects when it is gone */
   readonly gone: Promise<never>
   readonly leave: (reason: Error) => void
+  /** jobs in it now */
+  jobs: number
+  /** looks whether it still hears while it has jobs */
+  listening?: ReturnType<typeof setInterval>
 }
 
 /** Ended because a job in it did not stop by itself. */
@@ -40,6 +54,8 @@ interface SupervisorOptions<Api> {
   readonly begin?: (api: Remote<Api>) => Promise<void>
   /** how long a job may take to stop by itself before its worker is ended, ms */
   readonly patience?: number
+  /** how long a worker may hear nothing in the middle of a job before it is ended and its jobs fail with WorkerDeaf, ms */
+  readonly deafness?: number
   /** told when a worker was ended or broke down and a fresh one takes its place */
   readonly onAfresh?: (why: 'ended' | 'broken') => void
 }
@@ -48,7 +64,7 @@ interface SupervisorOptions<Api> {
  * Stands before a worker that may be busy in a kernel or a long loop and hear nothing. Whoever asks waits no longer than they want to: a
  * job whose signal is given is rejected at once, and if the worker has not stopped it within `patience`, the worker is ended and a fresh one,
  * started beforehand, takes over; other jobs that were in it are asked again there. A worker that breaks down by itself rejects what was
- * asked of it with WorkerLost.
+ * asked of it with WorkerLost, and one that hears nothing for too long is ended and rejects it with WorkerDeaf.
  */
 export class Supervisor<Api extends Stoppable> {
   private running: Running<Api> | undefined
@@ -73,8 +89,10 @@ export class Supervisor<Api extends Stoppable> {
       const job = ++this.jobs
       let settled = false
       const work = (async () => run(await running.api, job))()
+      this.listen(running)
       const mark = () => {
         settled = true
+        if (--running.jobs === 0) clearInterval(running.listening)
       }
       work.then(mark, mark)
       let stop: (() => void) | undefined
@@ -142,6 +160,7 @@ export class Supervisor<Api extends Stoppable> {
     const leave = (reason: Error) => {
       if (over) return
       over = true
+      clearInterval(running.listening)
       reject(reason)
       remote?.[releaseProxy]()
       worker.end()
@@ -153,7 +172,7 @@ export class Supervisor<Api extends Stoppable> {
       return remote
     })()
     api.catch(() => {})
-    const running: Running<Api> = { worker, api, gone, leave }
+    const running: Running<Api> = { worker, api, gone, leave, jobs: 0 }
     worker.onDeath((reason) => {
       if (over) return
       leave(new WorkerLost(reason.message))
@@ -161,6 +180,35 @@ export class Supervisor<Api extends Stoppable> {
       this.options.onAfresh?.('broken')
     })
     return running
+  }
+
+  /**
+   * Asks a worker that has jobs now and then whether it hears. Only the times it was asked in vain are counted, since a machine that slept
+   * has heard nothing either.
+   */
+  private listen(running: Running<Api>): void {
+    if (running.jobs++ > 0) return
+    const deafness = this.options.deafness ?? DEAFNESS
+    let vain = 0
+    let api: Remote<Api> | undefined
+    running.api.then((ready) => (api = ready)).catch(() => {})
+    let asked = false
+    running.listening = setInterval(() => {
+      if (!api) return
+      if (!asked) {
+        asked = true
+        const heard = () => {
+          asked = false
+          vain = 0
+        }
+        Promise.resolve(api.hears()).then(heard, heard)
+      } else if (++vain >= TIMES) {
+        running.leave(new WorkerDeaf(Math.round(deafness / 1000)))
+        this.forget(running)
+        this.options.onAfresh?.('ended')
+        this.current()
+      }
+    }, deafness / TIMES)
   }
 
   private end(running: Running<Api>): void {
@@ -180,3 +228,8 @@ export class Supervisor<Api extends Stoppable> {
 
 /** Steps look for the signal every 12 ms; what has not stopped after this is in a kernel or a loop. */
 const PATIENCE = 60
+
+/** The longest that any kernel has taken in one go on slow machines, for the largest models that are read, and as much again. */
+const DEAFNESS = 90_000
+/** how often it is asked meanwhile */
+const TIMES = 18

@@ -213,6 +213,8 @@ class Run {
   private async evaluate(planned: Planned, input: Value | undefined, inputs: Record<string, Value[]>, signal: AbortSignal, tell: Tell): Promise<StepOutcome> {
     const { kind, params, step } = planned
     if (!kind) throw new Error('a step without a kind cannot be made')
+    // whoever waits knows where the work stands, also when it comes to no end
+    tell(step.id, 0)
     try {
       return await kind.evaluate(input, params, {
         assets: this.options.assets,
