@@ -1,5 +1,6 @@
 import fc from 'fast-check'
-import { describe, expect, it } from 'vitest'
+import { MessageChannel } from 'node:worker_threads'
+import { describe, expect, it, vi } from 'vitest'
 import { breather, nextTask } from './breathing'
 import { hashBits, hashJson, hashNumbers } from './hash'
 import { measure } from './measure'
@@ -117,6 +118,24 @@ describe('measure', () => {
 })
 
 describe('breathing', () => {
+  it('lets messages in where there is no setImmediate, as in a browser, whose own way of yielding does not', async () => {
+    vi.stubGlobal('setImmediate', undefined)
+    vi.stubGlobal('scheduler', { yield: () => Promise.resolve() })
+    const { port1, port2 } = new MessageChannel()
+    try {
+      const heard = new Promise<void>((resolve) => port1.once('message', () => resolve()))
+      let over = false
+      void heard.then(() => (over = true))
+      port2.postMessage('stop')
+      const end = performance.now() + 5000
+      while (!over && performance.now() < end) await nextTask()
+      expect(over).toBe(true)
+    } finally {
+      port1.close()
+      vi.unstubAllGlobals()
+    }
+  })
+
   it('lets other tasks in while work goes on, and stops at the signal', async () => {
     const controller = new AbortController()
     const breathe = breather(controller.signal)
