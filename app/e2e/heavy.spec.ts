@@ -106,9 +106,13 @@ test('a heavy route of twelve steps is turned, and its last step is dragged on a
   }
   await drag(50)
   const early = await memory(page)
+  let started = 0
+  page.on('worker', () => started++)
   await drag(MOVES)
   const late = await memory(page)
   await page.mouse.up()
+  // a worker that is ended for every move has to find everything again, and its memory is given back late
+  expect(started).toBeLessThan(MOVES / 20)
   await sound(page, STANDS)
   console.log(`page and workers with ${triangles} triangles: ${megabytes(early)} after 50 moves of a slider, ${megabytes(late)} after ${MOVES + 50}`)
   // two workers keep 256 MB of results each at most, and a solid is being made while others are kept

@@ -4,7 +4,7 @@ import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs'
 import { formGlyphs } from '../../core/test/glyphs'
 import { openFace } from '../../core/test/helpers'
 import { afterEach, describe, expect, it } from 'vitest'
-import { Supervisor, type Stoppable, WorkerDeaf, type WorkerHandle, WorkerLost } from '@/workers/supervisor'
+import { SUPERSEDED, Supervisor, type Stoppable, WorkerDeaf, type WorkerHandle, WorkerLost } from '@/workers/supervisor'
 
 interface Heavy extends Stoppable {
   boolean(job: number, segments: number): Promise<{ triangles: number; volume: number; thread: number }>
@@ -149,6 +149,28 @@ describe('a worker that is busy', () => {
     await new Promise((resolve) => setTimeout(resolve, 120))
     expect((await supervisor.ask((api, job) => api.echo(job, 2))).thread).toBe(thread)
     expect(told).toEqual([])
+  })
+
+  it('keeps a worker that is nearly done with what is not wanted any more, but not one that is not', async () => {
+    start()
+    const { thread } = await supervisor.ask((api, job) => api.echo(job, 1))
+    for (const [ms, kept] of [
+      [300, true],
+      [20_000, false],
+    ] as const) {
+      const superseded = new AbortController()
+      const begun = beginning()
+      const first = supervisor.ask((api, job) => api.loop(job, ms), superseded.signal)
+      first.catch(() => {})
+      await begun
+      const from = performance.now()
+      superseded.abort(SUPERSEDED)
+      const next = await supervisor.ask((api, job) => api.echo(job, 2))
+      expect(performance.now() - from).toBeLessThan(3000)
+      expect(next.thread === thread).toBe(kept)
+      await expect(first).rejects.toBe(SUPERSEDED)
+    }
+    expect(told).toEqual(['ended'])
   })
 
   it('that breaks down leaves nobody waiting, and another one does what is asked next', async () => {

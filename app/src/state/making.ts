@@ -2,7 +2,7 @@ import { desk, onAfresh, proxy, viewMaker } from '@/workers/maker'
 import type { StepIssue } from '@kelvar/core/steps/step'
 import type { RouteNews, Work } from '@/workers/messages'
 import { inMaterials } from '@/workers/view-mesh'
-import { WorkerDeaf } from '@/workers/supervisor'
+import { SUPERSEDED, WorkerDeaf } from '@/workers/supervisor'
 import { type WorkbenchStore, writable } from './store'
 import { firstFrame, lookIsComing } from './first-frame'
 import { lastLook, rememberLook } from './last-look'
@@ -11,8 +11,6 @@ import { currentWork } from './work'
 /** How long nothing must change before the slow check for self-crossings begins, ms. */
 const CHECK_AFTER = 350
 
-/** Given to work whose result is not wanted any more because something newer is. */
-const SUPERSEDED = new DOMException('something newer is asked for', 'AbortError')
 /** Given when a person ends it. */
 const STOPPED = new DOMException('stopped', 'AbortError')
 

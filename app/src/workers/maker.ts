@@ -8,8 +8,9 @@ import { Supervisor } from './supervisor'
 const results = new SharedResults()
 const listeners = new Set<(why: 'ended' | 'broken') => void>()
 
-function supervised(): Supervisor<MakerApi> {
+function supervised(patience?: number): Supervisor<MakerApi> {
   return new Supervisor<MakerApi>(() => browserWorker(new Worker(new URL('./maker.worker.ts', import.meta.url), { type: 'module' })), {
+    patience,
     begin: async (api) => {
       const port = results.connect()
       await api.begin(transfer(port, [port]))
@@ -27,7 +28,7 @@ export const viewMaker = supervised()
 if (typeof window !== 'undefined' && !lookIsComing()) viewMaker.warm()
 
 /** For pictures, checks and files, which may take seconds. It has what the view's worker made, and need not make it again. */
-export const desk = supervised()
+export const desk = supervised(4000)
 
 /** Hears when a worker was started afresh. Returns a function that ends it. */
 export function onAfresh(listener: (why: 'ended' | 'broken') => void): () => void {

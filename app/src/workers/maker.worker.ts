@@ -1,3 +1,4 @@
+import { nextTask } from '@kelvar/core/cache/breathing'
 import { Memo } from '@kelvar/core/cache/memo'
 import { checkMesh } from '@kelvar/core/check/check'
 import { constantParams, START } from '@kelvar/core/document/moment'
@@ -22,7 +23,7 @@ import { workerAssets } from './assets'
 import type { MakerApi, OutlineDrawing, RouteNews, StepNews, Work } from './messages'
 import { lighterMesh } from './reduced-mesh'
 import { inSharedMemory, SharedMemory, type SharedResult } from './shared-results'
-import { meshBuffers, meshTriangles, viewMesh, viewSurfaces } from './view-mesh'
+import { inMaterials, meshBuffers, meshTriangles, type ViewMesh, viewMesh, viewSurfaces } from './view-mesh'
 import { buildTree, treeBuffers } from './view-tree'
 import { written } from './writing'
 
@@ -70,6 +71,9 @@ async function stoppable<T>(job: number, work: (signal: AbortSignal) => Promise<
   const controller = new AbortController()
   jobs.set(job, controller)
   try {
+    // while the worker was busy it may have been asked for many things, all but the last of which are not wanted any more
+    await nextTask()
+    controller.signal.throwIfAborted()
     return await work(controller.signal)
   } finally {
     jobs.delete(job)
@@ -143,8 +147,12 @@ const api: MakerApi = {
     stoppable(job, async (signal) => {
       const made = await solidOf(work, { until, signal })
       if (!made) return null
-      const mesh = await lighterMesh(viewMesh(made.solid), PICTURE_TRIANGLES)
-      return transfer({ key: made.key, mesh }, meshBuffers(mesh))
+      // what is dressed in another way is made lighter once
+      const { shape, surfaces } = viewSurfaces(made.solid)
+      const kept = memo.peek<ViewMesh>(`picture:${shape}`)
+      const mesh = kept ?? (await lighterMesh(viewMesh(made.solid), PICTURE_TRIANGLES))
+      if (!kept) memo.put(`picture:${shape}`, mesh)
+      return { key: made.key, mesh: inMaterials(mesh, surfaces) }
     }),
 
   pieceMesh: (job, work, known) =>

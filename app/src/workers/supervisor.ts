@@ -34,6 +34,9 @@ export class WorkerDeaf extends Error {
   }
 }
 
+/** Given to work whose result is not wanted any more because something newer is. */
+export const SUPERSEDED = new DOMException('something newer is asked for', 'AbortError')
+
 interface Running<Api> {
   readonly worker: WorkerHandle
   readonly api: Promise<Remote<Api>>
@@ -52,7 +55,7 @@ class Ended extends Error {}
 interface SupervisorOptions<Api> {
   /** what a fresh worker is told before anything is asked of it */
   readonly begin?: (api: Remote<Api>) => Promise<void>
-  /** how long a job may take to stop by itself before its worker is ended, ms */
+  /** how long a job whose result is SUPERSEDED may go on before its worker is ended, ms */
   readonly patience?: number
   /** how long a worker may hear nothing in the middle of a job before it is ended and its jobs fail with WorkerDeaf, ms */
   readonly deafness?: number
@@ -62,7 +65,7 @@ interface SupervisorOptions<Api> {
 
 /**
  * Stands before a worker that may be busy in a kernel or a long loop and hear nothing. Whoever asks waits no longer than they want to: a
- * job whose signal is given is rejected at once, and if the worker has not stopped it within `patience`, the worker is ended and a fresh one,
+ * job whose signal is given is rejected at once, and if the worker has not stopped it soon, the worker is ended and a fresh one,
  * started beforehand, takes over; other jobs that were in it are asked again there. A worker that breaks down by itself rejects what was
  * asked of it with WorkerLost, and one that hears nothing for too long is ended and rejects it with WorkerDeaf.
  */
@@ -101,9 +104,12 @@ export class Supervisor<Api extends Stoppable> {
         stop = () => {
           reject(signal.reason)
           void running.api.then((api) => api.stop(job)).catch(() => {})
-          setTimeout(() => {
-            if (!settled) this.end(running)
-          }, this.options.patience ?? PATIENCE)
+          setTimeout(
+            () => {
+              if (!settled) this.end(running)
+            },
+            signal.reason === SUPERSEDED ? (this.options.patience ?? SUPERSEDED_PATIENCE) : PATIENCE,
+          )
         }
         if (signal.aborted) stop()
         else signal.addEventListener('abort', stop, { once: true })
@@ -228,6 +234,9 @@ export class Supervisor<Api extends Stoppable> {
 
 /** Steps look for the signal every 12 ms; what has not stopped after this is in a kernel or a loop. */
 const PATIENCE = 60
+
+/** While a number is dragged one result after another is not wanted any more: a worker that is nearly done is sooner free than a fresh one is ready. */
+const SUPERSEDED_PATIENCE = 500
 
 /** The longest that any kernel has taken in one go on slow machines, for the largest models that are read, and as much again. */
 const DEAFNESS = 90_000

@@ -47,7 +47,7 @@ function contentOf(array: Float64Array | Float32Array | Uint32Array): string {
 export function viewSurfaces(solid: Solid): { shape: string; surfaces: ViewSurface[]; of: Uint32Array } {
   const { surfaces, of } = surfacesOf(solid)
   const start = new Uint32Array(surfaces.length + 1)
-  for (const s of of) start[s + 1] += 3
+  for (let t = 0; t < of.length; t++) start[of[t] + 1] += 3
   for (let s = 0; s < surfaces.length; s++) start[s + 1] += start[s]
   const { positions, indices, surface, attributes, labels } = solid
   const contents = [positions, indices, surface, ...(attributes.normal ? [attributes.normal] : [])].map(contentOf)

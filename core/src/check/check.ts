@@ -153,7 +153,7 @@ function countParts(indices: Uint32Array, vertices: number): number {
   }
   for (let i = 0; i < indices.length; i++) parent[root(indices[i])] = root(indices[i - (i % 3)])
   const roots = new Set<number>()
-  for (const v of indices) roots.add(root(v))
+  for (let i = 0; i < indices.length; i++) roots.add(root(indices[i]))
   return roots.size
 }
 
@@ -202,7 +202,7 @@ export function weldByPosition({ positions, indices }: CheckInput): { positions:
 /** Vertices whose triangles form more than one fan. Only meaningful on a mesh whose edges are paired. */
 function pinchedVertices(indices: Uint32Array, vertices: number): number[] {
   const incident = new Int32Array(vertices)
-  for (const v of indices) incident[v]++
+  for (let i = 0; i < indices.length; i++) incident[indices[i]]++
   // follow each fan once round: from the corner (v, a → b) to the triangle on the other side of v–b
   const cornerAt = new EdgeTable(indices.length)
   for (let i = 0; i < indices.length; i++) {

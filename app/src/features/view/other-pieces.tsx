@@ -4,6 +4,7 @@ import type * as THREE from 'three'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { workOf } from '@/state/work'
 import { desk } from '@/workers/maker'
+import { SUPERSEDED } from '@/workers/supervisor'
 import type { ViewMesh } from '@/workers/view-mesh'
 import { PieceInSpace } from './piece'
 import { matrixOf } from './scene'
@@ -48,7 +49,7 @@ export function useOtherPieces(wanted: boolean): readonly OtherPiece[] {
       }
     }
     make().catch((error) => !signal.aborted && console.error(error))
-    return () => leaving.abort()
+    return () => leaving.abort(SUPERSEDED)
     // eslint-disable-next-line react-hooks/exhaustive-deps -- what is made is only told, it asks for nothing anew
   }, [wanted, pieces, current, store])
   return useMemo(() => (wanted ? pieces.flatMap((piece) => placedPiece(piece, current, made)) : NONE), [wanted, pieces, current, made])

@@ -1,6 +1,7 @@
 import { LRUCache } from 'lru-cache'
 import { useEffect, useState } from 'react'
 import { desk } from '@/workers/maker'
+import { SUPERSEDED } from '@/workers/supervisor'
 import type { Work } from '@/workers/messages'
 import { studioReady, takePicture } from './pictures'
 
@@ -54,7 +55,7 @@ export function useSolidPicture(work: Work | undefined, until: string | undefine
       }
     }, delay)
     return () => {
-      leaving.abort()
+      leaving.abort(SUPERSEDED)
       clearTimeout(timer)
     }
   }, [work, until, known, width, height, delay])

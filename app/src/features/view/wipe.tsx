@@ -6,6 +6,7 @@ import styled from 'styled-components'
 import type * as THREE from 'three'
 import { useWorkbench } from '@/state/context'
 import { desk } from '@/workers/maker'
+import { SUPERSEDED } from '@/workers/supervisor'
 import type { ViewMesh } from '@/workers/view-mesh'
 import { currentWork } from '@/state/work'
 
@@ -26,7 +27,7 @@ export function useBefore(wanted: boolean): ViewMesh | null | undefined {
         console.error(error)
         setMesh(null)
       })
-    return () => leaving.abort()
+    return () => leaving.abort(SUPERSEDED)
   }, [wanted, work, step])
   return mesh
 }
