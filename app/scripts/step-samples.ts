@@ -78,6 +78,8 @@ async function redrawn(): Promise<RouteStep> {
 /** A project with a piece for every step, called by its kind. */
 export async function stepSamples({ drawing, picture }: SampleFiles): Promise<ProjectDocument> {
   const file = (of: Asset) => ({ file: { sha256: of.sha256, name: of.name } })
+  const aroundWords = step('plate', { shape: 'pill', size: 'piece', other: { piece: 'lettering' }, margin: 9 })
+  const withWords = { others: [{ piece: 'lettering' }] }
   const routes: Record<string, RouteStep[]> = {
     lettering: [words(), plainForm, dress],
     drawing: [drawn([STAR], true), plainForm, dress],
@@ -129,6 +131,9 @@ export async function stepSamples({ drawing, picture }: SampleFiles): Promise<Pr
     sweep: [drawn([ZIGZAG], false), step('sweep', { width: 7, height: 7, bend: 5, sizeStart: 30, sizeMiddle: 130, sizeEnd: 30 }), dress],
     channel: [words(), step('channel', { depth: 18, panel: false }), dress],
     relief: [words(), step('relief', { height: 5 }), dress],
+    fuse: [aroundWords, plainForm, step('fuse', { ...withWords, stand: 'face', sunk: 0.5 }), dress],
+    carve: [aroundWords, plainForm, step('carve', { ...withWords, stand: 'depth', depth: 4 }), dress],
+    overlap: [step('block', { shape: 'ball', width: 84 }), step('overlap', withWords), dress],
     dress: [words(), form, step('dress', { palette: 'letter', colours: ['#d9482b', '#e8a13a', '#2f8077', '#2f5f97'], paletteOn: 'face-edge' })],
   }
   const missing = STEPS.filter(({ kind }) => !routes[kind])

@@ -18,10 +18,11 @@ export function workOf(document: ProjectDocument, pieceId: string, route?: Route
   if (
     known?.piece === pieceId &&
     known.others.length === others.length &&
-    known.others.every((p, i) => p.route === others[i].route && p.name === others[i].name)
+    (others.length === 0 || known.place === piece.place) &&
+    known.others.every((p, i) => p.route === others[i].route && p.name === others[i].name && p.place === others[i].place)
   )
     return known
-  const work = { piece: pieceId, route: piece.route, others }
+  const work: Work = { piece: pieceId, route: piece.route, others, ...(piece.place ? { place: piece.place } : {}) }
   works.set(piece.route, work)
   return work
 }

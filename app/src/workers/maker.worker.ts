@@ -47,13 +47,14 @@ const noteOf = (value: Value): Note | undefined =>
     ? { drawing: drawOutline(value), layers: value.layers.map(({ id, name, colour }) => ({ id, name, colour })), strokes: value.strokes }
     : undefined
 
-const evaluate = ({ piece, route, others }: Work, options: Partial<EvaluateOptions> = {}): Promise<RouteReport> =>
+const evaluate = ({ piece, route, others, place }: Work, options: Partial<EvaluateOptions> = {}): Promise<RouteReport> =>
   evaluateRoute(route, {
     assets,
     memo,
     frames,
     piece,
     pieces: others,
+    place,
     note: noteOf,
     share(key, outcome) {
       if (!outcome.ok || outcome.value.kind === 'outline') return outcome
@@ -138,7 +139,7 @@ const api: MakerApi = {
   },
 
   keyOf(work, until) {
-    const plan = planRoute(work.route, { pieces: work.others, behind: [work.piece], until, paramsAt: (step) => constantParams(step, START) })
+    const plan = planRoute(work.route, { pieces: work.others, behind: [work.piece], place: work.place, until, paramsAt: (step) => constantParams(step, START) })
     const last = plan.findLast((p) => p.state === 'ready')
     return last?.gives === 'outline' ? null : (last?.key ?? null)
   },

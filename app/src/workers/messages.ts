@@ -1,5 +1,5 @@
 import type { CheckReport } from '@kelvar/core/check/check'
-import type { Piece, RouteStep } from '@kelvar/core/document/schema'
+import type { Piece, Place, RouteStep } from '@kelvar/core/document/schema'
 import type { StepState } from '@kelvar/core/evaluate/route'
 import type { FontAxis } from '@kelvar/core/font/face'
 import type { Path } from '@kelvar/core/outline/path'
@@ -17,6 +17,8 @@ export interface Work {
   readonly piece: string
   readonly route: RouteStep[]
   readonly others: readonly Piece[]
+  /** where the piece stands */
+  readonly place?: Place
 }
 
 /** What a step that is edited on the drawing board works on. */

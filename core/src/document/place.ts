@@ -24,6 +24,26 @@ export function placeMatrix({ position, turn, size }: Place): Matrix {
   ]
 }
 
+/** What brings the coordinates of a piece at one place into those of a piece at another. */
+export function relativePlace(own: Place, other: Place): Matrix {
+  const [a, b] = [placeMatrix(own), placeMatrix(other)]
+  const scale = 1 / own.size ** 2
+  const out = new Array<number>(12)
+  for (let i = 0; i < 3; i++) {
+    // a turn and a size are undone by their transpose over the size squared
+    for (let j = 0; j < 4; j++) {
+      let sum = 0
+      for (let k = 0; k < 3; k++) sum += a[4 * k + i] * (b[4 * k + j] - (j === 3 ? a[4 * k + 3] : 0))
+      // exact where both stand straight
+      out[4 * i + j] = Math.round(sum * scale * FINENESS) / FINENESS + 0
+    }
+  }
+  return out as unknown as Matrix
+}
+
+/** Places are told apart down to a millionth of a lattice's step. */
+const FINENESS = 2 ** 34
+
 /** Exact at whole quarter turns. */
 function cosine(degrees: number): number {
   const turned = ((degrees % 360) + 360) % 360

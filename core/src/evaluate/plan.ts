@@ -1,8 +1,10 @@
 import type { z } from 'zod'
 import { hashJson } from '../cache/hash'
 import type { ParamsAtMoment } from '../document/moment'
-import type { Piece, RouteStep } from '../document/schema'
-import { inputsOf } from '../steps/fields'
+import { relativePlace, UNMOVED_PLACE } from '../document/place'
+import type { Piece, Place, RouteStep } from '../document/schema'
+import type { Matrix } from '../solid/operations'
+import { inputsOf, type StepInput } from '../steps/fields'
 import { mayGive, stepKind } from '../steps/registry'
 import { givenBy, type StepIssue, type StepKind } from '../steps/step'
 import { oneOf, VALUE_WORDS, type ValueKind } from '../steps/value'
@@ -31,12 +33,16 @@ export interface PlannedInput {
   /** what the piece is called */
   readonly piece: string
   readonly planned: Planned
+  /** brings it into the own piece's coordinates, where it takes part at its place */
+  readonly matrix?: Matrix
 }
 
 export interface PlanOptions {
   readonly pieces: readonly Piece[]
   /** the pieces that wait for this route, first to last */
   readonly behind: readonly string[]
+  /** where the route's own piece stands */
+  readonly place?: Place
   readonly until?: string
   readonly wants?: ValueKind
   readonly paramsAt: (step: RouteStep) => ParamsAtMoment
@@ -102,15 +108,15 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
     return wrong('bad-value', describeParamIssue(issue, field), 'Put in a value within the stated range.', field)
   }
   const inputs: PlannedInput[] = []
-  for (const { name, accepts, references } of inputsOf(kind, parsed.data as Record<string, unknown>)) {
+  for (const { name, accepts, placed, references } of inputsOf(kind, parsed.data as Record<string, unknown>)) {
     for (const reference of references) {
-      const found = follow(reference, name, accepts, kind, options, pieces)
+      const found = follow(reference, { name, accepts, placed }, kind, options, pieces)
       if ('issue' in found) return { step, state: 'wrong', issue: found.issue, moving: false, inputs: [] }
       inputs.push(found)
     }
   }
   const own = source ? undefined : before
-  const keyed = inputs.map(({ name, planned }) => [name, planned.key])
+  const keyed = inputs.map(({ name, planned, matrix }) => [name, planned.key, ...(matrix ? [matrix] : [])])
   return {
     step,
     state: 'ready',
@@ -127,8 +133,7 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
 /** The step of another piece whose value is meant; or why there is none. */
 function follow(
   { piece: id, step }: { readonly piece: string; readonly step?: string },
-  name: string,
-  accepts: readonly ValueKind[],
+  { name, accepts, placed }: Omit<StepInput, 'references'>,
   kind: StepKind,
   options: PlanOptions,
   pieces: Map<string, Planned[]>,
@@ -148,7 +153,7 @@ function follow(
   const cached = `${id} ${step ?? ''}`
   let planned = pieces.get(cached)
   if (!planned) {
-    planned = plan(piece.route, { ...options, until: step, wants: undefined, behind: [...options.behind, id] }, pieces)
+    planned = plan(piece.route, { ...options, until: step, wants: undefined, behind: [...options.behind, id], place: piece.place }, pieces)
     pieces.set(cached, planned)
   }
   const wrong = planned.findIndex((p) => p.state === 'wrong')
@@ -160,7 +165,10 @@ function follow(
     const said = pieceFailed(piece.name, fault)
     return refuse(said.code, said.message, said.remedy)
   }
-  if (found) return { name, piece: piece.name, planned: found }
+  if (found) {
+    const matrix = placed ? relativePlace(options.place ?? UNMOVED_PLACE, piece.place ?? UNMOVED_PLACE) : undefined
+    return { name, piece: piece.name, planned: found, ...(matrix ? { matrix } : {}) }
+  }
   return refuse('piece-unfit', `The piece ${nameOf(id)} gives no ${accepts.map((a) => VALUE_WORDS[a].name).join(' or ')}.`, 'Choose another piece.')
 }
 

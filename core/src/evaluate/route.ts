@@ -1,10 +1,10 @@
 import { breather } from '../cache/breathing'
 import { Memo } from '../cache/memo'
 import { constantParams, type Moment, type ParamsAt, START } from '../document/moment'
-import type { Piece, RouteStep } from '../document/schema'
+import type { Piece, Place, RouteStep } from '../document/schema'
 import { TooMuchWork } from '../kernel/work-bound'
 import { triangleCount } from '../solid/solid'
-import { type AssetSource, failed, type StepIssue, type StepOutcome } from '../steps/step'
+import { type AssetSource, failed, type PlacedInput, type StepContext, type StepIssue, type StepOutcome } from '../steps/step'
 import type { Value, ValueKind } from '../steps/value'
 import { pieceFailed, type Planned, planRoute } from './plan'
 
@@ -64,6 +64,8 @@ export interface EvaluateOptions {
   readonly pieces?: readonly Piece[]
   /** the id of the piece that the route makes, so that one which leads back to itself is refused */
   readonly piece?: string
+  /** where that piece stands, for steps that work with others at their places */
+  readonly place?: Place
   readonly moment?: Moment
   readonly paramsAt?: ParamsAt
   /** says something of every value that is made, kept with it and told in the report also when the value itself is not at hand any more */
@@ -94,6 +96,7 @@ export async function evaluateRoute(route: readonly RouteStep[], options: Evalua
   const plan = planRoute(route, {
     pieces: options.pieces ?? [],
     behind: options.piece === undefined ? [] : [options.piece],
+    place: options.place,
     until: options.until,
     wants: options.wants,
     paramsAt: (step) => (options.paramsAt ?? constantParams)(step, options.moment ?? START),
@@ -195,7 +198,9 @@ class Run {
     const before = planned.before && (await this.pull(planned.before, signal, tell))
     if (before && !before.ok) return before
     const inputs: Record<string, Value[]> = {}
-    for (const { name, piece, planned: input } of planned.inputs) {
+    const placed: Record<string, PlacedInput[]> = {}
+    for (const { name, piece, planned: input, matrix } of planned.inputs) {
+      if (matrix) (placed[name] ??= []).push({ piece, matrix })
       const outcome = await this.pull(input, signal, (_, done, of) => tell(planned.step.id, done, of ?? piece))
       if (!outcome.ok) {
         const { issue, passing } = outcome
@@ -205,12 +210,18 @@ class Run {
       ;(inputs[name] ??= []).push(outcome.value)
     }
     const begun = performance.now()
-    const outcome = await this.evaluate(planned, before?.value, inputs, signal, tell)
+    const outcome = await this.evaluate(planned, before?.value, { inputs, placed }, signal, tell)
     this.made.set(key, performance.now() - begun)
     return this.keep(planned, outcome.ok && this.options.share ? this.options.share(key, outcome) : outcome)
   }
 
-  private async evaluate(planned: Planned, input: Value | undefined, inputs: Record<string, Value[]>, signal: AbortSignal, tell: Tell): Promise<StepOutcome> {
+  private async evaluate(
+    planned: Planned,
+    input: Value | undefined,
+    { inputs, placed }: Pick<StepContext, 'inputs' | 'placed'>,
+    signal: AbortSignal,
+    tell: Tell,
+  ): Promise<StepOutcome> {
     const { kind, params, step } = planned
     if (!kind) throw new Error('a step without a kind cannot be made')
     // whoever waits knows where the work stands, also when it comes to no end
@@ -220,6 +231,7 @@ class Run {
         assets: this.options.assets,
         memo: this.memo,
         inputs,
+        placed,
         signal,
         breathe: breather(signal),
         progress: (done) => tell(step.id, done),

@@ -6,6 +6,7 @@ import { joinNames, type Names } from '../solid/operations'
 import { normalsOf, uvsOf } from '../solid/shading'
 import { type Solid, triangleCount, vertexCount, withParts } from '../solid/solid'
 import { VertexTable } from '../solid/vertex-table'
+import { type Box, type LooseMesh, type Mended, mendRounded, REMOVED } from './mend'
 
 export type { Manifold }
 
@@ -35,7 +36,7 @@ interface Source {
   readonly ids: ReadonlyMap<number, number>
 }
 
-class KernelSolids {
+export class KernelSolids {
   private readonly sources: Source[] = []
   private readonly channels: number
 
@@ -150,6 +151,79 @@ class KernelSolids {
       ...names,
       labels: withLabel(names.labels, 'part', () => 0),
       attributes: this.attributesOf(properties, stride, corner.subarray(0, 3 * kept), vertexOf, positions.length / 3),
+      lattice,
+    })
+  }
+
+  /**
+   * A result as a solid of Kelvar's, rounded to the lattice and mended where rounding has spoilt it (see mend.ts), which is looked for in
+   * `box`: what the operation cannot have changed lies outside of it. How the mesh hangs together is the kernel's own word. With `mended.sound`
+   * false the solid is as good as it could be made.
+   */
+  takeMended(body: Manifold, lattice: number, box: Box): { solid: Solid; mended: Mended } {
+    const mesh = body.getMesh()
+    const { vertProperties: properties, numProp: stride, triVerts, runIndex, runOriginalID, mergeFromVert, mergeToVert } = mesh
+    const names = joinNames(this.sources.map((source) => source.names))
+    const rowOf = this.rowFinder()
+    const count = properties.length / stride
+    const vertexOf = new Int32Array(count).fill(-1)
+    if (mergeFromVert && mergeToVert) for (let i = 0; i < mergeFromVert.length; i++) vertexOf[mergeFromVert[i]] = mergeToVert[i] + count
+    const positions = new Float64Array(3 * count)
+    let vertices = 0
+    const number = (v: number): number => {
+      if (vertexOf[v] >= count) return (vertexOf[v] = number(vertexOf[v] - count))
+      if (vertexOf[v] < 0) {
+        for (let k = 0; k < 3; k++) positions[3 * vertices + k] = Math.round(properties[v * stride + k] / lattice) * lattice + 0
+        vertexOf[v] = vertices++
+      }
+      return vertexOf[v]
+    }
+    const indices = new Int32Array(triVerts.length)
+    for (let i = 0; i < triVerts.length; i++) indices[i] = number(triVerts[i])
+    const surface = new Uint32Array(triVerts.length / 3)
+    for (let run = 0; run < runOriginalID.length; run++) surface.fill(rowOf(runOriginalID[run]), runIndex[run] / 3, runIndex[run + 1] / 3)
+    const corners = triVerts.slice()
+    const mended = mendRounded({ positions: positions.subarray(0, 3 * vertices), indices, corners, surface }, lattice, box)
+    return { solid: this.gathered({ positions, indices, corners, surface, vertices }, properties, stride, names, lattice), mended }
+  }
+
+  /** What is left of a mesh that was mended, with the vertices it uses. */
+  private gathered(
+    { positions, indices, corners, surface, vertices }: LooseMesh & { readonly vertices: number },
+    properties: Float32Array,
+    stride: number,
+    names: Names,
+    lattice: number,
+  ): Solid {
+    const newNumber = new Int32Array(vertices).fill(-1)
+    const vertexOf = new Int32Array(properties.length / stride)
+    const p = new Float64Array(3 * vertices)
+    const ids = new Uint32Array(indices.length)
+    const rows = new Uint32Array(surface.length)
+    const corner = new Uint32Array(indices.length)
+    let [used, kept] = [0, 0]
+    for (let t = 0; t < surface.length; t++) {
+      if (indices[3 * t] === REMOVED) continue
+      for (let k = 0; k < 3; k++) {
+        const v = indices[3 * t + k]
+        if (newNumber[v] < 0) {
+          for (let i = 0; i < 3; i++) p[3 * used + i] = positions[3 * v + i]
+          newNumber[v] = used++
+        }
+        ids[3 * kept + k] = newNumber[v]
+        corner[3 * kept + k] = corners[3 * t + k]
+        vertexOf[corners[3 * t + k]] = newNumber[v]
+      }
+      rows[kept++] = surface[t]
+    }
+    return withParts({
+      kind: 'solid',
+      positions: p.slice(0, 3 * used),
+      indices: ids.slice(0, 3 * kept),
+      surface: rows.slice(0, kept),
+      ...names,
+      labels: withLabel(names.labels, 'part', () => 0),
+      attributes: this.attributesOf(properties, stride, corner.subarray(0, 3 * kept), vertexOf, used),
       lattice,
     })
   }

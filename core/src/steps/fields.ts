@@ -37,6 +37,8 @@ export interface StepInput {
   /** the parameter that names the pieces, under which the step gets their values */
   readonly name: string
   readonly accepts: readonly ValueKind[]
+  /** whether they take part where they stand in the project */
+  readonly placed: boolean
   /** those that are chosen, in their order; none where none is */
   readonly references: readonly PieceReference[]
 }
@@ -50,7 +52,7 @@ export function inputsOf(kind: StepKind, params: Readonly<Record<string, unknown
       const parsed = pieceReference.safeParse(value)
       return parsed.success && parsed.data.piece ? [parsed.data] : []
     })
-    return [{ name, accepts: field.input, references }]
+    return [{ name, accepts: field.input, placed: field.placed ?? false, references }]
   })
 }
 

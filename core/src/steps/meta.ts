@@ -21,6 +21,8 @@ export interface FieldMeta {
   readonly tried?: boolean
   /** a reference to another piece, or a list of them: the kinds of value it may give; the step gets them under the parameter's name */
   readonly input?: readonly ValueKind[]
+  /** the other pieces take part where they stand in the project (see `StepContext.placed`) */
+  readonly placed?: boolean
   /** the upper end of what one mostly tries, where the largest value allowed lies far beyond it */
   readonly most?: number
   /** labels for an enum's values, in their order */

@@ -1,3 +1,6 @@
+import { carve } from './join/carve'
+import { fuse } from './join/fuse'
+import { overlap } from './join/overlap'
 import { block } from './source/block'
 import { channel } from './form/channel'
 import { combine } from './outline/combine'
@@ -52,6 +55,9 @@ export const STEPS: readonly StepKind[] = [
   sweep,
   channel,
   relief,
+  fuse,
+  carve,
+  overlap,
   dress,
 ] as readonly StepKind[]
 

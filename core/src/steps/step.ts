@@ -2,6 +2,7 @@ import type { z } from 'zod'
 import type { Memo } from '../cache/memo'
 import type { FontFace } from '../font/face'
 import type { Picture } from '../format/picture'
+import type { Matrix } from '../solid/operations'
 import type { Value, ValueKind } from './value'
 
 export type { Value, ValueKind } from './value'
@@ -18,8 +19,14 @@ export interface StepIssue {
   readonly places?: readonly (readonly [number, number, number])[]
   /** the parameter it concerns, as a path in the step's params */
   readonly field?: string
-  /** a remedy that needs no trial: parameters to set, and what that is called */
-  readonly fix?: { readonly label: string; readonly params: Readonly<Record<string, unknown>> }
+  /** remedies that need no trial, one or the other */
+  readonly fixes?: readonly Fix[]
+}
+
+/** Parameters to set, and what that is called. */
+export interface Fix {
+  readonly label: string
+  readonly params: Readonly<Record<string, unknown>>
 }
 
 export type StepOutcome =
@@ -54,10 +61,17 @@ export class MissingAssetError extends Error {
   }
 }
 
+export interface PlacedInput {
+  readonly piece: string
+  readonly matrix: Matrix
+}
+
 export interface StepContext {
   readonly assets: AssetSource
   /** the values of other pieces, by the parameter that names them (see `FieldMeta.input`); those not chosen are not there */
   readonly inputs: Readonly<Record<string, readonly Value[]>>
+  /** of parameters whose pieces take part where they stand: what they are called, and what brings each into the own piece's coordinates */
+  readonly placed?: Readonly<Record<string, readonly PlacedInput[]>>
   /** given when the result is not wanted any more: for what takes long in one piece and cannot breathe */
   readonly signal?: AbortSignal
   /** results kept across evaluations, e.g. per glyph */

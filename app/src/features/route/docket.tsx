@@ -2,7 +2,7 @@
 import type { RouteStep } from '@kelvar/core/document/schema'
 import { stepKind } from '@kelvar/core/steps/registry'
 import { SHIPPED_FACES } from '@kelvar/core/fonts'
-import type { StepIssue } from '@kelvar/core/steps/step'
+import type { Fix as StepFix } from '@kelvar/core/steps/step'
 import { Ellipsis, Plus } from 'lucide-react'
 import { Fragment, useState } from 'react'
 import { Button, Menu, MenuItem, MenuTrigger } from 'react-aria-components'
@@ -214,7 +214,11 @@ function StepRow({
           <Issue key={`${issue.code} ${i}`} data-severity={issue.severity} role={issue.severity === 'failed' ? 'alert' : 'note'}>
             <b>{issue.message}</b>
             {issue.remedy}
-            {issue.fix && <Fix onPress={() => applyFix(store, step.id, issue.fix as NonNullable<typeof issue.fix>)}>{issue.fix.label}</Fix>}
+            {issue.fixes?.map((fix) => (
+              <Fix key={fix.label} onPress={() => applyFix(store, step.id, fix)}>
+                {fix.label}
+              </Fix>
+            ))}
           </Issue>
         ))}
       {open && kind && <StepForm step={step} kind={kind} focusText={index === 0} />}
@@ -223,7 +227,7 @@ function StepRow({
 }
 
 /** Does what a remedy proposes; a face it names is carried by the project from then on. */
-function applyFix(store: WorkbenchStore, stepId: string, fix: NonNullable<StepIssue['fix']>): void {
+function applyFix(store: WorkbenchStore, stepId: string, fix: StepFix): void {
   const font = fix.params.font as { sha256: string } | undefined
   const face = font && SHIPPED_FACES.find((f) => f.sha256 === font.sha256)
   if (face) setFace(store, placeOf(store, stepId), face)

@@ -10,7 +10,7 @@ import { useWorkbenchStore } from '@/state/context'
 import { Choice } from '@/ui/buttons'
 import { More, NumberInput, PickInput, SliderInput, SwitchInput } from '@/ui/controls'
 import { BoardLink } from './controls/board-link'
-import { PieceControl } from './controls/piece-control'
+import { PieceControl, PiecesControl } from './controls/piece-control'
 import { CONTROLS } from './registry'
 
 const Form = styled.div`
@@ -36,6 +36,8 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
     const onChange = change(name, title)
     if (field.indirect) return null
     if (field.drawn) return <BoardLink key={name} step={step} />
+    if (field.input && field.type === 'array')
+      return <PiecesControl key={name} title={title} value={value as PieceReference[]} accepts={field.input} onChange={onChange} />
     if (field.input) return <PieceControl key={name} title={title} value={value as PieceReference} accepts={field.input} onChange={onChange} />
     const Control = field.holds ? CONTROLS[field.holds] : undefined
     if (Control)

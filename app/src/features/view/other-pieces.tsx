@@ -1,13 +1,17 @@
+import { UNMOVED_PLACE } from '@kelvar/core/document/place'
 import type { Piece } from '@kelvar/core/document/schema'
+import { effectiveParams, inputsOf } from '@kelvar/core/steps/fields'
+import { stepKind } from '@kelvar/core/steps/registry'
 import { useEffect, useMemo, useState } from 'react'
 import type * as THREE from 'three'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { workOf } from '@/state/work'
+import { useThemeColour } from '@/ui/day-and-night'
 import { desk } from '@/workers/maker'
 import { SUPERSEDED } from '@/workers/supervisor'
 import type { ViewMesh } from '@/workers/view-mesh'
 import { PieceInSpace } from './piece'
-import { matrixOf } from './scene'
+import { matrixOf, meshGeometry, relativeMatrix } from './scene'
 
 /** A piece that stands beside the one in hand. */
 interface OtherPiece {
@@ -21,20 +25,26 @@ interface Made {
   readonly mesh: ViewMesh
 }
 
-const NONE: readonly OtherPiece[] = []
+export const NO_OTHERS: readonly never[] = []
 
-/** The pieces besides the one in hand that are not hidden, as they are made, each at its place; none while they are not wanted. */
-export function useOtherPieces(wanted: boolean): readonly OtherPiece[] {
+/** Which pieces besides the one in hand are wanted: all that are not hidden, or certain ones. */
+export type Wanted = 'all' | readonly string[]
+
+/**
+ * The wanted pieces as they are made, each at its place: in the project where all are looked at together, else as it stands to the piece
+ * in hand.
+ */
+export function useOtherPieces(wanted: Wanted): readonly OtherPiece[] {
   const store = useWorkbenchStore()
   const pieces = useWorkbench((s) => s.document.pieces)
   const current = useWorkbench((s) => s.pieceId)
   const [made, setMade] = useState<ReadonlyMap<string, Made>>(new Map())
   useEffect(() => {
-    if (!wanted) return
+    if (wanted.length === 0) return
     const leaving = new AbortController()
     const { signal } = leaving
     const make = async () => {
-      for (const { id } of pieces.filter((p) => p.id !== current && !p.hidden)) {
+      for (const { id } of pieces.filter((p) => isWanted(p, wanted, current))) {
         const work = workOf(store.getState().document, id)
         const known = made.get(id)
         const answer = work && (await desk.ask((api, job) => api.pieceMesh(job, work, known?.key), signal))
@@ -52,12 +62,47 @@ export function useOtherPieces(wanted: boolean): readonly OtherPiece[] {
     return () => leaving.abort(SUPERSEDED)
     // eslint-disable-next-line react-hooks/exhaustive-deps -- what is made is only told, it asks for nothing anew
   }, [wanted, pieces, current, store])
-  return useMemo(() => (wanted ? pieces.flatMap((piece) => placedPiece(piece, current, made)) : NONE), [wanted, pieces, current, made])
+  return useMemo(() => {
+    if (wanted.length === 0) return NO_OTHERS
+    const own = wanted === 'all' ? undefined : (pieces.find((p) => p.id === current)?.place ?? UNMOVED_PLACE)
+    return pieces.flatMap((piece): OtherPiece[] => {
+      const mesh = made.get(piece.id)?.mesh
+      return mesh && isWanted(piece, wanted, current) ? [{ id: piece.id, mesh, matrix: own ? relativeMatrix(own, piece.place) : matrixOf(piece.place) }] : []
+    })
+  }, [wanted, pieces, current, made])
 }
 
-function placedPiece(piece: Piece, current: string, made: ReadonlyMap<string, Made>): OtherPiece[] {
-  const known = made.get(piece.id)
-  return known && piece.id !== current && !piece.hidden ? [{ id: piece.id, mesh: known.mesh, matrix: matrixOf(piece.place) }] : []
+const isWanted = (piece: Piece, wanted: Wanted, current: string): boolean =>
+  piece.id !== current && (wanted === 'all' ? !piece.hidden : wanted.includes(piece.id))
+
+/** The pieces that the open step joins its own with, where they stand. */
+export function useJoinedPieces(): readonly string[] {
+  const step = useWorkbench((s) => s.document.pieces.find((p) => p.id === s.pieceId)?.route.find(({ id }) => id === s.openStep))
+  return useMemo(() => {
+    const kind = step?.on ? stepKind(step.kind) : undefined
+    const ids =
+      kind && step
+        ? inputsOf(kind, effectiveParams(kind, step.params)).flatMap(({ placed, references }) => (placed ? references.map(({ piece }) => piece) : []))
+        : []
+    return ids.length > 0 ? ids : NO_OTHERS
+  }, [step])
+}
+
+/** Pieces that the open step works with, seen through, so that one sees where they stand in it. */
+export function GhostPieces({ pieces }: { pieces: readonly OtherPiece[] }) {
+  const colour = useThemeColour('--action')
+  return pieces.map(({ id, mesh, matrix }) => <GhostPiece key={id} mesh={mesh} matrix={matrix} colour={colour} />)
+}
+
+function GhostPiece({ mesh, matrix, colour }: { mesh: ViewMesh; matrix: THREE.Matrix4; colour: string }) {
+  // eslint-disable-next-line react-hooks/exhaustive-deps -- the arrays are of one mesh
+  const geometry = useMemo(() => meshGeometry(mesh), [mesh.indices])
+  useEffect(() => () => geometry.dispose(), [geometry])
+  return (
+    <mesh geometry={geometry} matrix={matrix} matrixAutoUpdate={false} raycast={() => {}} renderOrder={2}>
+      <meshStandardMaterial color={colour} transparent opacity={0.28} depthWrite={false} roughness={0.7} />
+    </mesh>
+  )
 }
 
 /** The pieces beside the one in hand; pressing one takes it in hand. */

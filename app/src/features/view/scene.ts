@@ -1,4 +1,4 @@
-import { placeMatrix } from '@kelvar/core/document/place'
+import { placeMatrix, relativePlace, UNMOVED_PLACE } from '@kelvar/core/document/place'
 import type { Place } from '@kelvar/core/document/schema'
 import * as THREE from 'three'
 import type { ViewMesh } from '@/workers/view-mesh'
@@ -87,6 +87,10 @@ export function matrixOf(place: Place | undefined): THREE.Matrix4 {
   const matrix = new THREE.Matrix4()
   return place ? matrix.set(...placeMatrix(place), 0, 0, 0, 1) : matrix
 }
+
+/** What brings the coordinates of a piece at one place into those of the piece at another. */
+export const relativeMatrix = (own: Place, other: Place | undefined): THREE.Matrix4 =>
+  new THREE.Matrix4().set(...relativePlace(own, other ?? UNMOVED_PLACE), 0, 0, 0, 1)
 
 interface Framing {
   readonly centre: THREE.Vector3

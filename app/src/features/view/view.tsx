@@ -13,7 +13,7 @@ import { HandlePlacer, Handles, type Screen } from './handles'
 import { OutlinePicture } from './outline-picture'
 import { Progress } from './progress'
 import { Camera, type Request, TURNS } from './camera'
-import { OtherPieces, useOtherPieces } from './other-pieces'
+import { GhostPieces, NO_OTHERS, OtherPieces, useJoinedPieces, useOtherPieces } from './other-pieces'
 import { PieceInSpace, PickedLetters, useTurning } from './piece'
 import { boxAbout, FIELD_OF_VIEW, matrixOf, setUpRenderer, STANDARD_VIEWS, type StandardView } from './scene'
 import { Stage } from './stage'
@@ -79,7 +79,9 @@ export function View() {
   const together = useWorkbench((s) => s.together)
   const several = useWorkbench((s) => s.document.pieces.length > 1)
   const place = useWorkbench((s) => currentPiece(s)?.place)
-  const others = useOtherPieces(together && several && !hidden)
+  const joined = useJoinedPieces()
+  const beside = useOtherPieces(hidden || !several ? NO_OTHERS : together ? 'all' : joined)
+  const others = together ? beside : NO_OTHERS
   const matrix = useMemo(() => (together ? matrixOf(place) : undefined), [together, place])
   const box = useMemo(
     () => mesh && boxAbout([{ box: mesh.box, matrix }, ...others.map((o) => ({ box: o.mesh.box, matrix: o.matrix }))]),
@@ -176,6 +178,7 @@ export function View() {
             <PieceInSpace mesh={mesh} matrix={matrix} tree={picking?.tree} lighter={picking?.lighter} turning={turning} onPick={pick} />
           )}
           <OtherPieces pieces={others} />
+          {!together && before === undefined && <GhostPieces pieces={beside} />}
           {!together && <PickedLetters mesh={mesh} letters={pickedLetters} />}
           <DimensionLines box={box} layer={figures} />
           {!together && places.length > 0 && <PlaceKeeper places={places} layer={pins} />}

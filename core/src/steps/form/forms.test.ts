@@ -455,8 +455,8 @@ describe('Extrude, further', () => {
     const wide = { profile: 'chamfer', inset: 30, height: 6 }
     const [, report] = (await run([words('Io'), step('extrude', { front: wide })])).steps
     const issue = report.issues.find((i) => i.code === 'no-face-left')
-    expect(issue?.fix?.label).toContain('flat of 1 mm')
-    const stopped = await solidOf(words('Io'), step('extrude', { front: wide, ...issue?.fix?.params }))
+    expect(issue?.fixes?.[0].label).toContain('flat of 1 mm')
+    const stopped = await solidOf(words('Io'), step('extrude', { front: wide, ...issue?.fixes?.[0].params }))
     sound(stopped)
     // a face is left on every letter
     const faces = new Set(Array.from(labelOf(stopped, 'letter')).filter((_, t) => labelAt(stopped, t, 'group') === FACE))

@@ -59,7 +59,7 @@ describe('Plate', () => {
     const report = await made([step('plate', { shape: 'rectangle', width: 20, height: 20, other: { piece: 'words' } })])
     const [issue] = report.steps[0].issues
     expect(issue).toMatchObject({ code: 'smaller-than-words', severity: 'warning' })
-    const fixed = await made([step('plate', { shape: 'rectangle', other: { piece: 'words' }, ...issue.fix?.params })])
+    const fixed = await made([step('plate', { shape: 'rectangle', other: { piece: 'words' }, ...issue.fixes?.[0].params })])
     expect(fixed.steps[0].issues).toEqual([])
     expect((await made([step('plate', { shape: 'hugging' })])).steps[0].issues).toMatchObject([{ code: 'no-piece', severity: 'failed' }])
     expect((await made([step('plate', { width: 0 })])).steps[0].issues).toMatchObject([{ code: 'bad-value' }])

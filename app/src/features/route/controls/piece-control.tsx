@@ -1,9 +1,12 @@
 'use client'
 import { piecesBehind } from '@kelvar/core/project/references'
 import { mayGive } from '@kelvar/core/steps/registry'
+import type { Piece } from '@kelvar/core/document/schema'
 import type { ValueKind } from '@kelvar/core/steps/step'
 import { useMemo } from 'react'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { X } from 'lucide-react'
+import styled from 'styled-components'
 import { FieldName, PlainButton } from '@/ui/buttons'
 import { PickInput } from '@/ui/controls'
 import type { PieceReference } from '@kelvar/core/document/piece-reference'
@@ -21,13 +24,7 @@ export function PieceControl({
   onChange: (value: PieceReference) => void
 }) {
   const store = useWorkbenchStore()
-  const pieces = useWorkbench((s) => s.document.pieces)
-  const own = useWorkbench((s) => s.pieceId)
-  const fit = useMemo(
-    () =>
-      pieces.filter((p) => p.id !== own && p.route.some((s) => mayGive(s.kind, accepts)) && !piecesBehind(pieces, p.id).some((behind) => behind.id === own)),
-    [pieces, own, accepts],
-  )
+  const fit = useFittingPieces(accepts)
   if (fit.length === 0) return <FieldName>There is no other piece to combine with yet. Add one at the upper left.</FieldName>
   const known = fit.some((p) => p.id === value.piece)
   return (
@@ -42,6 +39,69 @@ export function PieceControl({
         <PlainButton style={{ justifySelf: 'start', marginLeft: -7 }} onPress={() => store.getState().choosePiece(value.piece)}>
           Go to {fit.find((p) => p.id === value.piece)?.name}
         </PlainButton>
+      )}
+    </>
+  )
+}
+
+/** The pieces that a step may work with: those made with the one in hand are left out. */
+function useFittingPieces(accepts: readonly ValueKind[]): readonly Piece[] {
+  const pieces = useWorkbench((s) => s.document.pieces)
+  const own = useWorkbench((s) => s.pieceId)
+  return useMemo(
+    () =>
+      pieces.filter((p) => p.id !== own && p.route.some((s) => mayGive(s.kind, accepts)) && !piecesBehind(pieces, p.id).some((behind) => behind.id === own)),
+    [pieces, own, accepts],
+  )
+}
+
+const Chosen = styled.ul`
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  li { display: flex; align-items: center; justify-content: space-between; border-bottom: 1px solid var(--rule); min-height: 30px; font-size: 13px; }
+  li > button:first-child { margin-left: -7px; }
+`
+
+/** Other pieces that a step works with, one after another; each leads to itself and can be taken off the list. */
+export function PiecesControl({
+  title,
+  value,
+  accepts,
+  onChange,
+}: {
+  title: string
+  value: readonly PieceReference[]
+  accepts: readonly ValueKind[]
+  onChange: (value: readonly PieceReference[]) => void
+}) {
+  const store = useWorkbenchStore()
+  const pieces = useWorkbench((s) => s.document.pieces)
+  const fit = useFittingPieces(accepts)
+  const free = fit.filter((p) => !value.some(({ piece }) => piece === p.id))
+  const nameOf = (id: string) => pieces.find((p) => p.id === id)?.name ?? 'a piece that is gone'
+  if (fit.length === 0 && value.length === 0) return <FieldName>There is no other solid piece to join with yet. Add one at the upper left.</FieldName>
+  return (
+    <>
+      {value.length > 0 && (
+        <Chosen aria-label={`${title}s`}>
+          {value.map(({ piece }, i) => (
+            <li key={`${piece} ${i}`}>
+              <PlainButton onPress={() => store.getState().choosePiece(piece)}>{nameOf(piece)}</PlainButton>
+              <PlainButton aria-label={`Leave ${nameOf(piece)} out`} onPress={() => onChange(value.filter((_, k) => k !== i))}>
+                <X size={14} aria-hidden />
+              </PlainButton>
+            </li>
+          ))}
+        </Chosen>
+      )}
+      {free.length > 0 && (
+        <PickInput
+          label={value.length > 0 ? 'And' : title}
+          value="none"
+          options={[{ id: 'none', label: value.length > 0 ? 'Add another piece' : 'Choose a piece' }, ...free.map((p) => ({ id: p.id, label: p.name }))]}
+          onChange={(piece) => piece !== 'none' && onChange([...value, { piece }])}
+        />
       )}
     </>
   )

@@ -8,7 +8,7 @@ import { type ExtrudeResult, extrudePolygons } from '../../../solid/extrude'
 import type { Profile } from '../../../solid/profile'
 import { approximateIssue, formRegions, letterFinder, named, placesOf, regionRidge, strokesLeft } from '../../shared/forming'
 import { plain } from '../../meta'
-import { defineStep, failed, type StepContext, type StepIssue } from '../../step'
+import { defineStep, failed, type StepContext, type Fix, type StepIssue } from '../../step'
 import { type ExtrudeParams, extrudeParams } from './schema'
 import { edgeProfile, stoppedProfile, type EdgeParams } from '../../shared/edge'
 
@@ -135,7 +135,7 @@ const EDGE_SHARE = 1.5 / 40
 const round = (mm: number) => Number(mm.toPrecision(mm < 0.1 ? 1 : 2))
 
 /** Values in proportion, where what is made is so small for its depth that neither depth nor edge was meant for it; undefined where they suit. */
-function fitting(outline: Outline, params: ExtrudeParams): StepIssue['fix'] {
+function fitting(outline: Outline, params: ExtrudeParams): Fix | undefined {
   const [, y0, , y1] = outlineBounds(outline)
   const heights = outline.regions.map((region) => {
     const [, low, , high] = controlBounds(regionPaths(region))
@@ -162,7 +162,7 @@ function reportIssues(outline: Outline, results: readonly ExtrudeResult[], param
       message: `The edges are taller than the piece is deep; they were lowered to ${Math.round(scale * 100)} %.`,
       remedy: `Make the depth at least ${plain(needed)} mm, or the edges lower.`,
       field: 'depth',
-      fix: { label: `Make it ${plain(needed)} mm deep`, params: { depth: needed } },
+      fixes: [{ label: `Make it ${plain(needed)} mm deep`, params: { depth: needed } }],
     })
   }
   const faceless = outline.regions.filter((_, i) => results[i].faceless)
@@ -174,7 +174,7 @@ function reportIssues(outline: Outline, results: readonly ExtrudeResult[], param
       remedy: 'Keep the ridges if they are wanted, give a smaller inset, or stop at a flat.',
       field: 'front',
       places: placesOf(faceless, params.depth),
-      fix: fitting(outline, params) ?? { label: `Stop at a flat of ${OFFERED_FLAT} mm`, params: { front: { ...params.front, flat: OFFERED_FLAT } } },
+      fixes: [fitting(outline, params) ?? { label: `Stop at a flat of ${OFFERED_FLAT} mm`, params: { front: { ...params.front, flat: OFFERED_FLAT } } }],
     })
   return issues
 }

@@ -166,7 +166,7 @@ function missingCharacters(missing: readonly string[], params: LetteringParams):
     message: `${params.font.name} has no shape for ${shown}; left out.`,
     remedy: helpers.length > 0 ? `${names} ${helpers.length > 1 ? 'have' : 'has'} ${what}.` : 'Remove these characters or choose a face that has them.',
     field: 'text',
-    ...(helpers[0] ? { fix: { label: `Set it in ${helpers[0].name}`, params: { font: { sha256: helpers[0].sha256, name: helpers[0].name } } } } : {}),
+    ...(helpers[0] ? { fixes: [{ label: `Set it in ${helpers[0].name}`, params: { font: { sha256: helpers[0].sha256, name: helpers[0].name } } }] } : {}),
   }
 }
 

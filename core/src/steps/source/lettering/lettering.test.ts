@@ -211,8 +211,8 @@ describe('the Lettering step', () => {
   it('offers a radius that takes the words', async () => {
     const route = (radius: number) => wordRoute('Lantern Fair at Tern Quay', 'archivo-bold', { layout: 'circle', radius })
     const [issue] = (await evaluateRoute(route(30), { assets })).steps[0].issues
-    expect(issue).toMatchObject({ code: 'line-too-long', fix: { label: expect.stringContaining('radius') } })
-    const { radius } = issue.fix?.params as { radius: number }
+    expect(issue).toMatchObject({ code: 'line-too-long', fixes: [{ label: expect.stringContaining('radius') }] })
+    const { radius } = issue.fixes?.[0].params as { radius: number }
     expect((await evaluateRoute(route(radius), { assets })).steps[0].issues).toEqual([])
   })
 })

@@ -470,9 +470,11 @@ class Setter {
         : `The words are ${over.toFixed(1)} mm longer than the stroke; what is over goes straight on.`,
       remedy: circle ? `Give a radius of ${radius} mm or more, or smaller capitals.` : 'Draw a longer stroke, or make the capitals smaller.',
       field: circle ? 'radius' : 'stroke',
-      fix: circle
-        ? { label: `Set the radius to ${radius} mm`, params: { radius } }
-        : { label: 'Enlarge the stroke to take the words', params: { stroke: { ...stroke, points } } },
+      fixes: [
+        circle
+          ? { label: `Set the radius to ${radius} mm`, params: { radius } }
+          : { label: 'Enlarge the stroke to take the words', params: { stroke: { ...stroke, points } } },
+      ],
     })
   }
 

@@ -102,7 +102,7 @@ export const plate = defineStep({
         message: `The plate is smaller than the piece on it, which takes ${plain(box[2] - box[0])} × ${plain(box[3] - box[1])} mm.`,
         remedy: `Make it ${nw} × ${nh} mm, or take its size from the piece.`,
         field: 'width',
-        fix: { label: `Make it ${nw} × ${nh} mm`, params: { width: nw, height: nh } },
+        fixes: [{ label: `Make it ${nw} × ${nh} mm`, params: { width: nw, height: nh } }],
       })
     }
     return { ok: true, value, issues }

@@ -48,12 +48,12 @@ describe('a small mark', () => {
     const issue = steps[1].issues.find((i) => i.code === 'no-face-left')
     expect(issue?.message).toContain('the strokes of 1 shape in “Mast”, 1 shape in “Rope” and 1 shape in “Flag”:')
     expect(issue?.places).toHaveLength(3)
-    expect(issue?.fix?.label).toBe('Fit it: 2.7 mm deep, edge 0.34 mm')
-    const fixed = await made(drawn(body), {}, [{ ...extrude, params: { ...extrude.params, ...issue?.fix?.params } }])
+    expect(issue?.fixes?.[0].label).toBe('Fit it: 2.7 mm deep, edge 0.34 mm')
+    const fixed = await made(drawn(body), {}, [{ ...extrude, params: { ...extrude.params, ...issue?.fixes?.[0].params } }])
     expect(fixed.steps[1].issues).toEqual([])
     // what is large enough for its depth may have its ridges: another remedy
     const large = await made(drawn(body), { scale: 1000 }, [{ ...extrude, params: { depth: 12, front: { profile: 'chamfer', inset: 8, height: 8 } } }])
-    expect(large.steps[1].issues.find((i) => i.code === 'no-face-left')?.fix?.label).toContain('Stop at a flat')
+    expect(large.steps[1].issues.find((i) => i.code === 'no-face-left')?.fixes?.[0].label).toContain('Stop at a flat')
   })
 })
 

@@ -1,0 +1,164 @@
+import { latticeFor } from '../outline/lattice'
+import { ATTRIBUTES, type AttributeName } from '../solid/attributes'
+import { INSIDE, labelTable, NONE, rowCount, rowOf } from '../solid/labels'
+import { type Matrix, UNMOVED } from '../solid/operations'
+import { type Solid, solidBounds, triangleCount } from '../solid/solid'
+import { type KernelSolids, type Manifold, withKernelSolids } from './bridge'
+import type { Box, Mended } from './mend'
+import { placedSolid } from './placed'
+
+export const JOINS = ['fuse', 'carve', 'overlap'] as const
+export type JoinHow = (typeof JOINS)[number]
+
+/** A solid that takes part in a join, and where it stands in the body's own coordinates. */
+export interface Partner {
+  readonly solid: Solid
+  readonly matrix: Matrix
+}
+
+export type Joined =
+  | {
+      readonly ok: true
+      readonly solid: Solid
+      /** mm³ of the body before, and of what came out */
+      readonly before: number
+      readonly after: number
+      /** partners that have nothing in common with the body, by their number */
+      readonly apart: readonly number[]
+      /** what had to be mended after rounding, and how often the partners had to be moved by a few micrometres */
+      readonly mended: Pick<Mended, 'collapsed' | 'flipped' | 'nudged'>
+      readonly moves: number
+    }
+  | { readonly ok: false; readonly why: 'empty' | 'unsound'; readonly places: readonly (readonly [number, number, number])[] }
+
+/** The bands of what a cut lays bare. */
+export const FLOOR = 'floor'
+export const WALL = 'wall'
+
+/** How often the partners are moved by a few steps of the lattice when a result cannot be mended, and how far at most, mm. */
+const MOVES = 5
+const FARTHEST = 2 ** -8
+/** Two results whose volumes differ by less than this share are the same. */
+const SAME_VOLUME = 1e-9
+
+/**
+ * Unites solids with a body, cuts them out of it, or keeps what they have in common, one after another. The result lies on the lattice and
+ * is certified: nothing crosses, no two vertices lie at one place. Where rounding has spoilt it, the few triangles concerned are mended
+ * (mend.ts); if that does not succeed, the partners are moved by up to 4 µm and it is done again, at most five times.
+ *
+ * Every triangle keeps its labels and attributes; what partners lay bare in the body is of the group *inside*, in the bands *floor* and
+ * *wall*, by how it lies to the partner's own front. All solids must be sound. Needs the kernel loaded.
+ */
+export function joinSolid(body: Solid, partners: readonly Partner[], how: JoinHow): Joined {
+  const lattice = Math.max(body.lattice, ...partners.map(({ solid }) => solid.lattice), latticeFor(reachOf(body, partners)))
+  const own = placedSolid(body, UNMOVED, lattice)
+  if (!own.mended.sound) return { ok: false, why: 'unsound', places: own.mended.places }
+  const others: Solid[] = []
+  for (const { solid, matrix } of partners) {
+    const placed = placedSolid(solid, matrix, lattice)
+    if (!placed.mended.sound) return { ok: false, why: 'unsound', places: placed.mended.places }
+    others.push(how === 'fuse' ? placed.solid : asInside(placed.solid, matrix))
+  }
+  let places: readonly (readonly [number, number, number])[] = []
+  for (let moves = 0; moves <= MOVES; moves++) {
+    const tried = joinOnce(own.solid, moves === 0 ? others : others.map((solid, i) => shifted(solid, moves, i, lattice)), how, lattice)
+    if (!tried) return { ok: false, why: 'empty', places: [] }
+    const { solid, mended, ...rest } = tried
+    if (mended.sound) return { ok: true, solid, mended, moves, ...rest }
+    places = mended.places
+  }
+  return { ok: false, why: 'unsound', places }
+}
+
+function joinOnce(body: Solid, others: readonly Solid[], how: JoinHow, lattice: number) {
+  return withKernelSolids(attributesOf([body, ...others]), (kernel) => {
+    let result: Manifold = kernel.put(body)
+    const before = result.volume()
+    let volume = before
+    const box = emptyBox()
+    const apart: number[] = []
+    others.forEach((other, i) => {
+      const theirs = kernel.put(other)
+      const met = meeting(solidBounds(body.positions), solidBounds(other.positions))
+      if (met) widen(box, met)
+      const next = kernel.own(how === 'fuse' ? result.add(theirs) : how === 'carve' ? result.subtract(theirs) : result.intersect(theirs))
+      const after = next.volume()
+      const gained = how === 'fuse' ? volume + theirs.volume() - after : how === 'carve' ? volume - after : after
+      if (!met || Math.abs(gained) <= SAME_VOLUME * volume) apart.push(i)
+      // those that are cut out or fused one after another may meet each other as well
+      for (const earlier of others.slice(0, i)) {
+        const both = meeting(solidBounds(earlier.positions), solidBounds(other.positions))
+        if (both) widen(box, both)
+      }
+      ;[result, volume] = [next, after]
+    })
+    if (result.isEmpty()) return undefined
+    return { ...finished(kernel, result, lattice, box), before, after: volume, apart }
+  })
+}
+
+const finished = (kernel: KernelSolids, result: Manifold, lattice: number, box: Box) => kernel.takeMended(result, lattice, box)
+
+/** Attributes that one of them has: what none has is made from the result's own shape. */
+function attributesOf(solids: readonly Solid[]): AttributeName[] {
+  return (Object.keys(ATTRIBUTES) as AttributeName[]).filter((name) => solids.some(({ attributes }) => attributes[name]))
+}
+
+function reachOf(body: Solid, partners: readonly Partner[]): number {
+  let most = Math.max(...solidBounds(body.positions).map(Math.abs))
+  for (const { solid, matrix: m } of partners) {
+    const far = Math.max(...solidBounds(solid.positions).map(Math.abs))
+    for (let k = 0; k < 3; k++) most = Math.max(most, (Math.abs(m[4 * k]) + Math.abs(m[4 * k + 1]) + Math.abs(m[4 * k + 2])) * far + Math.abs(m[4 * k + 3]))
+  }
+  return Number.isFinite(most) ? most : 0
+}
+
+/** A cutter's surfaces as they look from inside what it cuts: floor where they face along its front's direction, else wall, undressed. */
+function asInside(solid: Solid, m: Matrix): Solid {
+  const rows = rowCount(solid.labels)
+  const bands = [...solid.bands, FLOOR, WALL]
+  const labels = labelTable(
+    Array.from({ length: 2 * rows }, (_, i) => ({
+      ...rowOf(solid.labels, i % rows),
+      group: INSIDE,
+      look: NONE,
+      band: solid.bands.length + (i < rows ? 0 : 1),
+    })),
+  )
+  const z = [m[2], m[6], m[10]]
+  const { positions: p, indices } = solid
+  const surface = solid.surface.slice()
+  for (let t = 0; t < triangleCount(solid); t++) {
+    const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
+    const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]]
+    const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]]
+    const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
+    const along = Math.abs(nx * z[0] + ny * z[1] + nz * z[2])
+    if (along < Math.SQRT1_2 * Math.hypot(nx, ny, nz) * Math.hypot(z[0], z[1], z[2])) surface[t] += rows
+  }
+  return { ...solid, labels, surface, bands }
+}
+
+/** A partner moved by a few steps of the lattice, another way each time. */
+function shifted(solid: Solid, move: number, number: number, lattice: number): Solid {
+  const most = Math.max(1, Math.floor(FARTHEST / lattice))
+  // low-discrepancy steps: thirds, fifths and sevenths of the way
+  const step = (k: number) => ((((move * [7, 11, 13][k] + number * 5) % (2 * most + 1)) + 2 * most + 1) % (2 * most + 1)) - most
+  const by = [step(0) * lattice, step(1) * lattice, step(2) * lattice]
+  return { ...solid, positions: Float64Array.from(solid.positions, (v, i) => v + by[i % 3]) }
+}
+
+type Corners = [number, number, number, number, number, number]
+const emptyBox = (): Corners => [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
+
+/** How far beyond the common box something may have changed, mm. */
+const BESIDE = 2 ** -6
+
+function meeting(a: Box, b: Box): Box | undefined {
+  const box = [0, 1, 2, 3, 4, 5].map((k) => (k < 3 ? Math.max(a[k], b[k]) - BESIDE : Math.min(a[k], b[k]) + BESIDE)) as Corners
+  return [0, 1, 2].every((k) => box[k] <= box[k + 3]) ? box : undefined
+}
+
+function widen(box: Corners, by: Box): void {
+  for (let k = 0; k < 6; k++) box[k] = k < 3 ? Math.min(box[k], by[k]) : Math.max(box[k], by[k])
+}

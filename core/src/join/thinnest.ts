@@ -1,0 +1,44 @@
+import { rayLength } from '../check/rays'
+import { buildBoxTree } from '../check/tree'
+import { INSIDE } from '../solid/labels'
+import { type Solid, triangleCount } from '../solid/solid'
+import { FLOOR } from './join'
+
+/** So many places of a cut's floor are looked at. */
+const MOST_PLACES = 1500
+/** What lies nearer behind a floor than this is the floor itself, mm. */
+const ITSELF = 1e-3
+
+/**
+ * The least thickness that stands behind the floor of what was cut, mm, and where: by rays from the middles of its triangles straight into
+ * the body, the larger triangles first. Undefined where no floor was laid bare.
+ */
+export function thinnestFloor(solid: Solid): { readonly thickness: number; readonly place: readonly [number, number, number] } | undefined {
+  const floor = solid.bands.indexOf(FLOOR)
+  const { positions: p, indices, surface, labels } = solid
+  const found: { t: number; area: number; n: [number, number, number] }[] = []
+  for (let t = 0; t < triangleCount(solid); t++) {
+    const row = surface[t]
+    if (labels.group[row] !== INSIDE || labels.band[row] !== floor) continue
+    const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
+    const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]]
+    const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]]
+    const n: [number, number, number] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
+    found.push({ t, area: Math.hypot(...n), n })
+  }
+  if (floor < 0 || found.length === 0) return undefined
+  found.sort((a, b) => b.area - a.area)
+  const tree = buildBoxTree(p, indices)
+  let best: { thickness: number; place: [number, number, number] } | undefined
+  for (const { t, area, n } of found.slice(0, MOST_PLACES)) {
+    if (area === 0) continue
+    const place = [0, 1, 2].map((k) => (p[3 * indices[3 * t] + k] + p[3 * indices[3 * t + 1] + k] + p[3 * indices[3 * t + 2] + k]) / 3) as [
+      number,
+      number,
+      number,
+    ]
+    const thickness = rayLength(tree, p, indices, place, [-n[0] / area, -n[1] / area, -n[2] / area], ITSELF)
+    if (!best || thickness < best.thickness) best = { thickness, place }
+  }
+  return best
+}

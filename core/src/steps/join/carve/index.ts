@@ -1,0 +1,104 @@
+import { z } from 'zod'
+import { thinnestFloor } from '../../../join/thinnest'
+import type { Matrix } from '../../../solid/operations'
+import { type Solid, solidBounds } from '../../../solid/solid'
+import { meta, plain } from '../../meta'
+import { boundsAt, frontUnder, joinInStep, lifted, missing, partnersParam, volumeWords } from '../../shared/joining'
+import { defineStep, type StepIssue } from '../../step'
+
+/** How far a cut that goes right through reaches beyond both sides, mm. */
+const BEYOND = 1
+/** The depth that is offered where a cutter does not reach the body, mm. */
+const OFFERED_DEPTH = 2
+
+const carveParams = z.object({
+  others: partnersParam,
+  stand: z
+    .enum(['placed', 'depth', 'through'])
+    .default('placed')
+    .meta(meta({ title: 'How deep', labels: ['As they stand', 'Set', 'Right through'], description: 'Measured from the face under what is cut in.' })),
+  depth: z
+    .number('The depth must be a number.')
+    .min(0.01, 'The depth must be at least 0.01 mm.')
+    .max(5000)
+    .default(OFFERED_DEPTH)
+    .meta(meta({ title: 'Depth', unit: 'mm', step: 0.5, pull: 'forward', pullBy: -1, when: { field: 'stand', is: ['depth'] } })),
+  leave: z
+    .number('What is to be left must be a number.')
+    .min(0)
+    .max(1000)
+    .default(0.8)
+    .meta(meta({ title: 'Leave at least', unit: 'mm', step: 0.1, description: 'Thinner floors are pointed out.', advanced: true })),
+})
+
+export const carve = defineStep({
+  kind: 'carve',
+  version: 1,
+  family: 'Join',
+  title: 'Carve',
+  summary: 'Cuts other pieces out of this one, where they stand, to a depth, or right through; the inside takes a colour of its own.',
+  takes: ['solid', 'assembly'],
+  gives: 'solid',
+  params: carveParams,
+  describe: ({ others, stand, depth }) =>
+    `${others.length === 1 ? 'One piece' : `${others.length} pieces`} cut out${{ placed: '', depth: `, ${plain(depth)} mm deep`, through: ', right through' }[stand]}`,
+  async evaluate(input, params, context) {
+    const { stand, depth, leave } = params
+    const result = await joinInStep(
+      'Carve',
+      input,
+      'carve',
+      context,
+      (body) =>
+        ({ solid, matrix }) =>
+          standing(body, solid, matrix, stand, depth),
+    )
+    if ('failure' in result) return result.failure
+    const { joined, partners } = result
+    const issues: StepIssue[] = missing(partners, joined.apart, stand === 'placed' ? [toDepth(OFFERED_DEPTH), THROUGH] : [])
+    await context.breathe()
+    const thin = thinnestFloor(joined.solid)
+    if (thin && thin.thickness < leave) {
+      const shallower = Math.floor(20 * (depth - (leave - thin.thickness))) / 20
+      issues.push({
+        code: 'thin-floor',
+        severity: 'warning',
+        message: `The cut leaves only ${plain(thin.thickness)} mm behind it; ${plain(leave)} mm are asked for.`,
+        remedy: 'Cut less deep, right through, or make the body thicker.',
+        places: [thin.place],
+        field: stand === 'depth' ? 'depth' : 'stand',
+        fixes: [...(stand === 'depth' && shallower > 0 ? [toDepth(shallower)] : []), THROUGH],
+      })
+    }
+    const cut = joined.before - joined.after
+    return {
+      ok: true,
+      value: joined.solid,
+      issues,
+      told: `${volumeWords(cut)} of ${volumeWords(joined.before)} cut out${stand === 'through' || !thin ? '' : `, ${plain(thin.thickness)} mm left behind`}`,
+    }
+  },
+})
+
+const toDepth = (depth: number) => ({ label: `Sink to ${plain(depth)} mm`, params: { stand: 'depth', depth } })
+const THROUGH = { label: 'Right through', params: { stand: 'through' } }
+
+/** Where a cutter stands: where it was put, with its lowest point so deep under the face, or stretched until it reaches through. */
+function standing(body: Solid, solid: Solid, matrix: Matrix, stand: 'placed' | 'depth' | 'through', depth: number): Matrix {
+  if (stand === 'placed') return matrix
+  const box = boundsAt(solid, matrix)
+  const height = box[5] - box[2]
+  if (stand === 'through') {
+    const [, , back, , , front] = solidBounds(body.positions)
+    return stretched(matrix, box[2], Math.max(1, (front - back + 2 * BEYOND) / height), back - BEYOND)
+  }
+  const face = frontUnder(body, box)
+  // a cutter that is thinner than the cut is deep would leave a roof over it
+  const reach = depth + BEYOND
+  return height >= reach ? lifted(matrix, face - depth - box[2]) : stretched(matrix, box[2], reach / height, face - depth)
+}
+
+/** A matrix after which heights above `foot` are multiplied and stand on another foot. */
+function stretched(m: Matrix, foot: number, by: number, onto: number): Matrix {
+  return [...m.slice(0, 8), m[8] * by, m[9] * by, m[10] * by, (m[11] - foot) * by + onto] as unknown as Matrix
+}

@@ -1,0 +1,141 @@
+import { z } from 'zod'
+import { pieceReference } from '../../document/piece-reference'
+import { type Joined, type JoinHow, joinSolid, type Partner } from '../../join/join'
+import { loadManifold } from '../../kernel/manifold'
+import { bakedAssembly } from '../../solid/assembly'
+import { type Matrix, UNMOVED } from '../../solid/operations'
+import { type Solid, solidBounds } from '../../solid/solid'
+import { meta, plain } from '../meta'
+import { failed, type Fix, type StepContext, type StepIssue, type StepOutcome } from '../step'
+import type { Value } from '../value'
+
+/** How many other pieces a step may join with. */
+const MOST_PARTNERS = 24
+
+/** The pieces that a body is joined with, at their places. */
+export const partnersParam = z
+  .array(pieceReference)
+  .max(MOST_PARTNERS, `At most ${MOST_PARTNERS} pieces can be joined in one step.`)
+  .default([])
+  .meta(meta({ title: 'Piece', input: ['solid', 'assembly'], placed: true }))
+
+/** One of them, with what it is called. */
+export interface NamedPartner extends Partner {
+  readonly name: string
+}
+
+/** Another piece that is moved or stretched from its place along the body's own front, before it is joined. */
+type Standing = (partner: NamedPartner) => Matrix
+
+/**
+ * Runs a join for a step: the body, the other pieces from the step's inputs, each at its place and then as `standing` has it. Failures are
+ * outcomes in words; what succeeded comes with the partners as they stood.
+ */
+export async function joinInStep(
+  title: string,
+  input: Value | undefined,
+  how: JoinHow,
+  context: StepContext,
+  standing: (body: Solid) => Standing = () => (partner) => partner.matrix,
+): Promise<
+  { readonly failure: StepOutcome } | { readonly joined: Extract<Joined, { ok: true }>; readonly body: Solid; readonly partners: readonly NamedPartner[] }
+> {
+  const no = (code: string, message: string, remedy: string) => ({ failure: failed(code, message, remedy, 'others') })
+  const body = solidOf(input)
+  if (!body) return no('no-solid', `${title} needs a solid to work on.`, 'Put a form such as Extrude, or a Block, before it.')
+  const values = context.inputs.others ?? []
+  if (values.length === 0)
+    return no('no-piece', `No piece has been chosen to ${title.toLowerCase()} with.`, 'Choose one; it takes part where it stands in the project.')
+  await loadManifold()
+  await context.breathe()
+  const stand = standing(body)
+  const partners = values.flatMap((value, i): NamedPartner[] => {
+    const solid = solidOf(value)
+    const { piece: name = 'the other piece', matrix = UNMOVED } = context.placed?.others?.[i] ?? {}
+    return solid ? [{ solid, name, matrix: stand({ solid, name, matrix }) }] : []
+  })
+  const joined = joinSolid(body, partners, how)
+  if (joined.ok) return { joined, body, partners }
+  const names = partners.map(({ name }) => `“${name}”`).join(', ')
+  if (joined.why === 'empty')
+    return no(
+      'nothing-left',
+      how === 'overlap' ? `${names} and this piece do not overlap.` : 'Nothing is left of this piece.',
+      'Move one of them: Place, under the view, has the figures.',
+    )
+  return {
+    failure: {
+      ok: false,
+      issue: {
+        code: 'not-certified',
+        severity: 'failed',
+        message: 'The result crosses itself where it was rounded, and could not be mended.',
+        remedy: 'Move one of the pieces by a tenth of a millimetre, or leave one out. The place is shown in the view.',
+        places: joined.places,
+        field: 'others',
+      },
+    },
+  }
+}
+
+function solidOf(value: Value | undefined): Solid | undefined {
+  if (value?.kind === 'assembly') return bakedAssembly(value)
+  return value?.kind === 'solid' ? value : undefined
+}
+
+/** What is said of pieces that have nothing in common with the body, at their middles. */
+export function missing(partners: readonly NamedPartner[], apart: readonly number[], fixes: readonly Fix[]): StepIssue[] {
+  if (apart.length === 0) return []
+  const names = apart.map((i) => `“${partners[i].name}”`)
+  return [
+    {
+      code: 'misses',
+      severity: 'warning',
+      message: `${names.join(', ')} ${names.length > 1 ? 'do' : 'does'} not reach into this piece: nothing is changed by ${names.length > 1 ? 'them' : 'it'}.`,
+      remedy: 'Bring it to this piece, or give it another place.',
+      places: apart.slice(0, 8).map((i) => middle(partners[i])),
+      field: 'others',
+      ...(fixes.length > 0 ? { fixes } : {}),
+    },
+  ]
+}
+
+function middle({ solid, matrix: m }: Partner): [number, number, number] {
+  const b = solidBounds(solid.positions)
+  const [x, y, z] = [0, 1, 2].map((k) => (b[k] + b[k + 3]) / 2)
+  return [0, 4, 8].map((r) => m[r] * x + m[r + 1] * y + m[r + 2] * z + m[r + 3]) as [number, number, number]
+}
+
+/** Bounds of a partner where it stands. */
+export function boundsAt(solid: Solid, m: Matrix): [number, number, number, number, number, number] {
+  const box: [number, number, number, number, number, number] = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
+  const { positions: p } = solid
+  for (let i = 0; i < p.length; i += 3)
+    for (let k = 0; k < 3; k++) {
+      const v = m[4 * k] * p[i] + m[4 * k + 1] * p[i + 1] + m[4 * k + 2] * p[i + 2] + m[4 * k + 3]
+      if (v < box[k]) box[k] = v
+      if (v > box[k + 3]) box[k + 3] = v
+    }
+  return box
+}
+
+/** The height of a body's front under a rectangle of its plane, mm; of the whole body where nothing of it lies there. */
+export function frontUnder({ positions: p, indices }: Solid, [x0, y0, , x1, y1]: readonly number[]): number {
+  let [most, whole] = [-Infinity, -Infinity]
+  for (let i = 0; i < indices.length; i += 3) {
+    const [a, b, c] = [3 * indices[i], 3 * indices[i + 1], 3 * indices[i + 2]]
+    const z = Math.max(p[a + 2], p[b + 2], p[c + 2])
+    if (z > whole) whole = z
+    if (z <= most) continue
+    if (Math.max(p[a], p[b], p[c]) < x0 || Math.min(p[a], p[b], p[c]) > x1) continue
+    if (Math.max(p[a + 1], p[b + 1], p[c + 1]) < y0 || Math.min(p[a + 1], p[b + 1], p[c + 1]) > y1) continue
+    most = z
+  }
+  return Number.isFinite(most) ? most : whole
+}
+
+/** A matrix after which everything is moved along z. */
+export const lifted = (m: Matrix, dz: number): Matrix => [...m.slice(0, 11), m[11] + dz] as unknown as Matrix
+
+/** A volume in words. */
+export const volumeWords = (mm3: number): string => (Math.abs(mm3) >= 1000 ? `${plain(mm3 / 1000)} cm³` : `${plain(mm3)} mm³`)
