@@ -35,7 +35,7 @@ export async function makeLooks(em: EntityManager, projects: readonly string[]):
   for (const id of projects) {
     const { document } = await em.findOneOrFail(Project, { id })
     const [piece] = document.pieces
-    const { value, key } = await evaluateRoute(piece.route, { assets, pieces: document.pieces, piece: piece.id })
+    const { value, key } = await evaluateRoute(piece.route, { assets, pieces: document.pieces, piece: piece.id, place: piece.place })
     if (!value || !key || value.kind === 'outline') continue
     await keepLook(em, id, piece.id, packLook({ key, mesh: viewMesh(value.kind === 'assembly' ? bakedAssembly(value) : value) }))
   }

@@ -7,6 +7,8 @@ import { fileURLToPath } from 'node:url'
 import { type Browser, type BrowserContext, chromium, type Page } from '@playwright/test'
 import { decode } from 'fast-png'
 import config from '../playwright.config'
+import { writeStl } from '../../core/src/format/stl'
+import { turnedRing } from '../../core/src/solid/revolve'
 import { stepSamples } from './step-samples'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
@@ -227,7 +229,9 @@ async function samples(context: BrowserContext): Promise<void> {
   await page.setContent('<body style="margin:0;background:#fff"><b style="font:900 150px/220px sans-serif;padding:0 30px">Tea</b>')
   const picture = await send(await page.screenshot({ clip: { x: 0, y: 0, width: 360, height: 230 } }), 'tea.png')
   const drawing = await send(DRAWING, 'gate.svg')
-  const document = await stepSamples({ drawing: { ...drawing, type: 'vector' }, picture: { ...picture, type: 'picture' } })
+  const belt = Buffer.from(writeStl(turnedRing(30, 11, 96, 40, 2 ** -14)))
+  const model = await send(belt, 'lifebelt.stl')
+  const document = await stepSamples({ model: { ...model, type: 'model' }, drawing: { ...drawing, type: 'vector' }, picture: { ...picture, type: 'picture' } })
   const made = await fetch(`${base}/api/projects`, {
     method: 'POST',
     headers: { 'content-type': 'application/json', origin: base },

@@ -60,6 +60,7 @@ async function nearest(letter: number, x: number, y: number): Promise<{ at: numb
 interface SampleFiles {
   readonly drawing: Asset
   readonly picture: Asset
+  readonly model: Asset
 }
 
 /** The word with one letter drawn anew: the foot of the T is drawn out. */
@@ -76,7 +77,7 @@ async function redrawn(): Promise<RouteStep> {
 }
 
 /** A project with a piece for every step, called by its kind. */
-export async function stepSamples({ drawing, picture }: SampleFiles): Promise<ProjectDocument> {
+export async function stepSamples({ drawing, picture, model }: SampleFiles): Promise<ProjectDocument> {
   const file = (of: Asset) => ({ file: { sha256: of.sha256, name: of.name } })
   const aroundWords = step('plate', { shape: 'pill', size: 'piece', other: { piece: 'lettering' }, margin: 9 })
   const withWords = { others: [{ piece: 'lettering' }] }
@@ -84,6 +85,7 @@ export async function stepSamples({ drawing, picture }: SampleFiles): Promise<Pr
     lettering: [words(), plainForm, dress],
     drawing: [drawn([STAR], true), plainForm, dress],
     'vector-file': [step('vector-file', file(drawing)), plainForm, inColours],
+    'model-file': [step('model-file', file(model)), dress],
     'traced-picture': [step('traced-picture', file(picture)), plainForm, dress],
     plate: [step('plate', { shape: 'arch', width: 90, height: 50 }), plainForm, dress],
     block: [step('block', { shape: 'box', rounding: 4 }), dress],

@@ -220,3 +220,33 @@ describe.concurrent('kelvar bears', () => {
     for (const ending of ['.svg', '.dxf', '.stl', '.glb', '.obj', '.ply', '.3mf', '.kelvar', '.json']) expect(out).toContain(ending)
   })
 })
+
+describe.concurrent('kelvar run fuse, carve and overlap', () => {
+  it('joins files where they lie in them, whatever their format, and what comes out is sound', async () => {
+    const [block, words] = [file('join-block.stl'), file('join-words.3mf')]
+    const a = JSON.parse((await kelvar('run', 'block', '--set', 'width=120', '--set', 'height=40', '--set', 'depth=16', '--out', block, '--json')).out).volume
+    const b = JSON.parse((await kelvar('text', 'Pier 7', '--size', '20', '--depth', '12', '--out', words, '--json')).out).volume
+    const volumes: Record<string, number> = {}
+    for (const how of ['fuse', 'carve', 'overlap']) {
+      const out = file(`join-${how}.ply`)
+      const made = await kelvar('run', how, block, '--with', words, '--out', out, '--json')
+      expect(made.err).toBe('')
+      expect(made.status).toBe(0)
+      const checked = await kelvar('check', out, '--json')
+      expect(JSON.parse(checked.out)).toMatchObject({ sound: true, crossings: 0 })
+      volumes[how] = JSON.parse(checked.out).volume
+    }
+    expect(Math.abs((volumes.fuse + volumes.overlap) / (a + b) - 1)).toBeLessThan(1e-6)
+    expect(Math.abs((volumes.carve + volumes.overlap) / a - 1)).toBeLessThan(1e-6)
+    const deeper = await kelvar('run', 'carve', block, '--with', words, '--set', 'stand=through', '--out', file('join-through.stl'), '--json')
+    expect(JSON.parse(deeper.out).volume).toBeLessThan(volumes.carve)
+  }, 180_000)
+
+  it('takes no solid that is none, and says where it is broken', async () => {
+    writeFileSync(file('open.obj'), 'v 0 0 0\nv 10 0 0\nv 0 10 0\nv 0 0 10\nf 1 3 2\nf 1 2 4\nf 1 4 3\n')
+    const made = await kelvar('run', 'fuse', file('open.obj'), '--with', file('open.obj'), '--out', file('never.stl'))
+    expect(made.status).toBe(1)
+    expect(made.err).toMatch(/open\.obj is no sound solid: .*holes.*first at .* mm.*\n.*\[unsound\]/)
+    expect(existsSync(file('never.stl'))).toBe(false)
+  }, 60_000)
+})

@@ -130,7 +130,7 @@ async function build(args: string[], options: Options, json: boolean): Promise<n
     )
   if (options.until && !piece.route.some((s) => s.id === options.until))
     throw new CommandError('no-step', `The piece has no step “${options.until}”.`, `Its steps: ${piece.route.map((s) => s.id).join(', ')}.`)
-  const report = await evaluateRoute(piece.route, { assets: assetSource(carried, carried), until: options.until, pieces, piece: piece.id })
+  const report = await evaluateRoute(piece.route, { assets: assetSource(carried, carried), until: options.until, pieces, piece: piece.id, place: piece.place })
   return finish(report, out, piece.name, json)
 }
 
@@ -148,6 +148,10 @@ async function run(args: string[], options: Options, json: boolean): Promise<num
   }
   const value = file ? await readValue(file) : undefined
   const inputs = await withFiles(kind, params.data as Record<string, unknown>, options.with ?? [])
+  if (kind.family === 'Join') {
+    demandSound(value, file)
+    inputs.others?.forEach((other, i) => demandSound(other, options.with?.[i]))
+  }
   const context: StepContext = { assets: assetSource(), inputs, memo: new Memo(), progress: () => {}, breathe: async () => {} }
   const outcome = await kind.evaluate(value, params.data, context)
   if (!outcome.ok) throw new CommandError(outcome.issue.code, outcome.issue.message, outcome.issue.remedy)
@@ -155,6 +159,19 @@ async function run(args: string[], options: Options, json: boolean): Promise<num
   await writeValue(outcome.value, out, file ?? kind.title)
   say({ file: out, ...facts(outcome.value) }, json)
   return 0
+}
+
+/** Joins are certified on the strength of what goes into them. Throws CommandError for a solid that is none, with the place. */
+function demandSound(value: Value | undefined, file: string | undefined): void {
+  if (value?.kind !== 'solid') return
+  const { sound, findings } = checkMesh(value)
+  if (sound) return
+  const [{ message, count, places }] = findings
+  throw new CommandError(
+    'unsound',
+    `${file ?? 'The file'} is no sound solid: ${message} (${count}×, first at ${places[0].map((v) => v.toFixed(3)).join(', ')} mm)`,
+    'See all of it with kelvar check; only sound solids can be joined.',
+  )
 }
 
 /** The files given by --with as the step's inputs: one each, in their order, all that are left for the last. */

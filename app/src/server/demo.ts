@@ -699,6 +699,81 @@ const throughAll = (points: readonly (readonly [number, number])[]) =>
     return { x, y, ...(i > 0 ? { in: [-dx, -dy] } : {}), ...(i < points.length - 1 ? { out: [dx, dy] } : {}) }
   })
 
+/** Words in and on other things: a way-stone with a carved name, a raised stall plate, and a stencil plate cut right through. */
+function carvedThings(): ProjectDocument {
+  const step = (kind: string, params: Record<string, unknown>) => ({ id: `${kind}-1`, kind, on: true, params })
+  const dress = (face: string, inside: string, edge = face, metalness = 0.05) =>
+    step('dress', {
+      face: { colour: face, roughness: 0.7, metalness },
+      edge: { colour: edge, roughness: 0.5, metalness },
+      return: { colour: face, roughness: 0.75, metalness },
+      back: { colour: face, roughness: 0.75, metalness },
+      inside: { colour: inside, roughness: 0.6, metalness: 0.1 },
+    })
+  const plainForm = (depth: number) => step('extrude', { depth, front: { profile: 'chamfer', inset: 0.4, height: 0.4 } })
+  return {
+    format: 'kelvar',
+    version: DOCUMENT_VERSION,
+    name: 'Lantern Fair · carved and raised',
+    pieces: [
+      {
+        id: 'way-stone',
+        name: 'Way-stone',
+        route: [
+          step('block', { shape: 'box', width: 150, height: 92, depth: 40, rounding: 9 }),
+          step('carve', { others: [{ piece: 'stone-words' }], stand: 'depth', depth: 3.5 }),
+          dress('#8f958f', '#e3c27a'),
+        ],
+      },
+      {
+        id: 'stall-plate',
+        name: 'Stall plate',
+        hidden: true,
+        route: [
+          step('plate', { shape: 'pill', size: 'piece', other: { piece: 'stall-words' }, margin: 11 }),
+          step('extrude', { depth: 6, front: { profile: 'round', inset: 1.4, height: 1.4 } }),
+          dress('#1f6f68', '#1f6f68', '#7fc2ae', 0.2),
+          step('fuse', { others: [{ piece: 'stall-words' }], stand: 'face', sunk: 0.5 }),
+        ],
+      },
+      {
+        id: 'crate-stencil',
+        name: 'Crate stencil',
+        hidden: true,
+        route: [
+          step('plate', { shape: 'rounded', size: 'piece', other: { piece: 'crate-words' }, margin: 12, radius: 6 }),
+          step('extrude', { depth: 1.6, front: { profile: 'square', inset: 0, height: 0 } }),
+          step('carve', { others: [{ piece: 'crate-words' }], stand: 'through' }),
+          dress('#b9794b', '#7d4c2b'),
+        ],
+      },
+      {
+        id: 'stone-words',
+        name: 'Stone words',
+        place: { position: [0, 54, 18], turn: [0, 0, 0], size: 1 },
+        route: [words('To the\nPier', 'cinzel-decorative', 20, { align: 'centre' }), plainForm(6)],
+      },
+      {
+        id: 'stall-words',
+        name: 'Stall words',
+        hidden: true,
+        route: [
+          words('Lemonade', 'pacifico', 26),
+          step('extrude', { depth: 5, front: { profile: 'round', inset: 1, height: 1.2 } }),
+          dress('#f2c14e', '#f2c14e', '#fbe6a8', 0.1),
+        ],
+      },
+      {
+        id: 'crate-words',
+        name: 'Crate words',
+        hidden: true,
+        route: [words('FERRY 4', 'saira-stencil', 30, { tracking: 60 }), plainForm(6)],
+      },
+    ],
+    assets: assetsOf('cinzel-decorative', 'pacifico', 'saira-stencil'),
+  }
+}
+
 function assetsOf(...ids: string[]): ProjectDocument['assets'] {
   return ids.map((id) => {
     const { sha256, name, bytes } = face(id)
@@ -709,6 +784,7 @@ function assetsOf(...ids: string[]): ProjectDocument['assets'] {
 /** Adds the demo projects that are not there; those a person has changed are left alone. Returns the ids of those that were added. */
 export async function seedDemo(em: EntityManager): Promise<string[]> {
   const demos: [string, ProjectDocument, string][] = [
+    ['7e51a0de-0000-4000-8000-000000000006', carvedThings(), 'carved-things.png'],
     ['7e51a0de-0000-4000-8000-000000000005', oneWord(), 'one-word.png'],
     ['7e51a0de-0000-4000-8000-000000000004', madeLetters(), 'made-letters.png'],
     ['7e51a0de-0000-4000-8000-000000000003', drawnThings(), 'drawn-things.png'],

@@ -1,13 +1,13 @@
 import { createReadStream } from 'node:fs'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { storeStream } from './assets'
+import { MAX_FILE_BYTES } from './file-limits'
 import type { FileFacts, ReadProblem } from './reading/messages'
 import { readApart } from './reading/pool'
 
-export const MAX_FILE_BYTES = 20 * 1024 * 1024
-
 type AddedFile =
   | { sha256: string; name: string; bytes: number; width: number; height: number }
+  | { sha256: string; name: string; bytes: number; triangles: number }
   | { sha256: string; name: string; bytes: number; layers: number; ignored: readonly string[] }
 
 /** Reads a drawing or a picture for real, in a process of its own. Rejects with ReadersBusy. */

@@ -8,7 +8,8 @@ import { MAX_FONT_FILE_BYTES } from '@kelvar/core/font/unpack'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { assetParts, MAX_PROJECT_ASSETS, storeStream } from './assets'
 import { Asset } from './entities'
-import { keepFile, MAX_FILE_BYTES, readFileApart } from './files'
+import { MAX_DRAWING_BYTES } from './file-limits'
+import { keepFile, readFileApart } from './files'
 import { keepFaces, readFacesApart } from './fonts'
 import { createProject, findProject } from './projects'
 import type { ReadProblem } from './reading/messages'
@@ -85,7 +86,7 @@ async function readAsset({ sha256, name, type }: CarriedAsset, unpacked: Pick<Sp
     return read.faces.some((face) => face.sha256 === sha256) ? (tx: EntityManager) => keepFaces(tx, read.faces) : notWhatItSays(type)
   }
   if (type === 'picture' || type === 'vector') {
-    if ((await stat(path)).size > MAX_FILE_BYTES) return tooLarge
+    if ((await stat(path)).size > MAX_DRAWING_BYTES) return tooLarge
     const read = await readFileApart(path, signal)
     if ('problem' in read) return read.problem
     return read.file.type === type ? (tx: EntityManager) => keepFile(tx, path, name, read.file) : notWhatItSays(type)

@@ -11,6 +11,7 @@ import { extrude } from './form/extrude'
 import { inflate } from './form/inflate'
 import { layers } from './outline/layers'
 import { lettering } from './source/lettering'
+import { modelFile } from './source/model-file'
 import { offset } from './outline/offset'
 import { plate } from './source/plate'
 import { prismatic } from './form/prismatic'
@@ -34,6 +35,7 @@ export const STEPS: readonly StepKind[] = [
   lettering,
   drawing,
   vectorFile,
+  modelFile,
   tracedPicture,
   plate,
   block,

@@ -12,6 +12,7 @@ export interface ReadProblem {
 /** What a drawing or a picture is. */
 export type FileFacts =
   | { readonly type: 'picture'; readonly width: number; readonly height: number }
+  | { readonly type: 'model'; readonly triangles: number }
   | { readonly type: 'vector'; readonly layers: number; readonly ignored: readonly string[] }
 
 /** One face of a font file, as a file of its own. */

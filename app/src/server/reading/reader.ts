@@ -5,9 +5,11 @@ import { FontError, FontFace } from '@kelvar/core/font/face'
 import { readFaceFacts } from '@kelvar/core/font/facts'
 import { unpackFont } from '@kelvar/core/font/unpack'
 import { FormatError } from '@kelvar/core/format/mesh-data'
+import { modelKind, readModel } from '@kelvar/core/format/model'
 import { pictureKind, readPicture } from '@kelvar/core/format/picture'
 import { readDrawing } from '@kelvar/core/steps/source/vector-file/index'
 import { readWebp } from '@kelvar/core/webp-on-node'
+import { MAX_DRAWING_BYTES } from '../file-limits'
 import type { FileFacts, ReadingAnswer, ReadingJob, UnpackedFace } from './messages'
 
 /** A process of its own, started by the pool: reads files that may be anything, one at a time, and is ended when one takes too much. */
@@ -19,6 +21,8 @@ async function readFileFacts(bytes: Uint8Array): Promise<FileFacts> {
     const { width, height } = await readPicture(bytes, readWebp)
     return { type: 'picture', width, height }
   }
+  if (modelKind(bytes)) return { type: 'model', triangles: (await readModel(bytes)).indices.length / 3 }
+  if (bytes.length > MAX_DRAWING_BYTES) throw new FormatError('The file is larger than 20 MB.', 'Simplify it, or bring in a part of it.')
   const { outline, ignored } = await readDrawing(bytes)
   return { type: 'vector', layers: outline.layers.length, ignored: ignored.slice(0, 100) }
 }

@@ -27,6 +27,7 @@ const Zone = styled(DropZone)`
 
 const KINDS = {
   drawing: { asset: 'vector', endings: ['.svg', '.dxf'], words: 'SVG or DXF, dropped here or chosen. Every colour becomes a layer.' },
+  model: { asset: 'model', endings: ['.stl', '.obj', '.ply', '.glb', '.3mf'], words: 'STL, OBJ, PLY, GLB or 3MF, dropped here or chosen; up to 200 MB.' },
   picture: { asset: 'picture', endings: ['image/png', 'image/jpeg', 'image/webp'], words: 'PNG, JPEG or WebP, dropped here or chosen.' },
 } as const
 

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { ask, ServerSays } from '@/state/server'
 
-const added = z.object({ sha256: z.string(), name: z.string(), bytes: z.number(), layers: z.number().optional(), width: z.number().optional() })
+const added = z.object({ sha256: z.string(), name: z.string(), bytes: z.number(), layers: z.number().optional(), triangles: z.number().optional(), width: z.number().optional() })
 
 interface SentFile {
   readonly sha256: string
@@ -9,14 +9,15 @@ interface SentFile {
   readonly bytes: number
 }
 
+const IS = { picture: 'a picture', model: 'a model in three dimensions', drawing: 'a vector drawing' }
+const STEP_FOR = { picture: 'Traced picture', model: 'Model file', drawing: 'Vector file' }
+
 /** Hands a file to the server, which reads it for real; what it is, or why it is refused, in words. Throws only when it is stopped. */
-export async function sendFile(file: File, wanted: 'drawing' | 'picture', signal: AbortSignal): Promise<SentFile | { message: string }> {
+export async function sendFile(file: File, wanted: 'drawing' | 'picture' | 'model', signal: AbortSignal): Promise<SentFile | { message: string }> {
   try {
     const sent = await ask('/api/files', added, { method: 'POST', body: file, headers: { 'x-file-name': encodeURIComponent(file.name) }, signal })
-    const isPicture = sent.width !== undefined
-    if (isPicture && wanted === 'drawing') return { message: `${file.name} is a picture, not a drawing of outlines. Use the step Traced picture for it.` }
-    if (!isPicture && wanted === 'picture') return { message: `${file.name} is a vector drawing, not a picture. Use the step Vector file for it.` }
-    return sent
+    const is = sent.width !== undefined ? 'picture' : sent.triangles !== undefined ? 'model' : 'drawing'
+    return is === wanted ? sent : { message: `${file.name} is ${IS[is]}. Use the step ${STEP_FOR[is]} for it.` }
   } catch (error) {
     if (!(error instanceof ServerSays)) throw error
     return { message: error.status === 0 ? 'The server does not answer. Try again when it does.' : `${file.name}: ${error.message}` }

@@ -16,7 +16,7 @@ const carveParams = z.object({
   stand: z
     .enum(['placed', 'depth', 'through'])
     .default('placed')
-    .meta(meta({ title: 'How deep', labels: ['As they stand', 'Set', 'Right through'], description: 'Measured from the face under what is cut in.' })),
+    .meta(meta({ title: 'How deep', labels: ['As they stand', 'To a depth', 'Right through'], description: 'Measured from the face under what is cut in.' })),
   depth: z
     .number('The depth must be a number.')
     .min(0.01, 'The depth must be at least 0.01 mm.')

@@ -1,0 +1,88 @@
+import { newProject as newDocument } from '@kelvar/core/project/new-project'
+import { expect, type Page, test } from '@playwright/test'
+import { chooseStep, kept, openStep, row, setNumber, sound, words } from './helpers'
+
+const volume = async (page: Page) => Number(((await page.getByLabel('Readout').textContent()) ?? '').match(/([\d.]+) cm³/)?.[1])
+const insert = (page: Page) => page.getByRole('button', { name: 'insert a step' }).click()
+
+/** A project of words and a block that stands some way behind them. */
+async function wordsAndBlock(page: Page): Promise<void> {
+  await page.goto('/')
+  const post = async (data: object) => {
+    const answer = await page.request.post('/api/projects', { data, headers: { Origin: new URL(page.url()).origin } })
+    expect(answer.status()).toBe(201)
+    return ((await answer.json()) as { id: string }).id
+  }
+  const document = newDocument()
+  const [piece] = document.pieces
+  piece.name = 'Name'
+  Object.assign(piece.route[0].params, { text: 'Pier', size: 20 })
+  document.pieces.unshift({
+    id: 'stone',
+    name: 'Stone',
+    place: { position: [0, -10, -60], turn: [0, 0, 0], size: 1 },
+    route: [{ id: 'block-1', kind: 'block', on: true, params: { shape: 'box', width: 90, height: 40, depth: 20 } }],
+  })
+  await page.goto(`/project/${await post({ document })}`)
+  await sound(page)
+}
+
+test('a word is carved into a stone, sunk where it floated, retyped, cut right through, undone and found again', async ({ page }) => {
+  await wordsAndBlock(page)
+  const whole = await volume(page)
+  expect(whole).toBeCloseTo(72, 0)
+  await insert(page)
+  await chooseStep(page, 'Carve')
+  await expect(row(page, 'carve')).toContainText('No piece has been chosen')
+  await page.getByRole('button', { name: /Choose a piece/ }).click()
+  await page.getByRole('option', { name: 'Name' }).click()
+  // it stands far in front of the stone: said, and mended by one press
+  await expect(row(page, 'carve')).toContainText('“Name” does not reach into this piece')
+  await row(page, 'carve').getByRole('button', { name: 'Sink to 2 mm' }).click()
+  await expect(row(page, 'carve')).toContainText('18 mm left behind')
+  await sound(page)
+  const carved = await volume(page)
+  expect(carved).toBeLessThan(whole)
+  await setNumber(page, 'Depth', '5')
+  await expect.poll(() => volume(page)).toBeLessThan(carved)
+  await sound(page)
+  // the word is changed, and what is carved follows
+  await row(page, 'carve').getByRole('button', { name: 'Name', exact: true }).click()
+  await expect(words(page)).toBeVisible()
+  await words(page).fill('Pier 77')
+  await sound(page)
+  await page.getByRole('button', { name: 'Stone', exact: true }).first().click()
+  await sound(page)
+  const retyped = await volume(page)
+  expect(retyped).toBeLessThan(carved - 0.5)
+  await openStep(page, 'carve', 'Carve')
+  await row(page, 'carve').getByRole('button', { name: /How deep/ }).click()
+  await page.getByRole('option', { name: 'Right through' }).click()
+  await expect.poll(() => volume(page)).toBeLessThan(retyped)
+  await sound(page)
+  const through = await volume(page)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect.poll(() => volume(page)).toBeCloseTo(retyped, 1)
+  await page.getByRole('button', { name: 'Redo' }).click()
+  await expect.poll(() => volume(page)).toBeCloseTo(through, 1)
+  await kept(page)
+  await page.reload()
+  await sound(page)
+  expect(await volume(page)).toBeCloseTo(through, 1)
+})
+
+test('words are raised on a stone by standing on its face, and moved with their place', async ({ page }) => {
+  await wordsAndBlock(page)
+  const whole = await volume(page)
+  await insert(page)
+  await chooseStep(page, 'Fuse')
+  await page.getByRole('button', { name: /Choose a piece/ }).click()
+  await page.getByRole('option', { name: 'Name' }).click()
+  await row(page, 'fuse').getByRole('button', { name: 'Stand it on the face' }).click()
+  await expect.poll(() => volume(page)).toBeGreaterThan(whole)
+  await sound(page)
+  await expect(row(page, 'fuse')).toContainText('more')
+  // left out again
+  await row(page, 'fuse').getByRole('button', { name: 'Leave Name out' }).click()
+  await expect(row(page, 'fuse')).toContainText('No piece has been chosen')
+})

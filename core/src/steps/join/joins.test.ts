@@ -1,0 +1,127 @@
+import { describe, expect, it } from 'vitest'
+import { assets, wordRoute } from '../../../test/helpers'
+import { Memo } from '../../cache/memo'
+import { checkMesh } from '../../check/check'
+import type { Piece, Place } from '../../document/schema'
+import { evaluateRoute } from '../../evaluate/route'
+import { GROUPS, INSIDE } from '../../solid/labels'
+import { labelAt, type Solid, solidBounds, triangleCount } from '../../solid/solid'
+
+const at = (x: number, y: number, z: number, turn: [number, number, number] = [0, 0, 0], size = 1): Place => ({ position: [x, y, z], turn, size })
+const step = (kind: string, params: Record<string, unknown> = {}) => ({ id: `${kind}-1`, kind, on: true, params })
+const slab = (how: string, params: Record<string, unknown>, place?: Place): Piece => ({
+  id: 'slab',
+  name: 'Slab',
+  ...(place ? { place } : {}),
+  route: [step('block', { shape: 'box', width: 100, height: 40, depth: 20 }), step(how, { others: [{ piece: 'peg' }], ...params })],
+})
+/** A bar 10 × 10 mm and 30 mm deep, its foot at y = 0 and its middle at z = 0 where it was made. */
+const peg = (place?: Place): Piece => ({ id: 'peg', name: 'Peg', ...(place ? { place } : {}), route: [step('block', { shape: 'box', width: 10, height: 10, depth: 30 })] })
+
+async function made(pieces: readonly Piece[], memo = new Memo()) {
+  const [piece] = pieces
+  const report = await evaluateRoute(piece.route, { assets, memo, pieces, piece: piece.id, place: piece.place })
+  return { report, last: report.steps[report.steps.length - 1], solid: report.value?.kind === 'solid' ? report.value : undefined }
+}
+const volume = (solid: Solid | undefined) => (solid ? checkMesh(solid) : { volume: NaN, sound: false })
+
+describe('Fuse, Carve and Overlap', () => {
+  it('join pieces at their places, whatever the place of the piece itself', async () => {
+    // the slab reaches from z = −10 to 10 and from y = 0 to 40; the peg's rear 15 mm reach into it
+    const places: [Place | undefined, Place][] = [
+      [undefined, at(0, 10, 10)],
+      [at(70, -30, 5, [0, 0, 90]), at(60, -30, 15, [0, 0, 90])],
+      [at(5, 5, 5, [0, 90, 0], 2), at(25, 25, 5, [0, 90, 0], 2)],
+    ]
+    for (const [own, other] of places) {
+      const [fused, carved, common] = await Promise.all(['fuse', 'carve', 'overlap'].map((how) => made([slab(how, {}, own), peg(other)])))
+      expect(volume(carved.solid)).toMatchObject({ sound: true, volume: expect.closeTo(80_000 - 1500, 3) })
+      expect(volume(fused.solid)).toMatchObject({ sound: true, volume: expect.closeTo(80_000 + 1500, 3) })
+      expect(volume(common.solid)).toMatchObject({ sound: true, volume: expect.closeTo(1500, 3) })
+      expect(carved.last).toMatchObject({ state: 'sound', told: '1.5 cm³ of 80 cm³ cut out, 5 mm left behind' })
+    }
+  })
+
+  it('are made anew when one of them is moved, and not when both are', async () => {
+    const memo = new Memo()
+    const first = await made([slab('carve', {}), peg(at(0, 10, 10))], memo)
+    const both = await made([slab('carve', {}, at(3, 4, 5)), peg(at(3, 14, 15))], memo)
+    expect(both.last).toMatchObject({ key: first.last.key, reused: true })
+    const one = await made([slab('carve', {}, at(3, 4, 5)), peg(at(4, 14, 15))], memo)
+    expect(one.last).toMatchObject({ reused: false })
+    expect(one.report.steps[0].reused).toBe(true)
+  })
+
+  it('follow the words: what is carved is retyped', async () => {
+    const words = (text: string): Piece => ({ id: 'peg', name: 'Words', route: wordRoute(text, 'archivo-bold', { size: 12 }, { depth: 6 }) })
+    const memo = new Memo()
+    const cut: number[] = []
+    for (const text of ['Pier', 'Pier 7']) {
+      const { solid, last } = await made([slab('carve', { stand: 'depth', depth: 2 }), words(text)], memo)
+      expect(last.issues).toEqual([])
+      expect(volume(solid).sound).toBe(true)
+      expect(solid?.letters.join('')).toBe(text)
+      cut.push(80_000 - volume(solid).volume)
+    }
+    expect(cut[1]).toBeGreaterThan(1.2 * cut[0])
+  })
+
+  it('cut to a depth under the face wherever the cutter stands, also deeper than it is, or right through', async () => {
+    for (const z of [-80, 0, 500])
+      for (const depth of [0.5, 3, 15]) {
+        const { solid, last } = await made([slab('carve', { stand: 'depth', depth }), peg(at(0, 10, z))])
+        expect(volume(solid)).toMatchObject({ sound: true, volume: expect.closeTo(80_000 - 100 * depth, 2) })
+        expect(last.issues).toEqual([])
+      }
+    const short = { ...peg(at(0, 10, 300)), route: [step('block', { shape: 'box', width: 10, height: 10, depth: 4 })] }
+    const { solid, last } = await made([slab('carve', { stand: 'through' }), short])
+    expect(volume(solid)).toMatchObject({ sound: true, volume: expect.closeTo(80_000 - 2000, 3) })
+    expect(last.told).toBe('2 cm³ of 80 cm³ cut out')
+    const deep = await made([slab('carve', { stand: 'depth', depth: 9 }), short])
+    expect(volume(deep.solid).volume).toBeCloseTo(80_000 - 900, 2)
+  })
+
+  it('stand on the face, so deep in as is wanted', async () => {
+    const { solid } = await made([slab('fuse', { stand: 'face', sunk: 0.5 }), peg(at(0, 10, -200))])
+    expect(volume(solid)).toMatchObject({ sound: true, volume: expect.closeTo(80_000 + 100 * 29.5, 2) })
+    expect(solidBounds((solid as Solid).positions)[5]).toBeCloseTo(10 + 29.5, 4)
+  })
+
+  it('say where a cutter misses, and each remedy mends it', async () => {
+    const { last } = await made([slab('carve', {}), peg(at(0, 10, 60))])
+    const [issue] = last.issues
+    expect(issue).toMatchObject({ code: 'misses', severity: 'warning', message: expect.stringContaining('“Peg” does not reach'), places: [[0, 15, 60]] })
+    expect(issue.fixes?.map(({ label }) => label)).toEqual(['Sink to 2 mm', 'Right through'])
+    for (const { params } of issue.fixes ?? []) expect((await made([slab('carve', params), peg(at(0, 10, 60))])).last.issues).toEqual([])
+    const beside = await made([slab('fuse', {}), peg(at(0, 10, 60))])
+    const [{ fixes }] = beside.last.issues
+    expect((await made([slab('fuse', fixes?.[0].params ?? {}), peg(at(0, 10, 60))])).last.issues).toEqual([])
+  })
+
+  it('point out a floor that is too thin, at its place, and the remedy leaves what is asked for', async () => {
+    const { last } = await made([slab('carve', { stand: 'depth', depth: 19.7, leave: 1 }), peg(at(0, 10, 0))])
+    const [issue] = last.issues
+    expect(issue).toMatchObject({ code: 'thin-floor', message: expect.stringContaining('0.3 mm'), places: [[expect.anything(), expect.anything(), expect.closeTo(-9.7, 3)]] })
+    for (const { params } of issue.fixes ?? []) expect((await made([slab('carve', { leave: 1, ...params }), peg(at(0, 10, 0))])).last.issues).toEqual([])
+  })
+
+  it('refuse in words what cannot be', async () => {
+    const none = await made([{ ...slab('carve', {}), route: [step('block'), step('carve')] }])
+    expect(none.last.issues).toMatchObject([{ code: 'no-piece', severity: 'failed', field: 'others' }])
+    const apart = await made([slab('overlap', {}), peg(at(500, 0, 0))])
+    expect(apart.last.issues).toMatchObject([{ code: 'nothing-left', message: expect.stringContaining('“Peg”') }])
+    const ring = await made([slab('fuse', {}), { ...peg(), route: [step('block'), step('carve', { others: [{ piece: 'slab' }] })] }])
+    expect(ring.last.issues).toMatchObject([{ code: 'piece-failed', message: expect.stringContaining('is made with') }])
+  })
+
+  it('give the inside a colour of its own', async () => {
+    const inside = { colour: '#e3c27a', roughness: 0.5, metalness: 0 }
+    const [body, cutter] = [slab('carve', {}), peg(at(0, 10, 10))]
+    const { solid } = await made([{ ...body, route: [...body.route, step('dress', { inside })] }, cutter])
+    if (!solid) throw new Error('nothing made')
+    const looks = new Set<string>()
+    for (let t = 0; t < triangleCount(solid); t++)
+      looks.add(`${GROUPS[labelAt(solid, t, 'group')] === GROUPS[INSIDE]} ${solid.looks[labelAt(solid, t, 'look')].material.colour === inside.colour}`)
+    expect([...looks].sort()).toEqual(['false false', 'true true'])
+  })
+})
