@@ -160,6 +160,15 @@ const SHEETS: Readonly<
       [2, 'Boats'],
     ],
   },
+  carved: {
+    across: 3,
+    height: 330,
+    pieces: [
+      [6, 'Way-stone'],
+      [6, 'Stall plate'],
+      [6, 'Crate stencil'],
+    ],
+  },
   drawings: {
     across: 2,
     height: 720,

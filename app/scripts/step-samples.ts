@@ -136,6 +136,13 @@ export async function stepSamples({ drawing, picture, model }: SampleFiles): Pro
     fuse: [aroundWords, plainForm, step('fuse', { ...withWords, stand: 'face', sunk: 0.5 }), dress],
     carve: [aroundWords, plainForm, step('carve', { ...withWords, stand: 'depth', depth: 4 }), dress],
     overlap: [step('block', { shape: 'ball', width: 84 }), step('overlap', withWords), dress],
+    'carve-lettering': [aroundWords, plainForm, step('carve-lettering', { words: { piece: 'lettering' }, angle: 70 }), dress],
+    'raise-lettering': [
+      aroundWords,
+      plainForm,
+      step('raise-lettering', { words: { piece: 'lettering' }, height: 4, front: { profile: 'round', inset: 1.2, height: 1.2 } }),
+      dress,
+    ],
     dress: [words(), form, step('dress', { palette: 'letter', colours: ['#d9482b', '#e8a13a', '#2f8077', '#2f5f97'], paletteOn: 'face-edge' })],
   }
   const missing = STEPS.filter(({ kind }) => !routes[kind])

@@ -1,3 +1,8 @@
+import { write3mf } from '@kelvar/core/format/3mf'
+import { writePly } from '@kelvar/core/format/ply'
+import { writeStl } from '@kelvar/core/format/stl'
+import { roundedBox, turnedRing } from '@kelvar/core/solid/revolve'
+import { triangleCount } from '@kelvar/core/solid/solid'
 import { readFile } from 'node:fs/promises'
 import { describe, expect, it } from 'vitest'
 import { GET as getAsset } from '@/app/api/assets/[sha256]/route'
@@ -43,6 +48,29 @@ describe('drawings', () => {
       expect(answer.error.message).toMatch(reason)
     }
   })
+})
+
+describe('models', () => {
+  it('are read for real, told apart by what they hold, and kept', async () => {
+    const ring = turnedRing(20, 6, 24, 12, 2 ** -14)
+    for (const bytes of [writeStl(ring), writePly(ring), write3mf(ring, 'ring')]) {
+      const { status, answer } = await add(bytes, 'ring.svg')
+      expect(status).toBe(201)
+      expect(answer).toMatchObject({ name: 'ring.svg', bytes: bytes.length, triangles: 576 })
+    }
+    const cut = await add(writeStl(ring).subarray(0, 3000), 'ring.stl')
+    expect(cut.status).toBe(422)
+  })
+
+  it('may be larger than drawings', async () => {
+    const box = roundedBox(50, 50, 50, 20, 96, 2 ** -14)
+    const bytes = writeStl(box)
+    expect(bytes.length).toBeGreaterThan(10e6)
+    const text = `solid box\n${' '.repeat(21 * 1024 * 1024)}`
+    expect(await add(text, 'box.svg')).toMatchObject({ status: 413 })
+    expect((await add(text, 'box.stl')).status).toBe(422)
+    expect(await add(bytes, 'box.stl')).toMatchObject({ status: 201, answer: { triangles: triangleCount(box) } })
+  }, 30_000)
 })
 
 describe('pictures', () => {

@@ -40,7 +40,8 @@ export async function readModel(bytes: Uint8Array): Promise<MeshData & { readonl
       `The model has ${triangles.toLocaleString('en')} triangles; at most ${MOST_TRIANGLES.toLocaleString('en')} are read.`,
       'Reduce it where it was made.',
     )
-  for (let i = 0; i < mesh.positions.length; i++) if (!Number.isFinite(mesh.positions[i])) throw new FormatError('The model holds a coordinate that is no number.')
+  for (let i = 0; i < mesh.positions.length; i++)
+    if (!Number.isFinite(mesh.positions[i])) throw new FormatError('The model holds a coordinate that is no number.')
   return { ...mesh, format }
 }
 

@@ -142,10 +142,7 @@ function faceOneWay(positions: Float64Array, indices: Uint32Array): number {
 function volumeOf(p: Float64Array, indices: Uint32Array, t: number): number {
   const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
   return (
-    (p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) +
-      p[a + 1] * (p[b + 2] * p[c] - p[b] * p[c + 2]) +
-      p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c])) /
-    6
+    (p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) + p[a + 1] * (p[b + 2] * p[c] - p[b] * p[c + 2]) + p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c])) / 6
   )
 }
 

@@ -1,3 +1,5 @@
+import { carveLettering } from './join/carve-lettering'
+import { raiseLettering } from './join/raise-lettering'
 import { carve } from './join/carve'
 import { fuse } from './join/fuse'
 import { overlap } from './join/overlap'
@@ -60,6 +62,8 @@ export const STEPS: readonly StepKind[] = [
   fuse,
   carve,
   overlap,
+  carveLettering,
+  raiseLettering,
   dress,
 ] as readonly StepKind[]
 

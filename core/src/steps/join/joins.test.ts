@@ -16,7 +16,12 @@ const slab = (how: string, params: Record<string, unknown>, place?: Place): Piec
   route: [step('block', { shape: 'box', width: 100, height: 40, depth: 20 }), step(how, { others: [{ piece: 'peg' }], ...params })],
 })
 /** A bar 10 × 10 mm and 30 mm deep, its foot at y = 0 and its middle at z = 0 where it was made. */
-const peg = (place?: Place): Piece => ({ id: 'peg', name: 'Peg', ...(place ? { place } : {}), route: [step('block', { shape: 'box', width: 10, height: 10, depth: 30 })] })
+const peg = (place?: Place): Piece => ({
+  id: 'peg',
+  name: 'Peg',
+  ...(place ? { place } : {}),
+  route: [step('block', { shape: 'box', width: 10, height: 10, depth: 30 })],
+})
 
 async function made(pieces: readonly Piece[], memo = new Memo()) {
   const [piece] = pieces
@@ -101,7 +106,11 @@ describe('Fuse, Carve and Overlap', () => {
   it('point out a floor that is too thin, at its place, and the remedy leaves what is asked for', async () => {
     const { last } = await made([slab('carve', { stand: 'depth', depth: 19.7, leave: 1 }), peg(at(0, 10, 0))])
     const [issue] = last.issues
-    expect(issue).toMatchObject({ code: 'thin-floor', message: expect.stringContaining('0.3 mm'), places: [[expect.anything(), expect.anything(), expect.closeTo(-9.7, 3)]] })
+    expect(issue).toMatchObject({
+      code: 'thin-floor',
+      message: expect.stringContaining('0.3 mm'),
+      places: [[expect.anything(), expect.anything(), expect.closeTo(-9.7, 3)]],
+    })
     for (const { params } of issue.fixes ?? []) expect((await made([slab('carve', { leave: 1, ...params }), peg(at(0, 10, 0))])).last.issues).toEqual([])
   })
 
@@ -123,5 +132,77 @@ describe('Fuse, Carve and Overlap', () => {
     for (let t = 0; t < triangleCount(solid); t++)
       looks.add(`${GROUPS[labelAt(solid, t, 'group')] === GROUPS[INSIDE]} ${solid.looks[labelAt(solid, t, 'look')].material.colour === inside.colour}`)
     expect([...looks].sort()).toEqual(['false false', 'true true'])
+  })
+})
+
+describe('Carve lettering and Raise lettering', () => {
+  const board: Piece = { id: 'board', name: 'Board', route: [step('block', { shape: 'box', width: 120, height: 40, depth: 20 })] }
+  /** A rule of 40 × 6 mm, its middle at (0, 13). */
+  const rule: Piece = {
+    id: 'rule',
+    name: 'Rule',
+    place: at(0, 10, 300),
+    route: [step('plate', { shape: 'rectangle', width: 40, height: 6 })],
+  }
+  const words: Piece = { id: 'rule', name: 'Words', place: at(0, 12, -50), route: wordRoute('Quay', 'abril-fatface', { size: 14 }) }
+  const on = (other: Piece, kind: string, params: Record<string, unknown>) =>
+    made([{ ...board, route: [...board.route, step(kind, { words: { piece: 'rule' }, ...params })] }, other])
+
+  it('cut a groove of the tool’s angle with its ridges, wherever the words stand', async () => {
+    for (const angle of [60, 90, 120]) {
+      const { solid, last } = await on(rule, 'carve-lettering', { cut: 'v', angle })
+      // a hipped roof turned over: half as deep as it is wide at 90°
+      const depth = 3 / Math.tan(((angle / 2) * Math.PI) / 180)
+      const groove = depth * (6 * 34 * 0.5 + (6 * 6) / 3)
+      expect(volume(solid).sound).toBe(true)
+      expect(volume(solid).volume / (120 * 40 * 20 - groove)).toBeCloseTo(1, 4)
+      expect(last.issues).toEqual([])
+    }
+  })
+
+  it('cut to a flat floor with leaning walls', async () => {
+    for (const draft of [0, 20]) {
+      const { solid } = await on(rule, 'carve-lettering', { cut: 'flat', depth: 2, draft })
+      const lean = 2 * Math.tan((draft * Math.PI) / 180)
+      const [top, floor] = [40 * 6, (40 - 2 * lean) * (6 - 2 * lean)]
+      const pocket = (2 / 6) * (top + floor + 4 * ((40 - lean) * (6 - lean)))
+      expect(volume(solid)).toMatchObject({ sound: true, volume: expect.closeTo(120 * 40 * 20 - pocket, 0) })
+    }
+  })
+
+  it('stand as high over the face as is asked for, with their edge', async () => {
+    const { solid } = await on(rule, 'raise-lettering', { height: 3, front: { profile: 'square' } })
+    expect(volume(solid)).toMatchObject({ sound: true, volume: expect.closeTo(120 * 40 * 20 + 40 * 6 * 3, 1) })
+    expect(solidBounds((solid as Solid).positions)[5]).toBeCloseTo(13, 4)
+    const edged = await on(rule, 'raise-lettering', { height: 3, front: { profile: 'chamfer', inset: 1, height: 1 } })
+    expect(volume(edged.solid).volume).toBeLessThan(volume(solid).volume - 40)
+    expect(volume(edged.solid).sound).toBe(true)
+  })
+
+  it('keep letters and dress by inside, floor and wall; and follow the words', async () => {
+    for (const params of [
+      { cut: 'v', angle: 70 },
+      { cut: 'flat', depth: 1.5, draft: 8 },
+    ]) {
+      const { solid, last } = await on(words, 'carve-lettering', params)
+      expect(volume(solid).sound).toBe(true)
+      expect(last.issues).toEqual([])
+      expect(solid?.letters.join('')).toBe('Quay')
+      const letters = new Set<number>()
+      for (let t = 0; t < triangleCount(solid as Solid); t++)
+        if (labelAt(solid as Solid, t, 'group') === INSIDE) letters.add(labelAt(solid as Solid, t, 'letter'))
+      expect([...letters].sort()).toEqual([0, 1, 2, 3])
+    }
+    const raised = await on(words, 'raise-lettering', {})
+    expect(volume(raised.solid).sound).toBe(true)
+  })
+
+  it('say what is missing or too thin', async () => {
+    expect((await on({ ...rule, id: 'other' }, 'carve-lettering', {})).last.issues).toMatchObject([{ code: 'piece-gone' }])
+    expect((await on(rule, 'carve-lettering', { words: { piece: '' } })).last.issues).toMatchObject([{ code: 'no-piece', field: 'words' }])
+    expect((await on({ ...rule, place: at(500, 0, 0) }, 'carve-lettering', {})).last.issues).toMatchObject([{ code: 'misses' }])
+    const thin = await on(rule, 'carve-lettering', { cut: 'flat', depth: 19.5 })
+    expect(thin.last.issues).toMatchObject([{ code: 'thin-floor', fixes: [{ label: 'Sink to 19.2 mm', params: { depth: 19.2 } }] }])
+    expect((await on(rule, 'carve-lettering', { cut: 'flat', ...thin.last.issues[0].fixes?.[0].params })).last.issues).toEqual([])
   })
 })

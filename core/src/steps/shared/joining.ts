@@ -1,12 +1,13 @@
 import { z } from 'zod'
 import { pieceReference } from '../../document/piece-reference'
 import { type Joined, type JoinHow, joinSolid, type Partner } from '../../join/join'
+import { thinnestFloor } from '../../join/thinnest'
 import { loadManifold } from '../../kernel/manifold'
 import { bakedAssembly } from '../../solid/assembly'
 import { type Matrix, UNMOVED } from '../../solid/operations'
 import { type Solid, solidBounds } from '../../solid/solid'
 import { meta, plain } from '../meta'
-import { failed, type Fix, type StepContext, type StepIssue, type StepOutcome } from '../step'
+import { failed, type Fix, type StepContext, type StepIssue, type StepKind, type StepOutcome } from '../step'
 import type { Value } from '../value'
 
 /** How many other pieces a step may join with. */
@@ -27,35 +28,44 @@ export interface NamedPartner extends Partner {
 /** Another piece that is moved or stretched from its place along the body's own front, before it is joined. */
 type Standing = (partner: NamedPartner) => Matrix
 
+interface JoinInStep {
+  readonly title: string
+  readonly how: JoinHow
+  /** the parameter that names the other pieces, and what they are as solids */
+  readonly field?: string
+  readonly solids?: readonly Solid[]
+  /** where they stand; at their places when left out */
+  readonly standing?: (body: Solid) => Standing
+}
+
+interface JoinedInStep {
+  readonly joined: Extract<Joined, { ok: true }>
+  readonly partners: readonly NamedPartner[]
+}
+
 /**
  * Runs a join for a step: the body, the other pieces from the step's inputs, each at its place and then as `standing` has it. Failures are
  * outcomes in words; what succeeded comes with the partners as they stood.
  */
 export async function joinInStep(
-  title: string,
   input: Value | undefined,
-  how: JoinHow,
   context: StepContext,
-  standing: (body: Solid) => Standing = () => (partner) => partner.matrix,
-): Promise<
-  { readonly failure: StepOutcome } | { readonly joined: Extract<Joined, { ok: true }>; readonly body: Solid; readonly partners: readonly NamedPartner[] }
-> {
-  const no = (code: string, message: string, remedy: string) => ({ failure: failed(code, message, remedy, 'others') })
+  { title, how, field = 'others', solids, standing = () => (partner) => partner.matrix }: JoinInStep,
+): Promise<{ readonly failure: StepOutcome } | JoinedInStep> {
+  const no = (code: string, message: string, remedy: string) => ({ failure: failed(code, message, remedy, field) })
   const body = solidOf(input)
   if (!body) return no('no-solid', `${title} needs a solid to work on.`, 'Put a form such as Extrude, or a Block, before it.')
-  const values = context.inputs.others ?? []
-  if (values.length === 0)
-    return no('no-piece', `No piece has been chosen to ${title.toLowerCase()} with.`, 'Choose one; it takes part where it stands in the project.')
+  const others = solids ?? (context.inputs[field] ?? []).flatMap((value) => solidOf(value) ?? [])
+  if (others.length === 0) return noPiece(title, field)
   await loadManifold()
   await context.breathe()
   const stand = standing(body)
-  const partners = values.flatMap((value, i): NamedPartner[] => {
-    const solid = solidOf(value)
-    const { piece: name = 'the other piece', matrix = UNMOVED } = context.placed?.others?.[i] ?? {}
-    return solid ? [{ solid, name, matrix: stand({ solid, name, matrix }) }] : []
+  const partners = others.map((solid, i): NamedPartner => {
+    const { piece: name = 'the other piece', matrix = UNMOVED } = context.placed?.[field]?.[i] ?? {}
+    return { solid, name, matrix: stand({ solid, name, matrix }) }
   })
   const joined = joinSolid(body, partners, how)
-  if (joined.ok) return { joined, body, partners }
+  if (joined.ok) return { joined, partners }
   const names = partners.map(({ name }) => `“${name}”`).join(', ')
   if (joined.why === 'empty')
     return no(
@@ -72,11 +82,15 @@ export async function joinInStep(
         message: 'The result crosses itself where it was rounded, and could not be mended.',
         remedy: 'Move one of the pieces by a tenth of a millimetre, or leave one out. The place is shown in the view.',
         places: joined.places,
-        field: 'others',
+        field,
       },
     },
   }
 }
+
+export const noPiece = (title: string, field: string) => ({
+  failure: failed('no-piece', `No piece has been chosen to ${title.toLowerCase()} with.`, 'Choose one; it takes part where it stands in the project.', field),
+})
 
 function solidOf(value: Value | undefined): Solid | undefined {
   if (value?.kind === 'assembly') return bakedAssembly(value)
@@ -139,3 +153,65 @@ export const lifted = (m: Matrix, dz: number): Matrix => [...m.slice(0, 11), m[1
 
 /** A volume in words. */
 export const volumeWords = (mm3: number): string => (Math.abs(mm3) >= 1000 ? `${plain(mm3 / 1000)} cm³` : `${plain(mm3)} mm³`)
+
+/** What is said of a cut that leaves less than is asked for behind its floor; `remedies` are for so many mm less depth. */
+export function thinFloor(
+  solid: Solid,
+  leave: number,
+  field: string,
+  remedies: (tooDeep: number) => readonly Fix[],
+): { readonly issues: StepIssue[]; readonly left?: number } {
+  const thin = thinnestFloor(solid)
+  if (!thin) return { issues: [] }
+  // what rounding takes is not missed
+  if (thin.thickness >= leave - 1e-3) return { issues: [], left: thin.thickness }
+  return {
+    left: thin.thickness,
+    issues: [
+      {
+        code: 'thin-floor',
+        severity: 'warning',
+        message: `The cut leaves only ${plain(thin.thickness)} mm behind it; ${plain(leave)} mm are asked for.`,
+        remedy: 'Cut less deep, right through, or make the body thicker.',
+        places: [thin.place],
+        field,
+        fixes: remedies(leave - thin.thickness),
+      },
+    ],
+  }
+}
+
+/** So many mm less, rounded down to what one would type. */
+export const lessDeep = (depth: number, by: number): number => Math.floor(20 * (depth - by) + 1e-6) / 20
+
+/** What a cutter reaches beyond the face, mm: faces that lie in one plane would leave a skin. */
+export const BEYOND = 1
+
+export const leaveParam = z
+  .number('What is to be left must be a number.')
+  .min(0)
+  .max(1000)
+  .default(0.8)
+  .meta(meta({ title: 'Leave at least', unit: 'mm', step: 0.1, description: 'Thinner floors are pointed out.', advanced: true }))
+
+/** The words that a step carves or raises: another piece's outline, at its place. */
+export const wordsParam = pieceReference
+  .default({ piece: '' })
+  .meta(meta({ title: 'Words', input: ['outline'], placed: true, description: 'A piece whose outline is used; its own form stays as it is.' }))
+
+/** A kind's solid of the words chosen, with the values given; or why there is none. */
+export async function formedWords(
+  kind: StepKind,
+  params: Record<string, unknown>,
+  title: string,
+  context: StepContext,
+): Promise<{ readonly failure: StepOutcome } | { readonly solid: Solid; readonly issues: readonly StepIssue[] }> {
+  const [words] = context.inputs.words ?? []
+  if (words?.kind !== 'outline') return noPiece(title, 'words')
+  const outcome = await kind.evaluate(words, kind.params.parse(params), context)
+  if (!outcome.ok) return { failure: { ...outcome, issue: { ...outcome.issue, field: 'words', fixes: undefined } } }
+  const { value, issues } = outcome
+  if (value.kind !== 'solid') throw new Error(`${kind.kind} gave no solid`)
+  // remedies of the form's own values are not this step's
+  return { solid: value, issues: issues.map((issue) => ({ ...issue, field: undefined, fixes: undefined })) }
+}

@@ -11,7 +11,13 @@ const MODEL = /\.(stl|obj|ply|glb|3mf)$/i
 export function POST(request: Request): Promise<Response> {
   const model = MODEL.test(fileName(request.headers.get('x-file-name'), ''))
   const most = model ? MAX_FILE_BYTES : MAX_DRAWING_BYTES
-  const large = () => refuse(413, 'too-large', `The file is larger than ${most / 1024 / 1024} MB.`, model ? 'Reduce it where it was made.' : 'Simplify it, or bring in a part of it.')
+  const large = () =>
+    refuse(
+      413,
+      'too-large',
+      `The file is larger than ${most / 1024 / 1024} MB.`,
+      model ? 'Reduce it where it was made.' : 'Simplify it, or bring in a part of it.',
+    )
   return withDatabase(request, (em) =>
     withSpooled(request, most, large, async ({ path }) => {
       const read = await readFileApart(path, request.signal)

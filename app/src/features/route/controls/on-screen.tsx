@@ -14,9 +14,7 @@ export default onScreen({
     'drawing file': ({ title, step, name, value }: ControlProps<File>) => (
       <FileControl kind="drawing" title={title} stepId={step.id} param={name} value={value} />
     ),
-    'model file': ({ title, step, name, value }: ControlProps<File>) => (
-      <FileControl kind="model" title={title} stepId={step.id} param={name} value={value} />
-    ),
+    'model file': ({ title, step, name, value }: ControlProps<File>) => <FileControl kind="model" title={title} stepId={step.id} param={name} value={value} />,
     'picture file': ({ title, step, name, value }: ControlProps<File>) => (
       <FileControl kind="picture" title={title} stepId={step.id} param={name} value={value} />
     ),

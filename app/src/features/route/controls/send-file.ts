@@ -1,7 +1,14 @@
 import { z } from 'zod'
 import { ask, ServerSays } from '@/state/server'
 
-const added = z.object({ sha256: z.string(), name: z.string(), bytes: z.number(), layers: z.number().optional(), triangles: z.number().optional(), width: z.number().optional() })
+const added = z.object({
+  sha256: z.string(),
+  name: z.string(),
+  bytes: z.number(),
+  layers: z.number().optional(),
+  triangles: z.number().optional(),
+  width: z.number().optional(),
+})
 
 interface SentFile {
   readonly sha256: string

@@ -1,13 +1,10 @@
 import { z } from 'zod'
-import { thinnestFloor } from '../../../join/thinnest'
 import type { Matrix } from '../../../solid/operations'
 import { type Solid, solidBounds } from '../../../solid/solid'
 import { meta, plain } from '../../meta'
-import { boundsAt, frontUnder, joinInStep, lifted, missing, partnersParam, volumeWords } from '../../shared/joining'
-import { defineStep, type StepIssue } from '../../step'
+import { BEYOND, boundsAt, frontUnder, joinInStep, leaveParam, lessDeep, lifted, missing, partnersParam, thinFloor, volumeWords } from '../../shared/joining'
+import { defineStep } from '../../step'
 
-/** How far a cut that goes right through reaches beyond both sides, mm. */
-const BEYOND = 1
 /** The depth that is offered where a cutter does not reach the body, mm. */
 const OFFERED_DEPTH = 2
 
@@ -23,12 +20,7 @@ const carveParams = z.object({
     .max(5000)
     .default(OFFERED_DEPTH)
     .meta(meta({ title: 'Depth', unit: 'mm', step: 0.5, pull: 'forward', pullBy: -1, when: { field: 'stand', is: ['depth'] } })),
-  leave: z
-    .number('What is to be left must be a number.')
-    .min(0)
-    .max(1000)
-    .default(0.8)
-    .meta(meta({ title: 'Leave at least', unit: 'mm', step: 0.1, description: 'Thinner floors are pointed out.', advanced: true })),
+  leave: leaveParam,
 })
 
 export const carve = defineStep({
@@ -44,39 +36,24 @@ export const carve = defineStep({
     `${others.length === 1 ? 'One piece' : `${others.length} pieces`} cut out${{ placed: '', depth: `, ${plain(depth)} mm deep`, through: ', right through' }[stand]}`,
   async evaluate(input, params, context) {
     const { stand, depth, leave } = params
-    const result = await joinInStep(
-      'Carve',
-      input,
-      'carve',
-      context,
-      (body) =>
+    const result = await joinInStep(input, context, {
+      title: 'Carve',
+      how: 'carve',
+      standing:
+        (body) =>
         ({ solid, matrix }) =>
           standing(body, solid, matrix, stand, depth),
-    )
+    })
     if ('failure' in result) return result.failure
     const { joined, partners } = result
-    const issues: StepIssue[] = missing(partners, joined.apart, stand === 'placed' ? [toDepth(OFFERED_DEPTH), THROUGH] : [])
+    const apart = missing(partners, joined.apart, stand === 'placed' ? [toDepth(OFFERED_DEPTH), THROUGH] : [])
     await context.breathe()
-    const thin = thinnestFloor(joined.solid)
-    if (thin && thin.thickness < leave) {
-      const shallower = Math.floor(20 * (depth - (leave - thin.thickness))) / 20
-      issues.push({
-        code: 'thin-floor',
-        severity: 'warning',
-        message: `The cut leaves only ${plain(thin.thickness)} mm behind it; ${plain(leave)} mm are asked for.`,
-        remedy: 'Cut less deep, right through, or make the body thicker.',
-        places: [thin.place],
-        field: stand === 'depth' ? 'depth' : 'stand',
-        fixes: [...(stand === 'depth' && shallower > 0 ? [toDepth(shallower)] : []), THROUGH],
-      })
-    }
-    const cut = joined.before - joined.after
-    return {
-      ok: true,
-      value: joined.solid,
-      issues,
-      told: `${volumeWords(cut)} of ${volumeWords(joined.before)} cut out${stand === 'through' || !thin ? '' : `, ${plain(thin.thickness)} mm left behind`}`,
-    }
+    const { issues, left } = thinFloor(joined.solid, leave, stand === 'depth' ? 'depth' : 'stand', (by) => [
+      ...(stand === 'depth' && lessDeep(depth, by) > 0 ? [toDepth(lessDeep(depth, by))] : []),
+      THROUGH,
+    ])
+    const cut = `${volumeWords(joined.before - joined.after)} of ${volumeWords(joined.before)} cut out`
+    return { ok: true, value: joined.solid, issues: [...apart, ...issues], told: left === undefined ? cut : `${cut}, ${plain(left)} mm left behind` }
   },
 })
 

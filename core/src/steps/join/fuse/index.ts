@@ -29,10 +29,16 @@ export const fuse = defineStep({
   describe: ({ others, stand, sunk }) =>
     `With ${others.length === 1 ? 'one piece' : `${others.length} pieces`}${stand === 'face' ? `, on the face, ${plain(sunk)} mm in` : ''}`,
   async evaluate(input, { stand, sunk }, context) {
-    const result = await joinInStep('Fuse', input, 'fuse', context, (body) => ({ solid, matrix }) => {
-      if (stand === 'placed') return matrix
-      const box = boundsAt(solid, matrix)
-      return lifted(matrix, frontUnder(body, box) - sunk - box[2])
+    const result = await joinInStep(input, context, {
+      title: 'Fuse',
+      how: 'fuse',
+      standing:
+        (body) =>
+        ({ solid, matrix }) => {
+          if (stand === 'placed') return matrix
+          const box = boundsAt(solid, matrix)
+          return lifted(matrix, frontUnder(body, box) - sunk - box[2])
+        },
     })
     if ('failure' in result) return result.failure
     const { joined, partners } = result

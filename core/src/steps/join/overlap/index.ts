@@ -13,7 +13,7 @@ export const overlap = defineStep({
   params: z.object({ others: partnersParam }),
   describe: ({ others }) => `What it has in common with ${others.length === 1 ? 'one piece' : `${others.length} pieces`}`,
   async evaluate(input, _params, context) {
-    const result = await joinInStep('Overlap', input, 'overlap', context)
+    const result = await joinInStep(input, context, { title: 'Overlap', how: 'overlap' })
     if ('failure' in result) return result.failure
     return { ok: true, value: result.joined.solid, issues: [], told: `${volumeWords(result.joined.after)} of ${volumeWords(result.joined.before)}` }
   },

@@ -21,7 +21,13 @@ const modelParams = z.object({
   unit: z
     .enum(['mm', 'cm', 'm', 'inch'])
     .default('mm')
-    .meta(meta({ title: 'Its numbers are', labels: ['Millimetres', 'Centimetres', 'Metres', 'Inches'], description: 'Of STL, OBJ and PLY; other files say it themselves.' })),
+    .meta(
+      meta({
+        title: 'Its numbers are',
+        labels: ['Millimetres', 'Centimetres', 'Metres', 'Inches'],
+        description: 'Of STL, OBJ and PLY; other files say it themselves.',
+      }),
+    ),
   up: z
     .enum(['y', 'z'])
     .default('y')
@@ -39,7 +45,9 @@ const modelParams = z.object({
   repair: z
     .enum(['off', 'on'])
     .default('off')
-    .meta(meta({ title: 'Repair', labels: ['As it is', 'Repaired'], description: 'Closes holes, turns triangles the right way and leaves out repeated ones.' })),
+    .meta(
+      meta({ title: 'Repair', labels: ['As it is', 'Repaired'], description: 'Closes holes, turns triangles the right way and leaves out repeated ones.' }),
+    ),
 })
 
 type ModelParams = z.infer<typeof modelParams>
@@ -74,7 +82,8 @@ export const modelFile = defineStep({
     const unitless = WITHOUT_UNITS.includes(mesh.format)
     const positions = placed(mesh.positions, params, unitless ? UNITS[params.unit] : 1)
     const size = sizeOf(positions)
-    if (Math.max(...size) > 100_000) return failed('too-large', `The model would be ${plain(Math.max(...size) / 1000)} m large.`, 'Choose a smaller unit or scale.', 'unit')
+    if (Math.max(...size) > 100_000)
+      return failed('too-large', `The model would be ${plain(Math.max(...size) / 1000)} m large.`, 'Choose a smaller unit or scale.', 'unit')
     const lattice = latticeFor(solidBounds(positions).reduce((most, v) => Math.max(most, Math.abs(v)), 0))
     const repaired = repairTriangles({ positions, indices: mesh.indices }, lattice)
     context.progress(0.6)

@@ -91,7 +91,10 @@ describe('Model file', () => {
     return { ...mesh, indices }
   }
   const all = (mesh: MeshData) => Array.from({ length: mesh.indices.length / 3 }, (_, t) => t)
-  const doubled = (mesh: MeshData, ...which: number[]): MeshData => ({ ...mesh, indices: Uint32Array.from([...mesh.indices, ...which.flatMap((t) => [...mesh.indices.subarray(3 * t, 3 * t + 3)])]) })
+  const doubled = (mesh: MeshData, ...which: number[]): MeshData => ({
+    ...mesh,
+    indices: Uint32Array.from([...mesh.indices, ...which.flatMap((t) => [...mesh.indices.subarray(3 * t, 3 * t + 3)])]),
+  })
   const cavity = boxMesh(10, 10, 5, 20, 20, 15)
   const damages: [string, MeshData, number, RegExp][] = [
     ['a missing triangle', without(block, 3), 24_000, /one hole/],
@@ -104,7 +107,12 @@ describe('Model file', () => {
     ['a cavity that faces as a body', together(block, cavity), 23_000, /12 triangles that face/],
     ['a repeated triangle', doubled(block, 5), 24_000, /one triangle that is there twice/],
     ['a repeated body', doubled(block, ...all(block)), 24_000, /12 triangles that are there twice/],
-    ['a sheet with its backs together', { ...block, indices: Uint32Array.from([...block.indices, 0, 1, 6, 0, 6, 1]) }, 24_000, /2 triangles that are there twice/],
+    [
+      'a sheet with its backs together',
+      { ...block, indices: Uint32Array.from([...block.indices, 0, 1, 6, 0, 6, 1]) },
+      24_000,
+      /2 triangles that are there twice/,
+    ],
     ['holes and turned triangles', flipped(without(block, 0, 7), 3), 24_000, /2 holes, .*triangle/],
   ]
   it.each(damages)('%s is said, with a remedy that repairs it', async (_, mesh, volume, words) => {
@@ -135,11 +143,21 @@ describe('Model file', () => {
   })
 
   it('says what is the matter with a file, and with none', async () => {
-    expect(await bring(utf8('solid thing\nfacet normal 0 0 0\nouter loop\nvertex 0 0 x\nendloop\nendfacet\nendsolid'))).toMatchObject({ ok: false, issue: { code: 'unreadable-model', field: 'file' } })
+    expect(await bring(utf8('solid thing\nfacet normal 0 0 0\nouter loop\nvertex 0 0 x\nendloop\nendfacet\nendsolid'))).toMatchObject({
+      ok: false,
+      issue: { code: 'unreadable-model', field: 'file' },
+    })
     expect(await bring(writeStl(ring).subarray(0, 500))).toMatchObject({ ok: false, issue: { code: 'unreadable-model' } })
-    expect(await bring(stl({ positions: new Float64Array(0), indices: new Uint32Array(0) }))).toMatchObject({ ok: false, issue: { message: expect.stringContaining('no triangles') } })
+    expect(await bring(stl({ positions: new Float64Array(0), indices: new Uint32Array(0) }))).toMatchObject({
+      ok: false,
+      issue: { message: expect.stringContaining('no triangles') },
+    })
     expect(await bring(stl(block), { file: { sha256: '', name: '' } })).toMatchObject({ ok: false, issue: { code: 'no-file' } })
-    expect(await bring(stl(block), { file: { sha256: 'a'.repeat(64), name: 'gone.stl' } })).toMatchObject({ ok: false, passing: true, issue: { code: 'file-missing' } })
+    expect(await bring(stl(block), { file: { sha256: 'a'.repeat(64), name: 'gone.stl' } })).toMatchObject({
+      ok: false,
+      passing: true,
+      issue: { code: 'file-missing' },
+    })
     expect(await bring(stl(boxMesh(0, 0, 0, 500, 1, 1)), { unit: 'm' })).toMatchObject({ ok: false, issue: { code: 'too-large' } })
   })
 })
@@ -172,6 +190,9 @@ describe('repairing', () => {
   }
   const doubled = (mesh: MeshData, which: readonly number[]): MeshData => ({
     ...mesh,
-    indices: Uint32Array.from([...mesh.indices, ...which.filter((t) => 3 * t + 2 < mesh.indices.length).flatMap((t) => [...mesh.indices.subarray(3 * t, 3 * t + 3)])]),
+    indices: Uint32Array.from([
+      ...mesh.indices,
+      ...which.filter((t) => 3 * t + 2 < mesh.indices.length).flatMap((t) => [...mesh.indices.subarray(3 * t, 3 * t + 3)]),
+    ]),
   })
 })
