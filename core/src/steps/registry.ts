@@ -1,5 +1,6 @@
 import { carveLettering } from './join/carve-lettering'
 import { raiseLettering } from './join/raise-lettering'
+import { cutFlat } from './join/cut-flat'
 import { carve } from './join/carve'
 import { fuse } from './join/fuse'
 import { overlap } from './join/overlap'
@@ -64,6 +65,7 @@ export const STEPS: readonly StepKind[] = [
   overlap,
   carveLettering,
   raiseLettering,
+  cutFlat,
   dress,
 ] as readonly StepKind[]
 

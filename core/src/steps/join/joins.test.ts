@@ -206,3 +206,32 @@ describe('Carve lettering and Raise lettering', () => {
     expect((await on(rule, 'carve-lettering', { cut: 'flat', ...thin.last.issues[0].fixes?.[0].params })).last.issues).toEqual([])
   })
 })
+
+describe('Cut flat', () => {
+  const ring = step('block', { shape: 'ring', width: 80, bar: 14 })
+  const cut = (params: Record<string, unknown>) => made([{ id: 'ring', name: 'Ring', route: [ring, step('cut-flat', params)] }])
+
+  it('keeps one side or the other, which make up the whole, or both with a gap between them', async () => {
+    const whole = (await made([{ id: 'ring', name: 'Ring', route: [ring] }])).solid
+    for (const axis of ['across', 'up', 'forward'])
+      for (const off of [0, 3.3]) {
+        const [first, second, both] = await Promise.all(['first', 'second', 'both'].map((keep) => cut({ axis, at: off, keep, gap: 2 })))
+        for (const { solid } of [first, second, both]) expect(volume(solid).sound).toBe(true)
+        expect((volume(first.solid).volume + volume(second.solid).volume) / volume(whole).volume).toBeCloseTo(1, 6)
+        expect(volume(both.solid).volume).toBeLessThan(volume(whole).volume)
+        const k = ['across', 'up', 'forward'].indexOf(axis)
+        const box = solidBounds((whole as Solid).positions)
+        expect(solidBounds((first.solid as Solid).positions)[k + 3]).toBeCloseTo((box[k] + box[k + 3]) / 2 + off, 3)
+        expect(solidBounds((second.solid as Solid).positions)[k]).toBeCloseTo((box[k] + box[k + 3]) / 2 + off, 3)
+        // the cut itself is floor, none of it wall
+        const bands = new Set(
+          Array.from({ length: triangleCount(first.solid as Solid) }, (_, t) => (first.solid as Solid).bands[labelAt(first.solid as Solid, t, 'band')]),
+        )
+        expect([...bands].filter(Boolean)).toEqual(['floor'])
+      }
+  })
+
+  it('says when it lies beside the piece', async () => {
+    expect((await cut({ axis: 'across', at: 41 })).last.issues).toMatchObject([{ code: 'misses', field: 'at', message: expect.stringContaining('40 mm') }])
+  })
+})

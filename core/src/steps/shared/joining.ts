@@ -92,7 +92,8 @@ export const noPiece = (title: string, field: string) => ({
   failure: failed('no-piece', `No piece has been chosen to ${title.toLowerCase()} with.`, 'Choose one; it takes part where it stands in the project.', field),
 })
 
-function solidOf(value: Value | undefined): Solid | undefined {
+/** A value as one solid; undefined for an outline or none. */
+export function solidOf(value: Value | undefined): Solid | undefined {
   if (value?.kind === 'assembly') return bakedAssembly(value)
   return value?.kind === 'solid' ? value : undefined
 }
