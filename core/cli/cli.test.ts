@@ -242,6 +242,36 @@ describe.concurrent('kelvar run fuse, carve and overlap', () => {
     expect(JSON.parse(deeper.out).volume).toBeLessThan(volumes.carve)
   }, 180_000)
 
+  it('carve a drawing’s words into a model that was repaired, and cut it flat', async () => {
+    writeFileSync(
+      file('mend-me.obj'),
+      'v 0 -30 0\nv 40 -30 0\nv 40 0 0\nv 0 0 0\nv 0 -30 20\nv 40 -30 20\nv 40 0 20\nv 0 0 20\nf 1 4 3 2\nf 5 6 7 8\nf 2 1 5 6\nf 2 3 7 6\nf 3 4 8 7\n',
+    )
+    expect((await kelvar('run', 'fuse', file('mend-me.obj'), '--with', file('mend-me.obj'), '--out', file('never.stl'))).status).toBe(1)
+    const repaired = await kelvar('run', 'repair', file('mend-me.obj'), '--out', file('mended.stl'), '--json')
+    expect(JSON.parse(repaired.out)).toMatchObject({ holes: 1, closing: 2, turned: 2, duplicate: 0, degenerate: 0, closed: true, volume: 24_000 })
+    writeFileSync(file('rule.svg'), '<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="30mm" viewBox="0 0 40 30"><path d="M10 12h20v6h-20z"/></svg>')
+    const carved = await kelvar(
+      'run',
+      'carve-lettering',
+      file('mended.stl'),
+      '--with',
+      file('rule.svg'),
+      '--set',
+      'cut=flat',
+      '--set',
+      'depth=2',
+      '--out',
+      file('carved.stl'),
+      '--json',
+    )
+    expect(carved.err).toBe('')
+    expect(JSON.parse(carved.out)).toMatchObject({ closed: true, volume: expect.closeTo(24_000 - 240, 1) })
+    const half = await kelvar('run', 'cut-flat', file('carved.stl'), '--set', 'axis=across', '--set', 'keep=first', '--out', file('half.stl'), '--json')
+    expect(JSON.parse(half.out)).toMatchObject({ closed: true, volume: expect.closeTo(12_000 - 120, 1) })
+    expect((await kelvar('check', file('half.stl'))).status).toBe(0)
+  }, 120_000)
+
   it('takes no solid that is none, and says where it is broken', async () => {
     writeFileSync(file('open.obj'), 'v 0 0 0\nv 10 0 0\nv 0 10 0\nv 0 0 10\nf 1 3 2\nf 1 2 4\nf 1 4 3\n')
     const made = await kelvar('run', 'fuse', file('open.obj'), '--with', file('open.obj'), '--out', file('never.stl'))

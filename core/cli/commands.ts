@@ -6,6 +6,9 @@ import type { RouteStep } from '../src/document/schema'
 import { evaluateRoute, type RouteReport } from '../src/evaluate/route'
 import { PROFILE_NAMES } from '../src/solid/profile'
 import { bakedAssembly, copyCount } from '../src/solid/assembly'
+import { latticeFor } from '../src/outline/lattice'
+import { repairTriangles } from '../src/repair/repair'
+import { solidFromTriangles } from '../src/solid/from-triangles'
 import { triangleCount } from '../src/solid/solid'
 import { fieldsOf, inputsOf } from '../src/steps/fields'
 import { STEPS, stepKind } from '../src/steps/registry'
@@ -137,6 +140,7 @@ async function build(args: string[], options: Options, json: boolean): Promise<n
 async function run(args: string[], options: Options, json: boolean): Promise<number> {
   const out = outFile(options)
   const [name, file] = args
+  if (name === 'repair') return repair(file, out, json)
   const kind = stepKind(name ?? '')
   if (!kind) throw new CommandError('unknown-step', `There is no step “${name ?? ''}”.`, `Steps: ${STEPS.map((s) => s.kind).join(', ')}.`)
   if (kind.takes.length > 0 && !file)
@@ -158,6 +162,27 @@ async function run(args: string[], options: Options, json: boolean): Promise<num
   for (const issue of outcome.issues) process.stderr.write(`kelvar: ${issue.message}\n  ${issue.remedy} [${issue.code}]\n`)
   await writeValue(outcome.value, out, file ?? kind.title)
   say({ file: out, ...facts(outcome.value) }, json)
+  return 0
+}
+
+/** Mends a model from elsewhere and says what was found and done; what is unsound after that is not written. */
+async function repair(file: string | undefined, out: string, json: boolean): Promise<number> {
+  if (!file) throw new CommandError('usage', 'No model was named.', 'kelvar run repair FILE --out FILE.')
+  const mesh = await readMesh(file)
+  const lattice = latticeFor(mesh.positions.reduce((most, v) => Math.max(most, Math.abs(v)), 0))
+  const { positions, indices, ...found } = repairTriangles(mesh, lattice)
+  const solid = solidFromTriangles({ positions, indices }, lattice)
+  const { sound, findings } = checkMesh(solid)
+  if (!sound) {
+    const [{ message, count, places }] = findings
+    throw new CommandError(
+      'unsound',
+      `${file} cannot be repaired exactly: ${message} (${count}×, first at ${places[0].map((v) => v.toFixed(3)).join(', ')} mm)`,
+      'Mend it where it was made. What was found is listed by kelvar check.',
+    )
+  }
+  await writeValue(solid, out, file)
+  say({ file: out, ...found, ...facts(solid) }, json)
   return 0
 }
 

@@ -7,12 +7,13 @@ const USAGE = `kelvar: three-dimensional lettering on the command line
   kelvar outline FILE.svg|FILE.dxf|"WORDS" [--font FILE] --out FILE.svg|FILE.dxf
   kelvar build PROJECT.kelvar|PROJECT.json [--piece NAME] [--until STEP] --out FILE
   kelvar run STEP [FILE] [--with FILE]… [--set name=value]… --out FILE
+  kelvar run repair FILE --out FILE
   kelvar check FILE
   kelvar steps
 
   FILE's ending picks the format. Outlines are written and read as .svg and .dxf; solids as .stl, .glb, .obj (with its .mtl), .ply
   and .3mf, and check reads these five. Sizes are millimetres; the size of lettering is its cap height, its depth runs from back
-  to face. --with names what a step works with besides, such as the words to cut out. Results go to FILE, facts to standard output (--json for machines), errors to standard error.
+  to face. --with names what a step works with besides, such as the words to cut out, placed as they lie in their files. Results go to FILE, facts to standard output (--json for machines), errors to standard error.
 `
 
 /** Runs the command line; the promise is the exit status. */
