@@ -147,7 +147,10 @@ const SHOTS: Readonly<Record<string, Take>> = {
 
 /** Sheets: several results in one picture, by the demo project and piece; how many across, and how high the sheet is. */
 const SHEETS: Readonly<
-  Record<string, { readonly across: number; readonly height: number; readonly pieces: readonly (readonly [demo: number, piece: string])[] }>
+  Record<
+    string,
+    { readonly across: number; readonly height: number; readonly zoom?: number; readonly pieces: readonly (readonly [demo: number, piece: string])[] }
+  >
 > = {
   forms: { across: 4, height: 440, pieces: ['Ogee', 'Chamfer', 'Ridged', 'Inflated', 'Tube', 'Pen', 'Channel'].map((piece) => [5, piece]) },
   setting: {
@@ -163,6 +166,7 @@ const SHEETS: Readonly<
   carved: {
     across: 3,
     height: 330,
+    zoom: 1.08,
     pieces: [
       [6, 'Way-stone'],
       [6, 'Stall plate'],
@@ -207,6 +211,7 @@ async function sheet(
   pieces: readonly (readonly [demo: number, piece: string])[],
   across: number,
   height: number,
+  zoom = across > 2 ? 1.35 : 1.18,
 ): Promise<void> {
   const page = await context.newPage()
   const views: string[] = []
@@ -216,7 +221,7 @@ async function sheet(
   const blank = await context.newPage()
   const width = Math.floor(1280 / across)
   await blank.setContent(
-    `<style>body{margin:0;background:#ece5d8;display:flex;flex-wrap:wrap;justify-content:center;width:1280px;height:${height}px;overflow:hidden}div{width:${width}px;height:${height / Math.ceil(views.length / across)}px;overflow:hidden}img{width:100%;height:100%;object-fit:cover;transform:scale(${across > 2 ? 1.35 : 1.18})}</style>${views.map((url) => `<div><img src="${url}"></div>`).join('')}`,
+    `<style>body{margin:0;background:#ece5d8;display:flex;flex-wrap:wrap;justify-content:center;width:1280px;height:${height}px;overflow:hidden}div{width:${width}px;height:${height / Math.ceil(views.length / across)}px;overflow:hidden}img{width:100%;height:100%;object-fit:cover;transform:scale(${zoom})}</style>${views.map((url) => `<div><img src="${url}"></div>`).join('')}`,
   )
   await blank.waitForTimeout(500)
   keep(`docs/screenshots/${name}.png`, await blank.screenshot({ clip: { x: 0, y: 0, width: 1280, height } }))
@@ -275,7 +280,7 @@ try {
     keep(`docs/screenshots/${name}.png`, await page.screenshot())
     await page.close()
   }
-  for (const [name, { pieces, across, height }] of Object.entries(SHEETS)) if (wanted(name)) await sheet(context, name, pieces, across, height)
+  for (const [name, { pieces, across, height, zoom }] of Object.entries(SHEETS)) if (wanted(name)) await sheet(context, name, pieces, across, height, zoom)
   console.log(`${changed} changed or new, ${same} as they were`)
 } finally {
   await browser.close()
