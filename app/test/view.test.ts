@@ -208,7 +208,7 @@ describe('the finder', () => {
   it('offers a step just where its input is what comes before, and else says why not', () => {
     const route = (...kinds: string[]) => kinds.map((kind) => newStep(kind, kind))
     const fits = (...kinds: string[]) => sortedSteps(route(...kinds), kinds.length, true).here.map(({ kind }) => kind.kind)
-    expect(fits()).toEqual(['lettering', 'drawing', 'vector-file', 'traced-picture', 'plate', 'block'])
+    expect(fits()).toEqual(['lettering', 'drawing', 'vector-file', 'model-file', 'traced-picture', 'plate', 'block'])
     expect(fits('lettering')).toEqual([
       'layers',
       'redraw',
@@ -229,7 +229,7 @@ describe('the finder', () => {
       'channel',
       'relief',
     ])
-    expect(fits('lettering', 'extrude')).toEqual(['dress'])
+    expect(fits('lettering', 'extrude')).toEqual(['fuse', 'carve', 'overlap', 'carve-lettering', 'raise-lettering', 'cut-flat', 'dress'])
   })
 
   it('says where on the route the others go in, and which go in nowhere', () => {

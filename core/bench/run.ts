@@ -16,6 +16,7 @@ import { transformPath } from '../src/outline/path'
 import { doubleArea, type PolygonSet, regionPolygons, winding } from '../src/outline/polygon'
 import { extrudePolygons } from '../src/solid/extrude'
 import { cutProfile, shippedProfile } from '../src/solid/profile'
+import { benchJoins } from './joins'
 import { benchOutlines } from './outlines'
 import { benchSetting } from './setting'
 import { median, timed } from './timing'
@@ -124,3 +125,5 @@ console.log(`one known letter typed: ${median(known).toFixed(1)} ms, 1/${(median
 await benchSetting()
 console.log()
 await benchOutlines()
+console.log()
+await benchJoins()

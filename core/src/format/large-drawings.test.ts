@@ -36,7 +36,8 @@ async function refused(text: string, reason: RegExp): Promise<void> {
   expect(failed).toBeInstanceOf(FormatError)
   expect((failed as FormatError).message).toMatch(reason)
   expect((failed as FormatError).remedy).not.toBe('')
-  expect(performance.now() - begun).toBeLessThan(3000)
+  // without the limit it would be minutes, however busy the machine is
+  expect(performance.now() - begun).toBeLessThan(8000)
 }
 
 describe('large drawings', () => {

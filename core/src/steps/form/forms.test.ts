@@ -86,7 +86,7 @@ describe('Tube', () => {
     for (const font of FONTS.slice(0, 3))
       for (const params of [{}, { gap: 3, gapAt: 40 }, { offset: 1.2 }, { offset: -1 }, { section: 'square', bend: 0 }, { section: 'profile' }])
         sound(await solidOf(words('Qa', font), step('tube', { radius: 1.5, ...params })), `${font} ${JSON.stringify(params)}`)
-  })
+  }, 180_000)
 
   it('has the volume of a round bar along a circle, and loses what a gap takes', async () => {
     const disc = step('plate', { shape: 'disc', width: 100, height: 100 })
