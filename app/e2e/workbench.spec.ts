@@ -246,6 +246,8 @@ test('steps are inserted, switched off, moved, copied and removed; pieces are ad
   // what fits elsewhere says where, and goes in there
   await page.getByRole('button', { name: 'Insert a step after 3' }).click()
   await expect(finder.getByRole('option', { name: /Offset/ })).toContainText('goes in after 1 Lettering')
+  // further down the list: scrolled to before it is pressed, as a person does
+  await finder.getByRole('option', { name: /Offset/ }).hover()
   await finder.getByRole('option', { name: /Offset/ }).click()
   await expect(row(page, 'offset')).toContainText('2')
   await sound(page)
