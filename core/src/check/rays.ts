@@ -1,6 +1,6 @@
 import type { BoxTree } from './tree'
 
-type Point = readonly [number, number, number]
+export type Point = readonly [number, number, number]
 
 /**
  * How far a ray goes until it meets a triangle, in lengths of `way`; Infinity when it meets none. What lies nearer than `least` is passed
@@ -40,7 +40,8 @@ function meetsBox(boxes: Float64Array, o: number, from: Point, way: Point, least
   return enter <= leave
 }
 
-function lengthTo(p: ArrayLike<number>, indices: ArrayLike<number>, t: number, from: Point, way: Point): number {
+/** How far a ray goes until it meets one triangle, in lengths of `way`, negative behind its start; Infinity when it passes by. */
+export function lengthTo(p: ArrayLike<number>, indices: ArrayLike<number>, t: number, from: Point, way: Point): number {
   const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
   const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]]
   const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]]

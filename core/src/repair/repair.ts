@@ -1,4 +1,5 @@
 import { EdgeTable } from '../check/edge-table'
+import { lengthTo, type Point } from '../check/rays'
 import { earClip } from '../solid/ear-clip'
 import type { Triangles } from '../solid/from-triangles'
 import { VertexTable } from '../solid/vertex-table'
@@ -162,7 +163,8 @@ function nesting(p: Float64Array, indices: Uint32Array, shell: Int32Array, seeds
     within[number] = 0
     for (let i = 0; i < POINTS; i++) {
       const t = own[Math.floor((i * own.length) / POINTS)]
-      const from = [0, 1, 2].map((k) => p[3 * indices[3 * t + (i % 3)] + k])
+      const v = 3 * indices[3 * t + (i % 3)]
+      const from: Point = [p[v], p[v + 1], p[v + 2]]
       const crossed = new Uint32Array(seeds.length)
       for (let o = 0; o < shell.length; o++) if (within[shell[o]] && meetsSlantingRay(p, indices, o, from)) crossed[shell[o]]++
       for (let other = 0; other < within.length; other++) if (crossed[other] % 2 === 0) within[other] = 0
@@ -172,22 +174,11 @@ function nesting(p: Float64Array, indices: Uint32Array, shell: Int32Array, seeds
 }
 
 /** No side of anything drawn lies this way. */
-const SLANT = [0.4361, 0.7529, 0.4927]
+const SLANT: Point = [0.4361, 0.7529, 0.4927]
 
-function meetsSlantingRay(p: Float64Array, indices: Uint32Array, t: number, from: readonly number[]): boolean {
-  const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
-  const [d, e, f] = SLANT
-  const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]]
-  const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]]
-  const [hx, hy, hz] = [e * vz - f * vy, f * vx - d * vz, d * vy - e * vx]
-  const det = ux * hx + uy * hy + uz * hz
-  if (det === 0) return false
-  const [sx, sy, sz] = [from[0] - p[a], from[1] - p[a + 1], from[2] - p[a + 2]]
-  const u = (sx * hx + sy * hy + sz * hz) / det
-  if (u < 0 || u > 1) return false
-  const [qx, qy, qz] = [sy * uz - sz * uy, sz * ux - sx * uz, sx * uy - sy * ux]
-  const v = (d * qx + e * qy + f * qz) / det
-  return v >= 0 && u + v <= 1 && (vx * qx + vy * qy + vz * qz) / det > 0
+function meetsSlantingRay(p: Float64Array, indices: Uint32Array, t: number, from: Point): boolean {
+  const length = lengthTo(p, indices, t, from, SLANT)
+  return length > 0 && length < Infinity
 }
 
 /** Closes every simple ring of open sides by ears in the plane it lies in best. */
