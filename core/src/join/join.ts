@@ -3,7 +3,7 @@ import { ATTRIBUTES, type AttributeName } from '../solid/attributes'
 import { INSIDE, labelTable, NONE, rowCount, rowOf } from '../solid/labels'
 import { type Matrix, UNMOVED } from '../solid/operations'
 import { type Solid, solidBounds, triangleCount } from '../solid/solid'
-import { type KernelSolids, type Manifold, withKernelSolids } from './bridge'
+import { type Manifold, withKernelSolids } from './bridge'
 import type { Box, Mended } from './mend'
 import { placedSolid } from './placed'
 
@@ -76,28 +76,28 @@ function joinOnce(body: Solid, others: readonly Solid[], how: JoinHow, lattice: 
     const before = result.volume()
     let volume = before
     const box = emptyBox()
+    const bounds = others.map(({ positions }) => solidBounds(positions))
+    const own = solidBounds(body.positions)
     const apart: number[] = []
     others.forEach((other, i) => {
       const theirs = kernel.put(other)
-      const met = meeting(solidBounds(body.positions), solidBounds(other.positions))
+      const met = meeting(own, bounds[i])
       if (met) widen(box, met)
       const next = kernel.own(how === 'fuse' ? result.add(theirs) : how === 'carve' ? result.subtract(theirs) : result.intersect(theirs))
       const after = next.volume()
       const gained = how === 'fuse' ? volume + theirs.volume() - after : how === 'carve' ? volume - after : after
       if (!met || Math.abs(gained) <= SAME_VOLUME * volume) apart.push(i)
       // those that are cut out or fused one after another may meet each other as well
-      for (const earlier of others.slice(0, i)) {
-        const both = meeting(solidBounds(earlier.positions), solidBounds(other.positions))
+      for (const earlier of bounds.slice(0, i)) {
+        const both = meeting(earlier, bounds[i])
         if (both) widen(box, both)
       }
       ;[result, volume] = [next, after]
     })
     if (result.isEmpty()) return undefined
-    return { ...finished(kernel, result, lattice, box), before, after: volume, apart }
+    return { ...kernel.takeMended(result, lattice, box), before, after: volume, apart }
   })
 }
-
-const finished = (kernel: KernelSolids, result: Manifold, lattice: number, box: Box) => kernel.takeMended(result, lattice, box)
 
 /** Attributes that one of them has: what none has is made from the result's own shape. */
 function attributesOf(solids: readonly Solid[]): AttributeName[] {

@@ -149,6 +149,15 @@ export function frontUnder({ positions: p, indices }: Solid, [x0, y0, , x1, y1]:
   return Number.isFinite(most) ? most : whole
 }
 
+/** Stands partners on the body's face, so deep in. */
+export const onFace =
+  (sunk: number) =>
+  (body: Solid): Standing =>
+  ({ solid, matrix }) => {
+    const box = boundsAt(solid, matrix)
+    return lifted(matrix, frontUnder(body, box) - sunk - box[2])
+  }
+
 /** A matrix after which everything is moved along z. */
 export const lifted = (m: Matrix, dz: number): Matrix => [...m.slice(0, 11), m[11] + dz] as unknown as Matrix
 

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { meta, plain } from '../../meta'
-import { boundsAt, frontUnder, joinInStep, lifted, missing, partnersParam, volumeWords } from '../../shared/joining'
+import { joinInStep, missing, onFace, partnersParam, volumeWords } from '../../shared/joining'
 import { defineStep } from '../../step'
 
 const fuseParams = z.object({
@@ -32,13 +32,7 @@ export const fuse = defineStep({
     const result = await joinInStep(input, context, {
       title: 'Fuse',
       how: 'fuse',
-      standing:
-        (body) =>
-        ({ solid, matrix }) => {
-          if (stand === 'placed') return matrix
-          const box = boundsAt(solid, matrix)
-          return lifted(matrix, frontUnder(body, box) - sunk - box[2])
-        },
+      ...(stand === 'face' ? { standing: onFace(sunk) } : {}),
     })
     if ('failure' in result) return result.failure
     const { joined, partners } = result

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { extrude } from '../../form/extrude'
 import { meta, plain } from '../../meta'
 import { edgeParams } from '../../shared/edge'
-import { boundsAt, formedWords, frontUnder, joinInStep, lifted, missing, volumeWords, wordsParam } from '../../shared/joining'
+import { formedWords, joinInStep, missing, onFace, volumeWords, wordsParam } from '../../shared/joining'
 import { defineStep, type StepKind } from '../../step'
 
 const raiseLetteringParams = z.object({
@@ -42,12 +42,7 @@ export const raiseLettering = defineStep({
       how: 'fuse',
       field: 'words',
       solids: [words.solid],
-      standing:
-        (body) =>
-        ({ solid, matrix }) => {
-          const box = boundsAt(solid, matrix)
-          return lifted(matrix, frontUnder(body, box) - sunk - box[2])
-        },
+      standing: onFace(sunk),
     })
     if ('failure' in result) return result.failure
     const { joined, partners } = result
