@@ -136,7 +136,7 @@ export async function stepSamples({ drawing, picture, model }: SampleFiles): Pro
     fuse: [aroundWords, plainForm, step('fuse', { ...withWords, stand: 'face', sunk: 0.5 }), dress],
     carve: [aroundWords, plainForm, step('carve', { ...withWords, stand: 'depth', depth: 4 }), dress],
     overlap: [step('block', { shape: 'ball', width: 84 }), step('overlap', withWords), dress],
-    'carve-lettering': [aroundWords, plainForm, step('carve-lettering', { words: { piece: 'lettering' }, angle: 70 }), dress],
+    'carve-lettering': [aroundWords, plainForm, step('carve-lettering', { words: { piece: 'lettering' }, tool: 70 }), dress],
     'cut-flat': [words(), form, step('cut-flat', { axis: 'up', at: -2, gap: 5 }), dress],
     'raise-lettering': [
       aroundWords,

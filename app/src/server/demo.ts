@@ -721,7 +721,7 @@ function carvedThings(): ProjectDocument {
         name: 'Way-stone',
         route: [
           step('block', { shape: 'box', width: 150, height: 92, depth: 40, rounding: 9 }),
-          step('carve-lettering', { words: { piece: 'stone-words' }, cut: 'v', angle: 80 }),
+          step('carve-lettering', { words: { piece: 'stone-words' }, cut: 'v', tool: 80 }),
           dress('#8f958f', '#e3c27a'),
         ],
       },

@@ -40,6 +40,8 @@ export interface WorkbenchState {
   readonly progress: { readonly step: string; readonly done: number; readonly of?: string } | undefined
   /** making was ended by a person; it goes on with the next change or when asked */
   readonly stopped: boolean
+  /** the step whose spot is to be pressed in the view next */
+  readonly aiming: string | undefined
   /** a handle in the view is being pulled */
   readonly pulling: boolean
   /** why nothing can be made at all, in words; undefined when all is well */
@@ -87,6 +89,8 @@ export interface WorkbenchActions {
   openShelf(shelf: Shelf | undefined): void
   /** A handle in the view is taken in hand, or let go. */
   pull(pulling: boolean): void
+  /** The next press on the piece in the view gives a step its spot; undefined ends that. */
+  aim(step: string | undefined): void
   /** Goes on making after it was stopped. */
   goOn(): void
   /** Looks at all pieces together, or at the one in hand. */
@@ -146,6 +150,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       making: false,
       progress: undefined,
       stopped: false,
+      aiming: undefined,
       pulling: false,
       fault: undefined,
       report: undefined,
@@ -192,9 +197,9 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
         const piece = get().document.pieces.find((p) => p.id === pieceId)
         // the piece in hand chosen again has nothing new to tell, and must not forget what it told
         if (piece && pieceId !== get().pieceId)
-          set({ pieceId, openStep: piece.route[0]?.id, until: undefined, picked: [], typeCase: undefined, news: undefined, report: undefined })
+          set({ pieceId, openStep: piece.route[0]?.id, aiming: undefined, until: undefined, picked: [], typeCase: undefined, news: undefined, report: undefined })
       },
-      unfold: (openStep) => set({ openStep }),
+      unfold: (openStep) => set({ openStep, aiming: undefined }),
       lookUntil: (until) => set({ until }),
       pick(letters, added = false) {
         const before = added ? get().picked : []
@@ -205,6 +210,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       turnTo: (view, step) => set(step === undefined ? { view } : { view, openStep: step }),
       openShelf: (shelf) => set({ shelf }),
       pull: (pulling) => set({ pulling }),
+      aim: (aiming) => set({ aiming }),
       goOn: () => set({ stopped: false }),
       lookAtAll: (together) => set({ together }),
     }

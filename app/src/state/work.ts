@@ -1,4 +1,4 @@
-import { piecesBehind } from '@kelvar/core/project/references'
+import { piecesNeeded } from '@kelvar/core/project/references'
 import type { Piece, ProjectDocument, RouteStep } from '@kelvar/core/document/schema'
 import type { Work } from '@/workers/messages'
 import type { WorkbenchState } from './store'
@@ -13,7 +13,7 @@ export function workOf(document: ProjectDocument, pieceId: string, route?: Route
   const found = document.pieces.find((p) => p.id === pieceId)
   if (!found) return undefined
   const piece = route ? { ...found, route } : found
-  const others = piecesBehind(route ? document.pieces.map((p) => (p === found ? piece : p)) : document.pieces, pieceId)
+  const others = piecesNeeded(route ? document.pieces.map((p) => (p === found ? piece : p)) : document.pieces, pieceId)
   const known = works.get(piece.route)
   if (
     known?.piece === pieceId &&

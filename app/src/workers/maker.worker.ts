@@ -279,9 +279,9 @@ async function setting(params: unknown): Promise<{ face: FontFace; params: Lette
 }
 
 function tell({ steps, key, complete, ms, kernelLost }: RouteReport): RouteNews {
-  const news = steps.map(({ id, state, key, issues, ms, triangles, gives, told, note }): StepNews => {
+  const news = steps.map(({ id, state, key, issues, ms, triangles, gives, told, marks, note }): StepNews => {
     const { drawing, layers } = (note as Note | undefined) ?? {}
-    return { id, state, key, issues, ms, triangles, told, gives, drawing, layers }
+    return { id, state, key, issues, ms, triangles, told, marks, gives, drawing, layers }
   })
   return { steps: news, key, complete, ms, ...(kernelLost ? { kernelLost } : {}) }
 }

@@ -7,7 +7,7 @@ import type { Alternate, Drawing } from '@kelvar/core/steps/source/lettering/alt
 import type { FeaturePreview } from '@kelvar/core/steps/source/lettering/previews'
 import type { SetLetter } from '@kelvar/core/steps/source/lettering/specimen'
 import type { Arrangement } from '@kelvar/core/solid/arrange'
-import type { StepIssue, ValueKind } from '@kelvar/core/steps/step'
+import type { StepIssue, StepMarks, ValueKind } from '@kelvar/core/steps/step'
 import type { ViewMesh, ViewSurface } from './view-mesh'
 import type { ViewTree } from './view-tree'
 import type { EditableShape } from '@kelvar/core/outline/letter-shapes'
@@ -48,6 +48,8 @@ export interface StepNews {
   readonly triangles?: number
   /** what it did, in figures */
   readonly told?: string
+  /** what the view shows of how it was done */
+  readonly marks?: StepMarks
   /** an outline's picture */
   readonly drawing?: OutlineDrawing
   /** an outline's layers */

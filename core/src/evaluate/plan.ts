@@ -4,7 +4,8 @@ import type { ParamsAtMoment } from '../document/moment'
 import { relativePlace, UNMOVED_PLACE } from '../document/place'
 import type { Piece, Place, RouteStep } from '../document/schema'
 import type { Matrix } from '../solid/operations'
-import { inputsOf, type StepInput } from '../steps/fields'
+import { pieceReference } from '../document/piece-reference'
+import { fieldsOf, inputsOf, type StepInput } from '../steps/fields'
 import { mayGive, stepKind } from '../steps/registry'
 import { givenBy, type StepIssue, type StepKind } from '../steps/step'
 import { oneOf, VALUE_WORDS, type ValueKind } from '../steps/value'
@@ -25,6 +26,8 @@ export interface Planned {
   /** the step whose value it works on; none for sources */
   readonly before?: Planned
   readonly inputs: readonly PlannedInput[]
+  /** values of other pieces' steps that it follows, by the parameter that names the piece */
+  readonly settings?: Readonly<Record<string, { readonly params: unknown; readonly size: number }>>
 }
 
 /** A value that a step gets from another piece. */
@@ -115,6 +118,16 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
       inputs.push(found)
     }
   }
+  const settings: Record<string, { params: unknown; size: number }> = {}
+  let settingsMove = false
+  for (const [name, { settingsOf }] of fieldsOf(kind)) {
+    if (!settingsOf) continue
+    const found = followSettings((parsed.data as Record<string, unknown>)[name], name, settingsOf, kind, options)
+    if (!found) continue
+    if ('issue' in found) return { step, state: 'wrong', issue: found.issue, moving: false, inputs: [] }
+    settings[name] = { params: found.params, size: found.size }
+    settingsMove ||= found.moving
+  }
   const own = source ? undefined : before
   const keyed = inputs.map(({ name, planned, matrix }) => [name, planned.key, ...(matrix ? [matrix] : [])])
   return {
@@ -122,12 +135,35 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
     state: 'ready',
     kind,
     params: parsed.data,
-    key: hashJson([kind.kind, kind.version, parsed.data, own?.key ?? null, ...(keyed.length > 0 ? [keyed] : [])]),
+    key: hashJson([kind.kind, kind.version, parsed.data, own?.key ?? null, ...(keyed.length > 0 ? [keyed] : []), ...(Object.keys(settings).length > 0 ? [settings] : [])]),
     gives: givenBy(kind, own?.gives),
-    moving: ownMoving || (own?.moving ?? false) || inputs.some(({ planned }) => planned.moving),
+    moving: ownMoving || settingsMove || (own?.moving ?? false) || inputs.some(({ planned }) => planned.moving),
     ...(own ? { before: own } : {}),
     inputs,
+    settings,
   }
+}
+
+/** The values of another piece's step that are followed; undefined where none has been chosen, or why there are none. */
+function followSettings(
+  given: unknown,
+  field: string,
+  settingsOf: string,
+  kind: StepKind,
+  { pieces, place, paramsAt }: PlanOptions,
+): { readonly params: unknown; readonly size: number; readonly moving: boolean } | { readonly issue: StepIssue } | undefined {
+  const reference = pieceReference.safeParse(given)
+  if (!reference.success || !reference.data.piece) return undefined
+  const refuse = (code: string, message: string) => ({ issue: { code, severity: 'failed' as const, message, remedy: 'Choose another piece.', field } })
+  const piece = pieces.find((p) => p.id === reference.data.piece)
+  if (!piece) return refuse('piece-gone', `${kind.title} works with a piece that is not in the project.`)
+  const followed = stepKind(settingsOf)
+  const step = piece.route.findLast(({ on, kind: of }) => on && of === settingsOf)
+  if (!step || !followed) return refuse('piece-unfit', `The piece “${piece.name}” has no step ${followed?.title ?? settingsOf}.`)
+  const { params, moving } = paramsAt(step)
+  const parsed = followed.params.safeParse(params)
+  if (!parsed.success) return refuse('piece-failed', `The step ${followed.title} of “${piece.name}” has a value that cannot be used.`)
+  return { params: parsed.data, size: (piece.place?.size ?? 1) / (place?.size ?? 1), moving }
 }
 
 /** The step of another piece whose value is meant; or why there is none. */

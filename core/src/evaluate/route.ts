@@ -4,7 +4,7 @@ import { constantParams, type Moment, type ParamsAt, START } from '../document/m
 import type { Piece, Place, RouteStep } from '../document/schema'
 import { TooMuchWork } from '../kernel/work-bound'
 import { triangleCount } from '../solid/solid'
-import { type AssetSource, failed, type PlacedInput, type StepContext, type StepIssue, type StepOutcome } from '../steps/step'
+import { type AssetSource, failed, type PlacedInput, type StepContext, type StepIssue, type StepMarks, type StepOutcome } from '../steps/step'
 import type { Value, ValueKind } from '../steps/value'
 import { pieceFailed, type Planned, planRoute } from './plan'
 
@@ -27,6 +27,8 @@ export interface StepReport {
   readonly triangles?: number
   /** what the step did, in figures */
   readonly told?: string
+  /** what the view shows of how it was done */
+  readonly marks?: StepMarks
   /** what `note` said of its value */
   readonly note?: unknown
 }
@@ -81,6 +83,7 @@ interface Facts {
   readonly issues: readonly StepIssue[]
   readonly triangles?: number
   readonly told?: string
+  readonly marks?: StepMarks
   readonly note?: unknown
 }
 
@@ -148,11 +151,11 @@ class Run {
       const ms = this.made.get(key) ?? 0
       if (!facts.ok) {
         broken = true
-        steps.push({ id, state: 'failed', issues: facts.issues, ms, reused: false })
+        steps.push({ id, state: 'failed', issues: facts.issues, ms, reused: false, ...(facts.marks ? { marks: facts.marks } : {}) })
         continue
       }
       last = planned
-      const { issues, triangles, told, note } = facts
+      const { issues, triangles, told, marks, note } = facts
       const outcome = outcomes.get(planned) ?? this.storeOf(planned).peek<StepOutcome>(resultKey(key))
       steps.push({
         id,
@@ -165,6 +168,7 @@ class Run {
         reused: !this.made.has(key),
         ...(triangles === undefined ? {} : { triangles }),
         ...(told ? { told } : {}),
+        ...(marks ? { marks } : {}),
         ...(note === undefined ? {} : { note }),
       })
     }
@@ -232,6 +236,7 @@ class Run {
         memo: this.memo,
         inputs,
         placed,
+        settings: planned.settings,
         signal,
         breathe: breather(signal),
         progress: (done) => tell(step.id, done),
@@ -261,14 +266,15 @@ class Run {
   }
 
   private factsOf(outcome: StepOutcome, key: string): Facts {
-    if (!outcome.ok) return { ok: false, issues: [outcome.issue] }
-    const { value, issues, told } = outcome
+    if (!outcome.ok) return { ok: false, issues: [outcome.issue], ...(outcome.marks ? { marks: outcome.marks } : {}) }
+    const { value, issues, told, marks } = outcome
     const note = this.options.note?.(value, key)
     return {
       ok: true,
       issues,
       ...(value.kind === 'solid' ? { triangles: triangleCount(value) } : {}),
       ...(told ? { told } : {}),
+      ...(marks ? { marks } : {}),
       ...(note === undefined ? {} : { note }),
     }
   }

@@ -14,6 +14,8 @@ export type JoinHow = (typeof JOINS)[number]
 export interface Partner {
   readonly solid: Solid
   readonly matrix: Matrix
+  /** its labels are those of what it lays bare already (see asInside) */
+  readonly inside?: boolean
 }
 
 export type Joined =
@@ -54,10 +56,10 @@ export function joinSolid(body: Solid, partners: readonly Partner[], how: JoinHo
   const own = placedSolid(body, UNMOVED, lattice)
   if (!own.mended.sound) return { ok: false, why: 'unsound', places: own.mended.places }
   const others: Solid[] = []
-  for (const { solid, matrix } of partners) {
+  for (const { solid, matrix, inside } of partners) {
     const placed = placedSolid(solid, matrix, lattice)
     if (!placed.mended.sound) return { ok: false, why: 'unsound', places: placed.mended.places }
-    others.push(how === 'fuse' ? placed.solid : asInside(placed.solid, matrix))
+    others.push(how === 'fuse' || inside ? placed.solid : asInside(placed.solid, matrix))
   }
   let places: readonly (readonly [number, number, number])[] = []
   for (let moves = 0; moves <= MOVES; moves++) {
@@ -114,7 +116,7 @@ function reachOf(body: Solid, partners: readonly Partner[]): number {
 }
 
 /** A cutter's surfaces as they look from inside what it cuts: floor where they face along its front's direction, else wall, undressed. */
-function asInside(solid: Solid, m: Matrix): Solid {
+export function asInside(solid: Solid, m: Matrix): Solid {
   const rows = rowCount(solid.labels)
   const bands = [...solid.bands, FLOOR, WALL]
   const labels = labelTable(

@@ -6,6 +6,8 @@ import { FLOOR } from './join'
 
 /** So many places of a cut's floor are looked at. */
 const MOST_PLACES = 1500
+/** A triangle less high than this over its longest side says nothing of where the floor looks, mm. */
+const SLIVER = 0.01
 /** What lies nearer behind a floor than this is the floor itself, mm. */
 const ITSELF = 1e-3
 
@@ -24,7 +26,11 @@ export function thinnestFloor(solid: Solid): { readonly thickness: number; reado
     const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]]
     const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]]
     const n: [number, number, number] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
-    found.push({ t, area: Math.hypot(...n), n })
+    const area = Math.hypot(...n)
+    // slivers look anywhere
+    const longest = Math.max(Math.hypot(ux, uy, uz), Math.hypot(vx, vy, vz), Math.hypot(vx - ux, vy - uy, vz - uz))
+    if (area < SLIVER * longest) continue
+    found.push({ t, area, n })
   }
   if (floor < 0 || found.length === 0) return undefined
   found.sort((a, b) => b.area - a.area)

@@ -23,6 +23,8 @@ export interface FieldMeta {
   readonly input?: readonly ValueKind[]
   /** the other pieces take part where they stand in the project (see `StepContext.placed`) */
   readonly placed?: boolean
+  /** a reference to another piece whose step of that kind tells values; the step gets them under the parameter's name (see `StepContext.settings`) */
+  readonly settingsOf?: string
   /** the upper end of what one mostly tries, where the largest value allowed lies far beyond it */
   readonly most?: number
   /** labels for an enum's values, in their order */

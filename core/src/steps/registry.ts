@@ -2,6 +2,9 @@ import { carveLettering } from './join/carve-lettering'
 import { raiseLettering } from './join/raise-lettering'
 import { cutFlat } from './join/cut-flat'
 import { carve } from './join/carve'
+import { inlay } from './join/inlay'
+import { insert } from './form/insert'
+import { stencil } from './outline/stencil'
 import { fuse } from './join/fuse'
 import { overlap } from './join/overlap'
 import { block } from './source/block'
@@ -51,6 +54,7 @@ export const STEPS: readonly StepKind[] = [
   roundCornersStep,
   smooth,
   slice,
+  stencil,
   warp,
   simplify,
   extrude,
@@ -60,11 +64,13 @@ export const STEPS: readonly StepKind[] = [
   sweep,
   channel,
   relief,
+  insert,
   fuse,
   carve,
   overlap,
   carveLettering,
   raiseLettering,
+  inlay,
   cutFlat,
   dress,
 ] as readonly StepKind[]

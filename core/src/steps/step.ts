@@ -29,6 +29,16 @@ export interface Fix {
   readonly params: Readonly<Record<string, unknown>>
 }
 
+type Vector = readonly [number, number, number]
+
+/** What the view shows of a step beside its result, in the piece's coordinates, mm. */
+export interface StepMarks {
+  /** where something is laid on a surface: unit vectors along its line, up and off the surface */
+  readonly frame?: { readonly point: Vector; readonly along: Vector; readonly up: Vector; readonly normal: Vector }
+  /** what it is wrapped round */
+  readonly axis?: { readonly from: Vector; readonly to: Vector; readonly words: string }
+}
+
 export type StepOutcome =
   | {
       readonly ok: true
@@ -36,10 +46,13 @@ export type StepOutcome =
       readonly issues: readonly StepIssue[]
       /** what it did, in figures, for the docket: "312 → 84 nodes" */
       readonly told?: string
+      /** what the view shows of how it was done */
+      readonly marks?: StepMarks
     }
   | {
       readonly ok: false
       readonly issue: StepIssue
+      readonly marks?: StepMarks
       /** it may go better the next time, as when a file could not be had; such failures are not kept */
       readonly passing?: boolean
     }
@@ -72,6 +85,8 @@ export interface StepContext {
   readonly inputs: Readonly<Record<string, readonly Value[]>>
   /** of parameters whose pieces take part where they stand: what they are called, and what brings each into the own piece's coordinates */
   readonly placed?: Readonly<Record<string, readonly PlacedInput[]>>
+  /** of parameters that name a piece whose values are followed: those of its step, and how many times as large that piece's mm are here */
+  readonly settings?: Readonly<Record<string, { readonly params: unknown; readonly size: number }>>
   /** given when the result is not wanted any more: for what takes long in one piece and cannot breathe */
   readonly signal?: AbortSignal
   /** results kept across evaluations, e.g. per glyph */

@@ -19,6 +19,7 @@ const Form = styled.div`
   gap: 5px;
   padding: 4px 16px 14px 38px;
 `
+const NOTHING: readonly never[] = []
 /** Up to this many short values stand side by side; more come in a list. */
 const MOST_SEGMENTS = 3
 const MOST_SEGMENT_LETTERS = 26
@@ -38,6 +39,8 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
     if (field.drawn) return <BoardLink key={name} step={step} />
     if (field.input && field.type === 'array')
       return <PiecesControl key={name} title={title} value={value as PieceReference[]} accepts={field.input} onChange={onChange} />
+    if (field.settingsOf)
+      return <PieceControl key={name} title={title} value={value as PieceReference} accepts={NOTHING} having={field.settingsOf} onChange={onChange} />
     if (field.input) return <PieceControl key={name} title={title} value={value as PieceReference} accepts={field.input} onChange={onChange} />
     const Control = field.holds ? CONTROLS[field.holds] : undefined
     if (Control)

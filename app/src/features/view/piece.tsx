@@ -26,7 +26,7 @@ function useShape(mesh: ViewMesh): { geometry: THREE.BufferGeometry; materials: 
   return { geometry, materials }
 }
 
-/** A piece in space. Pressing it tells the letter that was hit, −1 for none. */
+/** A piece in space. Pressing it tells the letter that was hit, −1 for none, and where. */
 export function PieceInSpace({
   mesh,
   matrix,
@@ -42,7 +42,7 @@ export function PieceInSpace({
   /** drawn in its place while the view is turned */
   lighter?: ViewMesh
   turning?: boolean
-  onPick: (letter: number, added: boolean) => void
+  onPick: (letter: number, added: boolean, at: THREE.Vector3) => void
 }) {
   const { geometry, materials } = useShape(mesh)
   const invalidate = useThree((s) => s.invalidate)
@@ -54,6 +54,7 @@ export function PieceInSpace({
   return (
     <group matrix={matrix} matrixAutoUpdate={matrix === undefined}>
       <mesh
+        name="piece"
         geometry={geometry}
         material={materials}
         visible={!light}
@@ -64,7 +65,7 @@ export function PieceInSpace({
         onClick={(event) => {
           event.stopPropagation()
           if (event.delta > STILL || event.faceIndex == null) return
-          onPick(mesh.letters[event.faceIndex], event.shiftKey || event.ctrlKey || event.metaKey)
+          onPick(mesh.letters[event.faceIndex], event.shiftKey || event.ctrlKey || event.metaKey, event.point)
         }}
       />
       {lighter && <Lighter mesh={lighter} visible={light} />}

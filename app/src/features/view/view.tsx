@@ -5,6 +5,7 @@ import { Canvas } from '@react-three/fiber'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { Button, ToggleButton, ToggleButtonGroup, Toolbar } from 'react-aria-components'
 import styled from 'styled-components'
+import type * as THREE from 'three'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { isKeyOf, useShortcuts } from '@/ui/shortcuts'
 import { DimensionFigures, DimensionLines } from './dimensions'
@@ -14,11 +15,14 @@ import { OutlinePicture } from './outline-picture'
 import { Progress } from './progress'
 import { Camera, type Request, TURNS } from './camera'
 import { GhostPieces, NO_OTHERS, OtherPieces, useJoinedPieces, useOtherPieces } from './other-pieces'
+import { LayingMarks, useLaying, useLayingKnobs } from './laying-handles'
+import { type Cast, CastKeeper, SpaceKnobKeeper, SpaceKnobs } from './space-knobs'
 import { PieceInSpace, PickedLetters, useTurning } from './piece'
 import { boxAbout, FIELD_OF_VIEW, matrixOf, setUpRenderer, STANDARD_VIEWS, type StandardView } from './scene'
 import { Stage } from './stage'
 import { useBefore, WipedScene, WipeLine } from './wipe'
 import { currentPiece } from '@/state/work'
+import { setParam } from '@/state/actions/steps'
 
 const Frame = styled.section`
   position: relative;
@@ -27,6 +31,7 @@ const Frame = styled.section`
   min-height: 0;
   background: radial-gradient(ellipse 75% 65% at 50% 44%, var(--stage-near) 0%, var(--stage) 62%, var(--stage-far) 100%);
   canvas { display: block; touch-action: none; }
+  &[data-aiming] canvas { cursor: crosshair; }
   &[data-foreign] canvas { visibility: hidden; }
   &[data-stale] canvas { opacity: 0.72; transition: opacity 0.15s 0.12s; }
 `
@@ -138,7 +143,17 @@ export function View() {
   const foreign = mesh !== undefined && (!latest || (meshPiece !== pieceId && !making && failedStep === true))
   const offsets = useMemo(() => graphemes(String(source?.params.text ?? '')).map((letter) => letter.at), [source])
   const pickedLetters = useMemo(() => picked.map((at) => offsets.indexOf(at)).filter((i) => i >= 0), [picked, offsets])
-  const pick = (letter: number, added: boolean) => {
+  const aiming = useWorkbench((s) => s.aiming)
+  const laying = useLaying()
+  const cast = useRef<Cast | undefined>(undefined)
+  const spaceLayer = useRef<HTMLDivElement>(null)
+  const layingKnobs = useLayingKnobs(mesh, cast)
+  const pick = (letter: number, added: boolean, at: THREE.Vector3) => {
+    if (aiming) {
+      setParam(store, aiming, 'spot', [at.x, at.y, at.z].map((v) => Number(v.toFixed(2))), 'Pick a spot')
+      store.getState().aim(undefined)
+      return
+    }
     if (!source || offsets[letter] === undefined) return
     store.getState().pick([offsets[letter]], added)
     store.getState().unfold(source.id)
@@ -160,6 +175,7 @@ export function View() {
       }}
       data-stale={latest && (making || failedStep) ? '' : undefined}
       data-foreign={foreign ? '' : undefined}
+      data-aiming={aiming ? '' : undefined}
     >
       {mesh && box && (
         <Canvas
@@ -182,6 +198,9 @@ export function View() {
           {!together && <PickedLetters mesh={mesh} letters={pickedLetters} />}
           <DimensionLines box={box} layer={figures} />
           {!together && places.length > 0 && <PlaceKeeper places={places} layer={pins} />}
+          <CastKeeper cast={cast} />
+          {!together && laying?.marks && before === undefined && <LayingMarks marks={laying.marks} />}
+          {!together && <SpaceKnobKeeper knobs={layingKnobs} layer={spaceLayer} />}
           {!together && <HandlePlacer mesh={mesh} layer={knobs} screen={screen} />}
           <Camera
             box={box}
@@ -198,6 +217,9 @@ export function View() {
       {mesh && box && !foreign && <DimensionFigures box={box} layer={figures} />}
       {mesh && !foreign && !together && before === undefined && places.length > 0 && <PlacePins places={places} layer={pins} />}
       {mesh && !foreign && !hidden && before === undefined && !together && <Handles mesh={mesh} layer={knobs} screen={screen} />}
+      {mesh && !foreign && !hidden && before === undefined && !together && layingKnobs.length > 0 && (
+        <SpaceKnobs knobs={layingKnobs} layer={spaceLayer} label={`Place of the words of ${laying?.title}`} />
+      )}
       {before !== undefined && (
         <WipeLine
           at={line}

@@ -1,5 +1,6 @@
 import { type ChildProcess, fork } from 'node:child_process'
 import { existsSync, readFileSync } from 'node:fs'
+import { constants, setPriority } from 'node:os'
 import { join } from 'node:path'
 import type { ReadingAnswer, ReadingJob, ReadProblem } from './messages'
 
@@ -87,6 +88,12 @@ function start(): Reader {
     env: { PATH: process.env.PATH, HOME: process.env.HOME, NODE_ENV: 'production' },
   })
   child.on('error', () => {})
+  // whoever asks for anything else goes before those who have brought in what is hard to read
+  try {
+    if (child.pid !== undefined) setPriority(child.pid, constants.priority.PRIORITY_BELOW_NORMAL)
+  } catch {
+    // it has ended already, which is heard of below
+  }
   const ready = new Promise<void>((resolve, reject) => {
     child.once('message', () => resolve())
     child.once('exit', () => reject(new Error('a reader did not start')))

@@ -150,7 +150,7 @@ describe('Carve lettering and Raise lettering', () => {
 
   it('cut a groove of the tool’s angle with its ridges, wherever the words stand', async () => {
     for (const angle of [60, 90, 120]) {
-      const { solid, last } = await on(rule, 'carve-lettering', { cut: 'v', angle })
+      const { solid, last } = await on(rule, 'carve-lettering', { cut: 'v', tool: angle })
       // a hipped roof turned over: half as deep as it is wide at 90°
       const depth = 3 / Math.tan(((angle / 2) * Math.PI) / 180)
       const groove = depth * (6 * 34 * 0.5 + (6 * 6) / 3)
@@ -181,7 +181,7 @@ describe('Carve lettering and Raise lettering', () => {
 
   it('keep letters and dress by inside, floor and wall; and follow the words', async () => {
     for (const params of [
-      { cut: 'v', angle: 70 },
+      { cut: 'v', tool: 70 },
       { cut: 'flat', depth: 1.5, draft: 8 },
     ]) {
       const { solid, last } = await on(words, 'carve-lettering', params)

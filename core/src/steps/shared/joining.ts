@@ -3,6 +3,7 @@ import { pieceReference } from '../../document/piece-reference'
 import { type Joined, type JoinHow, joinSolid, type Partner } from '../../join/join'
 import { thinnestFloor } from '../../join/thinnest'
 import { loadManifold } from '../../kernel/manifold'
+import { sizedOutline } from '../../outline/sized'
 import { bakedAssembly } from '../../solid/assembly'
 import { type Matrix, UNMOVED } from '../../solid/operations'
 import { type Solid, solidBounds } from '../../solid/solid'
@@ -26,7 +27,7 @@ export interface NamedPartner extends Partner {
 }
 
 /** Another piece that is moved or stretched from its place along the body's own front, before it is joined. */
-type Standing = (partner: NamedPartner) => Matrix
+type Standing = (partner: NamedPartner, number: number) => Matrix
 
 interface JoinInStep {
   readonly title: string
@@ -34,11 +35,13 @@ interface JoinInStep {
   /** the parameter that names the other pieces, and what they are as solids */
   readonly field?: string
   readonly solids?: readonly Solid[]
+  /** their labels are those of what they lay bare already */
+  readonly inside?: boolean
   /** where they stand; at their places when left out */
   readonly standing?: (body: Solid) => Standing
 }
 
-interface JoinedInStep {
+export interface JoinedInStep {
   readonly joined: Extract<Joined, { ok: true }>
   readonly partners: readonly NamedPartner[]
 }
@@ -50,7 +53,7 @@ interface JoinedInStep {
 export async function joinInStep(
   input: Value | undefined,
   context: StepContext,
-  { title, how, field = 'others', solids, standing = () => (partner) => partner.matrix }: JoinInStep,
+  { title, how, field = 'others', solids, inside, standing = () => (partner) => partner.matrix }: JoinInStep,
 ): Promise<{ readonly failure: StepOutcome } | JoinedInStep> {
   const no = (code: string, message: string, remedy: string) => ({ failure: failed(code, message, remedy, field) })
   const body = solidOf(input)
@@ -61,8 +64,10 @@ export async function joinInStep(
   await context.breathe()
   const stand = standing(body)
   const partners = others.map((solid, i): NamedPartner => {
-    const { piece: name = 'the other piece', matrix = UNMOVED } = context.placed?.[field]?.[i] ?? {}
-    return { solid, name, matrix: stand({ solid, name, matrix }) }
+    // several solids of one piece stand where it does
+    const places = context.placed?.[field] ?? []
+    const { piece: name = 'the other piece', matrix = UNMOVED } = places[i] ?? places[0] ?? {}
+    return { solid, name, matrix: stand({ solid, name, matrix }, i), inside }
   })
   const joined = joinSolid(body, partners, how)
   if (joined.ok) return { joined, partners }
@@ -209,16 +214,17 @@ export const wordsParam = pieceReference
   .default({ piece: '' })
   .meta(meta({ title: 'Words', input: ['outline'], placed: true, description: 'A piece whose outline is used; its own form stays as it is.' }))
 
-/** A kind's solid of the words chosen, with the values given; or why there is none. */
+/** A kind's solid of the words chosen, `size` times as large, with the values given; or why there is none. */
 export async function formedWords(
   kind: StepKind,
   params: Record<string, unknown>,
   title: string,
+  size: number,
   context: StepContext,
 ): Promise<{ readonly failure: StepOutcome } | { readonly solid: Solid; readonly issues: readonly StepIssue[] }> {
   const [words] = context.inputs.words ?? []
   if (words?.kind !== 'outline') return noPiece(title, 'words')
-  const outcome = await kind.evaluate(words, kind.params.parse(params), context)
+  const outcome = await kind.evaluate(sizedOutline(words, size), kind.params.parse(params), context)
   if (!outcome.ok) return { failure: { ...outcome, issue: { ...outcome.issue, field: 'words', fixes: undefined } } }
   const { value, issues } = outcome
   if (value.kind !== 'solid') throw new Error(`${kind.kind} gave no solid`)

@@ -1,6 +1,6 @@
 'use client'
 import { piecesBehind } from '@kelvar/core/project/references'
-import { mayGive } from '@kelvar/core/steps/registry'
+import { mayGive, stepKind } from '@kelvar/core/steps/registry'
 import type { Piece } from '@kelvar/core/document/schema'
 import type { ValueKind } from '@kelvar/core/steps/step'
 import { useMemo } from 'react'
@@ -16,16 +16,24 @@ export function PieceControl({
   title,
   value,
   accepts,
+  having,
   onChange,
 }: {
   title: string
   value: PieceReference
   accepts: readonly ValueKind[]
+  /** only pieces with a step of this kind, whose values are followed */
+  having?: string
   onChange: (value: PieceReference) => void
 }) {
   const store = useWorkbenchStore()
-  const fit = useFittingPieces(accepts)
-  if (fit.length === 0) return <FieldName>There is no other piece to combine with yet. Add one at the upper left.</FieldName>
+  const fit = useFittingPieces(accepts, having)
+  if (fit.length === 0)
+    return (
+      <FieldName>
+        {having ? `No other piece has the step ${stepKind(having)?.title} yet.` : 'There is no other piece to combine with yet. Add one at the upper left.'}
+      </FieldName>
+    )
   const known = fit.some((p) => p.id === value.piece)
   return (
     <>
@@ -45,13 +53,19 @@ export function PieceControl({
 }
 
 /** The pieces that a step may work with: those made with the one in hand are left out. */
-function useFittingPieces(accepts: readonly ValueKind[]): readonly Piece[] {
+function useFittingPieces(accepts: readonly ValueKind[], having?: string): readonly Piece[] {
   const pieces = useWorkbench((s) => s.document.pieces)
   const own = useWorkbench((s) => s.pieceId)
   return useMemo(
     () =>
-      pieces.filter((p) => p.id !== own && p.route.some((s) => mayGive(s.kind, accepts)) && !piecesBehind(pieces, p.id).some((behind) => behind.id === own)),
-    [pieces, own, accepts],
+      pieces.filter(
+        (p) =>
+          p.id !== own &&
+          (having
+            ? p.route.some((s) => s.on && s.kind === having)
+            : p.route.some((s) => mayGive(s.kind, accepts)) && !piecesBehind(pieces, p.id).some((behind) => behind.id === own)),
+      ),
+    [pieces, own, accepts, having],
   )
 }
 

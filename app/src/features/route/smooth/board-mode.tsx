@@ -4,7 +4,7 @@ import { toPath } from '@kelvar/core/outline/nodes'
 import { flattenPath } from '@kelvar/core/outline/flatten'
 import { isUntouched, smoothParams } from '@kelvar/core/steps/outline/smooth/index'
 import { MOST_TOUCHES, readTouches, type Touch, writeTouches } from '@kelvar/core/steps/outline/smooth/touches'
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { type QueryClient, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Brush } from 'lucide-react'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
@@ -17,7 +17,7 @@ import { useGround } from '../../draw/ground'
 import { BoardHead } from '../../draw/toolbar'
 import { lowerLeft } from '@kelvar/core/outline/letter-shapes'
 import { setMadeFile } from '@/state/actions/files'
-import { placeOf, setParam } from '@/state/actions/steps'
+import { placeOf, routeIn, setParam, type StepPlace } from '@/state/actions/steps'
 import { keepLocally, localBytes } from '@/state/local-assets'
 
 const TOOLS = [{ id: 'brush', label: 'Brush', icon: Brush }] as const
@@ -57,8 +57,12 @@ export function SmoothMode({ step }: { step: RouteStep }) {
   }
   const client = useQueryClient()
   const all = useTouches(params.touches)
-  /** this drag's, until it ends; and those made before the outline was there */
+  /** this drag's, until they are in the document; a ref beside it, for events come faster than renders */
   const [fresh, setFresh] = useState<readonly Touch[]>([])
+  const waiting = useRef<Touch[]>([])
+  /** drags are kept one after the other, each on top of what the one before it has left */
+  const keeping = useRef(Promise.resolve())
+  /** where it was brushed before the outline was there */
   const early = useRef<{ x: number; y: number }[]>([])
   const touch = (x: number, y: number) => {
     if (!ground) {
@@ -69,19 +73,29 @@ export function SmoothMode({ step }: { step: RouteStep }) {
     const onLetter = shape && shape.at >= 0
     const round = (v: number) => Math.round(v * 1000) / 1000
     const [lowX, lowY] = onLetter ? shape.low : [0, 0]
-    setFresh((list) => [...list, { at: onLetter ? shape.at : -1, x: round(x - lowX), y: round(y - lowY), r: radius }])
+    waiting.current.push({ at: onLetter ? shape.at : -1, x: round(x - lowX), y: round(y - lowY), r: radius })
+    setFresh([...waiting.current])
   }
-  const done = async () => {
-    if (!ground || !all || fresh.length === 0) return
+  const done = () => {
+    if (!ground || !all || waiting.current.length === 0) return
+    const drag = waiting.current.splice(0)
     const at = placeOf(store, step.id)
-    const before = params.touches.of === ground.text ? all : carried(params.touches.of, all, ground.text)
-    const list = [...before, ...fresh].slice(-MOST_TOUCHES)
-    setFresh([])
-    const bytes = writeTouches(list)
-    const file = await keepLocally(bytes, 'paint', 'Brushed')
+    keeping.current = keeping.current
+      .catch(() => {})
+      .then(() => keep(at, drag, ground.text))
+      .finally(() => setFresh([...waiting.current]))
+  }
+  /** Puts the touches of one drag on those that the step has by now. */
+  const keep = async (at: StepPlace, drag: readonly Touch[], text: string) => {
+    const now = routeIn(store.getState().document, at.piece).find((s) => s.id === at.step)
+    if (!now) return
+    const { of, list, file: kept } = smoothParams.catch(params).parse(now.params).touches
+    const before = await touchesOf(client, list, kept)
+    const touches = [...(of === text ? before : carried(of, before, text)), ...drag].slice(-MOST_TOUCHES)
+    const file = await keepLocally(writeTouches(touches), 'paint', 'Brushed')
     const { sha256, name } = file
-    client.setQueryData(['touches', sha256], list)
-    setMadeFile(store, at, { where: 'brushed', touches: { of: ground.text, list: [], file: { sha256, name } } }, file, 'Brush over a part')
+    client.setQueryData(['touches', sha256], touches)
+    setMadeFile(store, at, { where: 'brushed', touches: { of: text, list: [], file: { sha256, name } } }, file, 'Brush over a part')
   }
   const down = useRef(false)
   const tool: BoardTool = {
@@ -102,14 +116,14 @@ export function SmoothMode({ step }: { step: RouteStep }) {
     },
     up() {
       down.current = false
-      void done()
+      done()
     },
   }
   // a drag that began before the outline, or the touches so far, were there is taken up when they are
   useEffect(() => {
     if (!ground || !all) return
     for (const { x, y } of early.current.splice(0)) touch(x, y)
-    if (!down.current && fresh.length > 0) void done()
+    if (!down.current) done()
   })
   const kept = ground ? lettersKept(params.touches.of, ground.text) : new Map<number, number>()
   const marks = [...(all ?? []), ...fresh].flatMap(({ at, x, y, r }) => {
@@ -154,17 +168,24 @@ export function SmoothMode({ step }: { step: RouteStep }) {
   )
 }
 
+type TouchFile = { readonly sha256: string }
+
+/** How the touches of a file are asked for; no file has none. */
+const touchQuery = (file: TouchFile | undefined) => ({
+  queryKey: ['touches', file?.sha256 ?? ''],
+  queryFn: async (): Promise<readonly Touch[]> => {
+    if (!file) return []
+    const bytes = (await localBytes(file.sha256)) ?? new Uint8Array(await (await fetch(`/api/assets/${file.sha256}`)).arrayBuffer())
+    return readTouches(bytes)
+  },
+  staleTime: Number.POSITIVE_INFINITY,
+})
+
+const touchesOf = async (client: QueryClient, list: readonly Touch[], file: TouchFile | undefined) => [...list, ...(await client.fetchQuery(touchQuery(file)))]
+
 /** All touches of the step: those in its file, and those an older document has in its values; undefined until they are there. */
-function useTouches({ list, file }: { list: readonly Touch[]; file?: { sha256: string } }): readonly Touch[] | undefined {
-  const { data } = useQuery({
-    queryKey: ['touches', file?.sha256 ?? ''],
-    queryFn: async (): Promise<readonly Touch[]> => {
-      if (!file) return []
-      const bytes = (await localBytes(file.sha256)) ?? new Uint8Array(await (await fetch(`/api/assets/${file.sha256}`)).arrayBuffer())
-      return readTouches(bytes)
-    },
-    staleTime: Number.POSITIVE_INFINITY,
-  })
+function useTouches({ list, file }: { list: readonly Touch[]; file?: TouchFile }): readonly Touch[] | undefined {
+  const { data } = useQuery(touchQuery(file))
   return useMemo(() => data && [...list, ...data], [list, data])
 }
 

@@ -2,11 +2,13 @@ import { z } from 'zod'
 import { extrude } from '../../form/extrude'
 import { meta, plain } from '../../meta'
 import { edgeParams } from '../../shared/edge'
-import { formedWords, joinInStep, missing, onFace, volumeWords, wordsParam } from '../../shared/joining'
+import { missing, volumeWords, wordsParam } from '../../shared/joining'
+import { laidWords, layingFields, layingWords } from '../../shared/laying'
 import { defineStep, type StepKind } from '../../step'
 
 const raiseLetteringParams = z.object({
   words: wordsParam,
+  ...layingFields,
   height: z
     .number('The height must be a number.')
     .min(0.05, 'The height must be at least 0.05 mm.')
@@ -14,6 +16,12 @@ const raiseLetteringParams = z.object({
     .default(3)
     .meta(meta({ title: 'Height', unit: 'mm', step: 0.5, pull: 'forward', description: 'Over the face the words stand on.' })),
   front: edgeParams.prefault({ profile: 'chamfer', inset: 0.4, height: 0.4 }).meta(meta({ title: 'Edge', holds: 'edge profile' })),
+  fillet: z
+    .number('The fillet must be a number.')
+    .min(0)
+    .max(50)
+    .default(0)
+    .meta(meta({ title: 'Fillet at the foot', unit: 'mm', step: 0.2, description: 'A hollow round where the letters meet the piece.' })),
   sunk: z
     .number('How deep they reach in must be a number.')
     .min(0.01, 'They must reach in by at least 0.01 mm, or nothing would hold them.')
@@ -24,33 +32,45 @@ const raiseLetteringParams = z.object({
 
 export const raiseLettering = defineStep({
   kind: 'raise-lettering',
-  version: 1,
+  version: 2,
   family: 'Join',
   title: 'Raise lettering',
-  summary: 'Raises words on this piece, with an edge of their own.',
+  summary: 'Raises words on this piece or round it, with an edge of their own.',
   takes: ['solid', 'assembly'],
   gives: 'solid',
   params: raiseLetteringParams,
-  describe: ({ height, front }) =>
-    `${plain(height)} mm high${front.profile === 'square' ? '' : `, ${front.profile.replaceAll('-', ' ')} ${plain(front.inset)} mm`}`,
+  describe: (params) => {
+    const { height, front } = params
+    return `${plain(height)} mm high${front.profile === 'square' ? '' : `, ${front.profile.replaceAll('-', ' ')} ${plain(front.inset)} mm`}${layingWords(params)}`
+  },
 
-  async evaluate(input, { height, sunk, front }, context) {
-    const words = await formedWords(extrude as StepKind, { depth: height + sunk, front }, 'Raise lettering', context)
-    if ('failure' in words) return words.failure
-    const result = await joinInStep(input, context, {
+  async evaluate(input, params, context) {
+    const { height, sunk, front, fillet } = params
+    const result = await laidWords(input, context, {
       title: 'Raise lettering',
       how: 'fuse',
-      field: 'words',
-      solids: [words.solid],
-      standing: onFace(sunk),
+      forms: [
+        { kind: extrude as StepKind, values: { depth: height + sunk, front }, face: { aboveLowest: sunk } },
+        ...(fillet > 0
+          ? [
+              {
+                kind: extrude as StepKind,
+                values: { depth: fillet + sunk, outset: fillet, front: { profile: 'cove', inset: fillet, height: fillet } },
+                face: { aboveLowest: sunk },
+              },
+            ]
+          : []),
+      ],
+      laying: params,
     })
     if ('failure' in result) return result.failure
-    const { joined, partners } = result
+    const { joined, partners, words } = result
     return {
       ok: true,
       value: joined.solid,
       issues: [...words.issues, ...missing(partners, joined.apart, [])],
-      told: `${volumeWords(joined.after - joined.before)} more`,
+      told: [`${volumeWords(joined.after - joined.before)} more`, words.told].filter(Boolean).join(', '),
+      marks: words.marks,
     }
   },
 })

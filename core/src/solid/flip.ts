@@ -1,0 +1,94 @@
+import { EdgeTable } from '../check/edge-table'
+import { mapAttributes, pickPlaces } from './attributes'
+import type { Solid } from './solid'
+
+const nextOf = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1)
+
+/** The half-edge against each of a mesh (3t, 3t + 1 and 3t + 2 of triangle t), −1 where there is none. */
+export function oppositesOf(indices: Uint32Array): Int32Array {
+  const edges = new EdgeTable(indices.length)
+  for (let h = 0; h < indices.length; h++) edges.value[edges.slot(indices[h], indices[nextOf(h)])] = h
+  return Int32Array.from(indices, (from, h) => edges.get(indices[nextOf(h)], from, -1))
+}
+
+/** A corner this near to a triangle's plane lies in it, mm. */
+const IN_PLANE = 2e-5
+const MOST_FLIPS_EACH = 12
+
+/**
+ * A solid whose flat places are cut into triangles as stout as they can be: sides between two triangles of one surface in one plane are flipped
+ * until the circle about each holds no corner of the other (Lawson, "Transforming triangulations", 1972). Vertices stay, and so does the shape;
+ * slivers that would stand up as flaps when it is bent are gone.
+ */
+export function stoutTriangles(solid: Solid): Solid {
+  const { positions: p, surface } = solid
+  const indices = solid.indices.slice()
+  const corners = Uint32Array.from({ length: indices.length }, (_, i) => i)
+  const opposite = oppositesOf(indices)
+  const [n, m] = [new Float64Array(3), new Float64Array(3)]
+  const normal = (a: number, b: number, c: number, into: Float64Array): number => {
+    const [ux, uy, uz] = [p[3 * b] - p[3 * a], p[3 * b + 1] - p[3 * a + 1], p[3 * b + 2] - p[3 * a + 2]]
+    const [vx, vy, vz] = [p[3 * c] - p[3 * a], p[3 * c + 1] - p[3 * a + 1], p[3 * c + 2] - p[3 * a + 2]]
+    into[0] = uy * vz - uz * vy
+    into[1] = uz * vx - ux * vz
+    into[2] = ux * vy - uy * vx
+    return Math.sqrt(into[0] ** 2 + into[1] ** 2 + into[2] ** 2)
+  }
+  /** the cotangent of a triangle's angle at a corner */
+  const cotangent = (at: number, a: number, b: number): number => {
+    let [d, u, v] = [0, 0, 0]
+    for (let k = 0; k < 3; k++) {
+      const [x, y] = [p[3 * a + k] - p[3 * at + k], p[3 * b + k] - p[3 * at + k]]
+      d += x * y
+      u += x * x
+      v += y * y
+    }
+    return d / Math.sqrt(Math.max(1e-30, u * v - d * d))
+  }
+  const stack: number[] = []
+  for (let h = 0; h < indices.length; h++) if (opposite[h] > h) stack.push(h)
+  let left = MOST_FLIPS_EACH * indices.length
+  while (stack.length > 0 && left-- > 0) {
+    const h = stack.pop() as number
+    const o = opposite[h]
+    if (o < 0) continue
+    const [t, s] = [Math.floor(h / 3), Math.floor(o / 3)]
+    if (surface[t] !== surface[s]) continue
+    const [h1, h2, o1, o2] = [nextOf(h), nextOf(nextOf(h)), nextOf(o), nextOf(nextOf(o))]
+    const [a, b, c, d] = [indices[h], indices[h1], indices[h2], indices[o2]]
+    if (c === d || !(cotangent(c, a, b) + cotangent(d, a, b) < -1e-7)) continue
+    const [long, other] = [normal(a, b, c, n), normal(b, a, d, m)]
+    // the stouter one says where the plane is
+    const [plane, size, from, off] = long >= other ? [n, long, a, d] : [m, other, b, c]
+    if (size === 0) continue
+    let height = 0
+    for (let k = 0; k < 3; k++) height += (plane[k] / size) * (p[3 * off + k] - p[3 * from + k])
+    if (Math.abs(height) > IN_PLANE) continue
+    const [x, y, z] = [plane[0] / size, plane[1] / size, plane[2] / size]
+    // both new ones must look the same way
+    normal(a, d, c, n)
+    normal(d, b, c, m)
+    if (n[0] * x + n[1] * y + n[2] * z <= 0 || m[0] * x + m[1] * y + m[2] * z <= 0) continue
+    const [ca, cb, cc, cd] = [corners[h], corners[h1], corners[h2], corners[o2]]
+    const [bc, ca1, ad, db] = [opposite[h1], opposite[h2], opposite[o1], opposite[o2]]
+    indices.set([a, d, c], 3 * t)
+    corners.set([ca, cd, cc], 3 * t)
+    indices.set([d, b, c], 3 * s)
+    corners.set([cd, cb, cc], 3 * s)
+    const link = (one: number, two: number) => {
+      opposite[one] = two
+      if (two >= 0) opposite[two] = one
+    }
+    link(3 * t, ad)
+    link(3 * t + 1, 3 * s + 2)
+    link(3 * t + 2, ca1)
+    link(3 * s, db)
+    link(3 * s + 1, bc)
+    for (const side of [3 * t, 3 * t + 2, 3 * s, 3 * s + 1]) stack.push(side)
+  }
+  return {
+    ...solid,
+    indices,
+    attributes: mapAttributes(solid.attributes, (_, array, { at, size }) => (at === 'corner' ? pickPlaces(array, size, corners) : array)),
+  }
+}

@@ -1,0 +1,159 @@
+import { attributeArray, ATTRIBUTE_NAMES, type AttributeArray, ATTRIBUTES } from './attributes'
+import { PairTable } from './pair-table'
+import type { Solid } from './solid'
+import { longer } from './vertex-table'
+
+export interface Refined {
+  readonly positions: Float64Array
+  readonly indices: Uint32Array
+  /** the triangle each came from */
+  readonly from: Uint32Array
+  /** where each corner lies in it: three weights a corner, nine a triangle */
+  readonly weights: Float64Array
+  /** the vertices whose middle each new one is, two a vertex, from the first new one on */
+  readonly ends: Int32Array
+}
+
+/** Whether the side between two places is to be parted: where their x, y, z begin among positions. */
+export type TooLong = (positions: Float64Array, a: number, b: number) => boolean
+
+const MOST_ROUNDS = 24
+const WHOLE = [1, 0, 0, 0, 1, 0, 0, 0, 1]
+
+/**
+ * Triangles parted until no side is too long: every side by itself at its middle, so that neighbours go on fitting. Of two ways to part
+ * what is left, the shorter line is taken. The surface stays where it is. Undefined where more than `most` triangles would come of it.
+ */
+export function refineTriangles(from: { positions: Float64Array; indices: Uint32Array }, tooLong: TooLong, most = 4e6): Refined | undefined {
+  let p = from.positions.slice()
+  let vertices = p.length / 3
+  const old = vertices
+  let indices = from.indices
+  let source = Uint32Array.from({ length: indices.length / 3 }, (_, t) => t)
+  let weights = new Float64Array(3 * indices.length)
+  for (let i = 0; i < weights.length; i += 9) weights.set(WHOLE, i)
+  let ends = new Int32Array(64)
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    // most often nothing is left to do, which is soon seen
+    let any = false
+    for (let i = 0; i < indices.length && !any; i++) any = tooLong(p, 3 * indices[i], 3 * indices[i % 3 === 2 ? i - 2 : i + 1])
+    if (!any) break
+    /** the middle of each side plus one, 0 where it stays */
+    const middle = new PairTable(indices.length)
+    const mids = new Int32Array(indices.length).fill(-1)
+    let more = 0
+    for (let i = 0; i < indices.length; i++) {
+      const [u, v] = [indices[i], indices[i % 3 === 2 ? i - 2 : i + 1]]
+      const [a, b] = u < v ? [u, v] : [v, u]
+      let at = middle.get(a, b)
+      if (at < 0) {
+        at = 0
+        if (tooLong(p, 3 * a, 3 * b)) {
+          if (3 * vertices + 3 > p.length) p = longer(p, 2 * p.length)
+          const n = vertices++
+          for (let k = 0; k < 3; k++) p[3 * n + k] = (p[3 * a + k] + p[3 * b + k]) / 2
+          const e = 2 * (n - old)
+          if (e + 2 > ends.length) ends = longer(ends, 2 * ends.length)
+          ends[e] = a
+          ends[e + 1] = b
+          at = n + 1
+        }
+        middle.set(a, b, at)
+      }
+      if (at === 0) continue
+      mids[i] = at - 1
+      more++
+    }
+    const count = indices.length / 3 + more
+    if (count > most) return undefined
+    const next = new Uint32Array(3 * count)
+    const nextSource = new Uint32Array(count)
+    const nextWeights = new Float64Array(9 * count)
+    let t = 0
+    const id = new Int32Array(6)
+    const w = new Float64Array(18)
+    const emit = (from: number, x: number, y: number, z: number) => {
+      nextSource[t] = from
+      next[3 * t] = id[x]
+      next[3 * t + 1] = id[y]
+      next[3 * t + 2] = id[z]
+      const o = 9 * t++
+      for (let k = 0; k < 3; k++) {
+        nextWeights[o + k] = w[3 * x + k]
+        nextWeights[o + 3 + k] = w[3 * y + k]
+        nextWeights[o + 6 + k] = w[3 * z + k]
+      }
+    }
+    for (let i = 0; i < indices.length; i += 3) {
+      const from = source[i / 3]
+      // corners 0 to 2 and the middles 3 to 5 of the sides that begin there
+      for (let k = 0; k < 3; k++) {
+        id[k] = indices[i + k]
+        id[3 + k] = mids[i + k]
+        for (let j = 0; j < 3; j++) w[3 * k + j] = weights[3 * (i + k) + j]
+      }
+      for (let k = 0; k < 3; k++) for (let j = 0; j < 3; j++) w[9 + 3 * k + j] = (w[3 * k + j] + w[3 * ((k + 1) % 3) + j]) / 2
+      const parted = (id[3] >= 0 ? 1 : 0) + (id[4] >= 0 ? 1 : 0) + (id[5] >= 0 ? 1 : 0)
+      if (parted === 0) emit(from, 0, 1, 2)
+      else if (parted === 3) {
+        emit(from, 0, 3, 5)
+        emit(from, 3, 1, 4)
+        emit(from, 5, 4, 2)
+        emit(from, 3, 4, 5)
+      } else {
+        // turned so that the side from a to b is parted, and with two of them the one from b to c as well
+        const a = parted === 1 ? (id[3] >= 0 ? 0 : id[4] >= 0 ? 1 : 2) : id[5] < 0 ? 0 : id[3] < 0 ? 1 : 2
+        const [b, c] = [(a + 1) % 3, (a + 2) % 3]
+        const [ab, bc] = [3 + a, 3 + b]
+        if (parted === 1) {
+          emit(from, a, ab, c)
+          emit(from, ab, b, c)
+        } else {
+          emit(from, ab, b, bc)
+          if (apart(p, id[a], id[bc]) < apart(p, id[ab], id[c])) {
+            emit(from, a, ab, bc)
+            emit(from, a, bc, c)
+          } else {
+            emit(from, a, ab, c)
+            emit(from, ab, bc, c)
+          }
+        }
+      }
+    }
+    indices = next
+    source = nextSource
+    weights = nextWeights
+  }
+  return { positions: p.slice(0, 3 * vertices), indices, from: source, weights, ends: ends.slice(0, 2 * (vertices - old)) }
+}
+
+const apart = (p: Float64Array, a: number, b: number) => (p[3 * a] - p[3 * b]) ** 2 + (p[3 * a + 1] - p[3 * b + 1]) ** 2 + (p[3 * a + 2] - p[3 * b + 2]) ** 2
+
+/**
+ * A solid whose triangles are parted until no side is too long (see refineTriangles), with its labels and attributes. New vertices lie where
+ * they fall, not on the lattice: what comes next moves them anyway. Undefined where there would be more than `most` triangles.
+ */
+export function refineSolid(solid: Solid, tooLong: TooLong, most?: number): Solid | undefined {
+  const refined = refineTriangles(solid, tooLong, most)
+  if (!refined) return undefined
+  const { positions, indices, from, weights, ends } = refined
+  const attributes: Partial<Record<string, AttributeArray>> = {}
+  for (const name of ATTRIBUTE_NAMES) {
+    const array = solid.attributes[name]
+    if (!array) continue
+    const { at, size } = ATTRIBUTES[name]
+    const made = attributeArray(name, positions.length / 3, indices.length)
+    if (at === 'vertex') {
+      made.set(array)
+      for (let i = 0; i < ends.length; i += 2)
+        for (let k = 0; k < size; k++) made[array.length + (i / 2) * size + k] = (made[size * ends[i] + k] + made[size * ends[i + 1] + k]) / 2
+    } else
+      for (let i = 0; i < indices.length; i++) {
+        const base = 3 * from[(i / 3) | 0]
+        for (let k = 0; k < size; k++)
+          made[size * i + k] = array[size * base + k] * weights[3 * i] + array[size * (base + 1) + k] * weights[3 * i + 1] + array[size * (base + 2) + k] * weights[3 * i + 2]
+      }
+    attributes[name] = made
+  }
+  return { ...solid, positions, indices, surface: Uint32Array.from(from, (t) => solid.surface[t]), attributes: attributes as Solid['attributes'] }
+}

@@ -1,0 +1,81 @@
+import { z } from 'zod'
+import { extrude } from '../../form/extrude'
+import { meta, plain } from '../../meta'
+import { BEYOND, leaveParam, lessDeep, missing, thinFloor, volumeWords, wordsParam } from '../../shared/joining'
+import { laidWords, NOT_LAID } from '../../shared/laying'
+import { defineStep, type StepKind } from '../../step'
+
+export const inlayParams = z.object({
+  words: wordsParam,
+  depth: z
+    .number('The depth must be a number.')
+    .min(0.1, 'The pocket must be at least 0.1 mm deep.')
+    .max(500)
+    .default(3)
+    .meta(meta({ title: 'Depth', unit: 'mm', step: 0.5, pull: 'forward', pullBy: -1 })),
+  clearance: z
+    .number('The clearance must be a number.')
+    .min(0)
+    .max(20)
+    .default(0.15)
+    .meta(meta({ title: 'Clearance', unit: 'mm', step: 0.05, description: 'Between the pocket and what goes into it, all round.' })),
+  beneath: z
+    .number('The room beneath must be a number.')
+    .min(0)
+    .max(50)
+    .default(0.1)
+    .meta(meta({ title: 'Room beneath', unit: 'mm', step: 0.05, description: 'For glue, and so that the insert comes down to its height.' })),
+  lead: z
+    .number('The lead-in must be a number.')
+    .min(0)
+    .max(20)
+    .default(0.4)
+    .meta(meta({ title: 'Lead-in', unit: 'mm', step: 0.1, description: 'A chamfer at the foot of the insert.' })),
+  proud: z
+    .number('How far it stands out must be a number.')
+    .min(-100)
+    .max(200)
+    .default(0)
+    .meta(meta({ title: 'Stands out', unit: 'mm', step: 0.5, description: 'How far the insert stands over the face; below 0 it lies deeper.' })),
+  leave: leaveParam,
+})
+
+export const inlay = defineStep({
+  kind: 'inlay',
+  version: 1,
+  family: 'Join',
+  title: 'Inlay',
+  summary: 'Cuts a pocket that an insert of the same words fits into, with the clearance, lead-in and height of both in one place.',
+  takes: ['solid', 'assembly'],
+  gives: 'solid',
+  params: inlayParams,
+  describe: ({ depth, clearance, proud }) =>
+    `Pocket ${plain(depth)} mm deep, ${plain(clearance)} mm clear${proud === 0 ? ', flush' : proud > 0 ? `, ${plain(proud)} mm proud` : `, ${plain(-proud)} mm sunk`}`,
+
+  async evaluate(input, { depth, clearance, beneath, leave }, context) {
+    const result = await laidWords(input, context, {
+      title: 'Inlay',
+      how: 'carve',
+      forms: [
+        {
+          kind: extrude as StepKind,
+          values: { depth: depth + beneath + BEYOND, outset: clearance, front: { profile: 'square' }, back: { profile: 'square' }, corners: 'round' },
+          face: { belowHighest: BEYOND },
+        },
+      ],
+      laying: NOT_LAID,
+    })
+    if ('failure' in result) return result.failure
+    const { joined, partners, words } = result
+    await context.breathe()
+    const { issues, left } = thinFloor(joined.solid, leave, 'depth', (by) =>
+      lessDeep(depth, by) > 0 ? [{ label: `Sink to ${plain(lessDeep(depth, by))} mm`, params: { depth: lessDeep(depth, by) } }] : [],
+    )
+    return {
+      ok: true,
+      value: joined.solid,
+      issues: [...words.issues, ...missing(partners, joined.apart, []), ...issues],
+      told: `${volumeWords(joined.before - joined.after)} cut out${left === undefined ? '' : `, ${plain(left)} mm left behind`}`,
+    }
+  },
+})
