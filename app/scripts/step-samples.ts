@@ -137,6 +137,9 @@ export async function stepSamples({ drawing, picture, model }: SampleFiles): Pro
     carve: [aroundWords, plainForm, step('carve', { ...withWords, stand: 'depth', depth: 4 }), dress],
     overlap: [step('block', { shape: 'ball', width: 84 }), step('overlap', withWords), dress],
     'carve-lettering': [aroundWords, plainForm, step('carve-lettering', { words: { piece: 'lettering' }, tool: 70 }), dress],
+    inlay: [aroundWords, plainForm, step('inlay', { words: { piece: 'lettering' }, depth: 4, clearance: 0.6 }), dress],
+    insert: [words(), step('insert', { pocket: { piece: 'inlay' }, front: { profile: 'chamfer', inset: 0.8, height: 0.8 } }), dress],
+    stencil: [words(), step('stencil', { bridges: 2, width: 3 }), plainForm, dress],
     'cut-flat': [words(), form, step('cut-flat', { axis: 'up', at: -2, gap: 5 }), dress],
     'raise-lettering': [
       aroundWords,

@@ -100,7 +100,9 @@ export const bottleBody = (sides = 300, rows = 160): Solid =>
 export function bumps(height: number): (x: number, y: number, z: number) => number {
   return (x, y, z) =>
     height *
-    (0.5 * Math.sin(3.1 * x + 1.7 * y) * Math.cos(2.3 * z - 0.4) + 0.3 * Math.sin(7.3 * y - 2.2 * z + 1) * Math.cos(5.9 * x) + 0.2 * Math.sin(13.1 * z + 11.7 * x - 3 * y))
+    (0.5 * Math.sin(3.1 * x + 1.7 * y) * Math.cos(2.3 * z - 0.4) +
+      0.3 * Math.sin(7.3 * y - 2.2 * z + 1) * Math.cos(5.9 * x) +
+      0.2 * Math.sin(13.1 * z + 11.7 * x - 3 * y))
 }
 
 /** A fixed series of numbers between −1 and 1. */

@@ -774,6 +774,85 @@ function carvedThings(): ProjectDocument {
   }
 }
 
+/** Words round a bottle, in a token, and a stencil whose counters are held: all from bodies made here. */
+function roundThings(): ProjectDocument {
+  const step = (kind: string, params: Record<string, unknown>, id = `${kind}-1`) => ({ id, kind, on: true, params })
+  const coat = (colour: string, roughness = 0.5, metalness = 0.05) => ({ colour, roughness, metalness })
+  const at = (x: number, y: number, z: number) => ({ position: [x, y, z] as [number, number, number], turn: [0, 0, 0] as [number, number, number], size: 1 })
+  return {
+    format: 'kelvar',
+    version: DOCUMENT_VERSION,
+    name: 'Lantern Fair · round and inlaid',
+    pieces: [
+      {
+        id: 'bottle',
+        name: 'Lemonade bottle',
+        route: [
+          step('block', { shape: 'cylinder', width: 64, height: 86 }),
+          step('fuse', { others: [{ piece: 'shoulder' }, { piece: 'neck' }] }),
+          step('dress', {
+            face: coat('#2f6f5e', 0.28, 0.1),
+            edge: coat('#2f6f5e', 0.28, 0.1),
+            return: coat('#2f6f5e', 0.28, 0.1),
+            back: coat('#2f6f5e', 0.28, 0.1),
+          }),
+          step('raise-lettering', {
+            words: { piece: 'label' },
+            lay: 'round',
+            spot: [0, 40, 32],
+            angle: 10,
+            height: 1.6,
+            front: { profile: 'round', inset: 0.35, height: 0.5 },
+          }),
+        ],
+      },
+      { id: 'shoulder', name: 'Shoulder', hidden: true, place: at(0, 85.5, 0), route: [step('block', { shape: 'cone', width: 64, top: 24, height: 26 })] },
+      { id: 'neck', name: 'Neck', hidden: true, place: at(0, 110, 0), route: [step('block', { shape: 'cylinder', width: 24, height: 30 })] },
+      { id: 'label', name: 'Label', hidden: true, route: [words('Lemonade', 'pacifico', 13), step('extrude', { depth: 3 })] },
+      {
+        id: 'token',
+        name: 'Token',
+        hidden: true,
+        route: [
+          step('plate', { shape: 'disc', width: 52, height: 52 }),
+          step('extrude', { depth: 6, front: { profile: 'round', inset: 1.2, height: 1.2 }, back: { profile: 'round', inset: 1.2, height: 1.2 } }),
+          step('inlay', { words: { piece: 'token-words' }, depth: 2.4, clearance: 0.15, proud: 0.6 }),
+          step('dress', { face: coat('#22577a'), edge: coat('#38a3a5'), return: coat('#22577a'), back: coat('#22577a'), inside: coat('#0f2f44') }),
+        ],
+      },
+      {
+        id: 'token-words',
+        name: 'Token’s insert',
+        hidden: true,
+        place: at(0, 16, 3.6),
+        route: [
+          words('T7', 'abril-fatface', 20),
+          step('insert', { pocket: { piece: 'token' }, front: { profile: 'chamfer', inset: 0.3, height: 0.3 } }),
+          step('dress', { face: coat('#f6d365', 0.35, 0.3), edge: coat('#fff1c1', 0.3, 0.3), return: coat('#d9a441') }),
+        ],
+      },
+      {
+        id: 'crate-plate',
+        name: 'Ferry stencil',
+        hidden: true,
+        route: [
+          step('plate', { shape: 'rounded', size: 'piece', other: { piece: 'crate-letters' }, margin: 12, radius: 6 }),
+          step('extrude', { depth: 1.6, front: { profile: 'square', inset: 0, height: 0 } }),
+          step('carve', { others: [{ piece: 'crate-letters' }], stand: 'through' }),
+          step('dress', { face: coat('#b9794b'), edge: coat('#b9794b'), return: coat('#8a5531'), back: coat('#8a5531'), inside: coat('#7d4c2b') }),
+        ],
+      },
+      {
+        id: 'crate-letters',
+        name: 'Crate letters',
+        hidden: true,
+        route: [words('DRY ROPE 80', 'archivo-bold', 26, { tracking: 40 }), step('stencil', { bridges: 2, width: 2.4 }), step('extrude', { depth: 6 })],
+      },
+    ],
+    assets: assetsOf('pacifico', 'abril-fatface', 'archivo-bold'),
+  }
+}
+
 function assetsOf(...ids: string[]): ProjectDocument['assets'] {
   return ids.map((id) => {
     const { sha256, name, bytes } = face(id)
@@ -784,6 +863,7 @@ function assetsOf(...ids: string[]): ProjectDocument['assets'] {
 /** Adds the demo projects that are not there; those a person has changed are left alone. Returns the ids of those that were added. */
 export async function seedDemo(em: EntityManager): Promise<string[]> {
   const demos: [string, ProjectDocument, string][] = [
+    ['7e51a0de-0000-4000-8000-000000000007', roundThings(), 'round-things.png'],
     ['7e51a0de-0000-4000-8000-000000000006', carvedThings(), 'carved-things.png'],
     ['7e51a0de-0000-4000-8000-000000000005', oneWord(), 'one-word.png'],
     ['7e51a0de-0000-4000-8000-000000000004', madeLetters(), 'made-letters.png'],

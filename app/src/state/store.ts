@@ -197,7 +197,16 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
         const piece = get().document.pieces.find((p) => p.id === pieceId)
         // the piece in hand chosen again has nothing new to tell, and must not forget what it told
         if (piece && pieceId !== get().pieceId)
-          set({ pieceId, openStep: piece.route[0]?.id, aiming: undefined, until: undefined, picked: [], typeCase: undefined, news: undefined, report: undefined })
+          set({
+            pieceId,
+            openStep: piece.route[0]?.id,
+            aiming: undefined,
+            until: undefined,
+            picked: [],
+            typeCase: undefined,
+            news: undefined,
+            report: undefined,
+          })
       },
       unfold: (openStep) => set({ openStep, aiming: undefined }),
       lookUntil: (until) => set({ until }),

@@ -80,10 +80,13 @@ function joinOnce(body: Solid, others: readonly Solid[], how: JoinHow, lattice: 
     const box = emptyBox()
     const bounds = others.map(({ positions }) => solidBounds(positions))
     const own = solidBounds(body.positions)
+    /** the body, and what has been fused with it */
+    const whole: Corners = [...own]
     const apart: number[] = []
     others.forEach((other, i) => {
       const theirs = kernel.put(other)
-      const met = meeting(own, bounds[i])
+      const met = meeting(whole, bounds[i])
+      if (how === 'fuse') widen(whole, bounds[i])
       if (met) widen(box, met)
       const next = kernel.own(how === 'fuse' ? result.add(theirs) : how === 'carve' ? result.subtract(theirs) : result.intersect(theirs))
       const after = next.volume()

@@ -163,7 +163,12 @@ class Layer {
   at(u: number, v: number): Spot {
     const { chart, surface, normals, sheet, frame } = this.ground
     const place = chart.at(u, v)
-    if (!place) return { point: [0, 1, 2].map((k) => frame.point[k] + u * frame.along[k] + v * frame.up[k]) as unknown as Point, axes: [frame.along, frame.up, frame.normal], off: true }
+    if (!place)
+      return {
+        point: [0, 1, 2].map((k) => frame.point[k] + u * frame.along[k] + v * frame.up[k]) as unknown as Point,
+        axes: [frame.along, frame.up, frame.normal],
+        off: true,
+      }
     const { triangle, weights } = place
     this.used.add(triangle)
     const real = atWeights(surface.positions, surface.indices, triangle, weights)
@@ -202,7 +207,9 @@ class Layer {
   turnedOver(): Point[] {
     const { chart, surface } = this.ground
     if (chart.found !== 'first') return []
-    return chart.turned.filter((t) => [0, 1, 2].some((k) => this.used.has(Math.floor(surface.opposite[3 * t + k] / 3)))).map((t) => middleOf(surface.positions, surface.indices, t))
+    return chart.turned
+      .filter((t) => [0, 1, 2].some((k) => this.used.has(Math.floor(surface.opposite[3 * t + k] / 3))))
+      .map((t) => middleOf(surface.positions, surface.indices, t))
   }
 
   creases(): Point[] {

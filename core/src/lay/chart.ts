@@ -120,9 +120,11 @@ export class Chart {
     const [bu, bv] = [uv[2 * b] - uv[2 * a], uv[2 * b + 1] - uv[2 * a + 1]]
     const [cu, cv] = [uv[2 * c] - uv[2 * a], uv[2 * c + 1] - uv[2 * a + 1]]
     const twice = bu * cv - cu * bv
-    return [0, 1, 2].map(
-      (k) => ((positions[3 * b + k] - positions[3 * a + k]) * cv - (positions[3 * c + k] - positions[3 * a + k]) * bv) / twice,
-    ) as [number, number, number]
+    return [0, 1, 2].map((k) => ((positions[3 * b + k] - positions[3 * a + k]) * cv - (positions[3 * c + k] - positions[3 * a + k]) * bv) / twice) as [
+      number,
+      number,
+      number,
+    ]
   }
 
   /** How much longer or shorter than in the plane a triangle lies in space, in the directions where that is least and most. */

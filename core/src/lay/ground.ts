@@ -6,7 +6,22 @@ import { flatAxes, levelLine, type Line, straightLine } from './geodesic'
 import { findRoundBody, missOf, type RoundBody, sizeOf } from './round-body'
 import { Sheet } from './sheet'
 import { strokeMap } from './stroke-map'
-import { across, areaNormal, atWeights, cross, dot, type Nearest, nearestPlace, nextOf, type Surface, surfaceAlong, surfaceNear, surfaceWhere, unit, vertexNormals } from './surface'
+import {
+  across,
+  areaNormal,
+  atWeights,
+  cross,
+  dot,
+  type Nearest,
+  nearestPlace,
+  nextOf,
+  type Surface,
+  surfaceAlong,
+  surfaceNear,
+  surfaceWhere,
+  unit,
+  vertexNormals,
+} from './surface'
 
 /** How words are laid: straight on along one direction, wrapped round a cylinder, cone or ball, or over any surface. */
 export const LAYINGS = ['straight', 'round', 'any'] as const
@@ -59,8 +74,10 @@ export interface Ground {
 export type GroundFailure = 'too-large' | 'no-surface' | 'not-round'
 
 /** Sides of the surface under the words, mm: so many in their height and their length. */
-const ACROSS = 8
-const ALONG = 60
+const ACROSS = 6
+const ALONG = 30
+/** What is unrolled exactly needs no more than so many times as long ones. */
+const COARSER = 3
 /** A surface rougher than this, in shares of its sides, is smoothed before a line is led over it. */
 const ROUGH = 0.02
 
@@ -73,7 +90,7 @@ export function groundFor(body: Solid, options: LayOptions): Ground | { readonly
   const [width, height] = [area[2] - area[0], area[3] - area[1]]
   const start = nearestPlace(body, options.point)
   if (!start) return { why: 'no-surface' }
-  const step = Math.max(0.2, Math.min(height / ACROSS, width / ALONG))
+  const step = Math.max(0.2, Math.min(height / ACROSS, width / ALONG)) * (how === 'round' ? COARSER : 1)
   if (how === 'straight') return groundStraight(body, start, options, step)
   const margin = 2 * step
   const wide: Area = [area[0] - margin, area[1] - margin, area[2] + margin, area[3] + margin]
@@ -88,12 +105,20 @@ export function groundFor(body: Solid, options: LayOptions): Ground | { readonly
   const measured = smooth > 0 ? faired(surface, smooth) : surface.positions
   const { line, place, frame, normals, level } = lineOn(surface, measured, start.point, options, wide)
   if (how === 'round') {
-    const round = findRoundBody(level, normals, place.triangle, Math.max(height / 2, 4 * step))
+    const round = findRoundBody(level, normals, place.triangle, Math.max(height / 2, (4 * step) / COARSER))
     return round ? groundRound(surface, round, frame, options, wide) : { why: 'not-round' }
   }
   const uv = strokeMap(level, normals, line, Math.max(-wide[1], wide[3]) + margin)
   const chart = new Chart(surface, uv, wide)
-  return { frame, surface, normals, chart, measured, edged: options.rough ? measured : surface.positions, sheet: new Sheet(chart, surface, measured, normals, wide, 1.5 * step) }
+  return {
+    frame,
+    surface,
+    normals,
+    chart,
+    measured,
+    edged: options.rough ? measured : surface.positions,
+    sheet: new Sheet(chart, surface, measured, normals, wide, 1.5 * step),
+  }
 }
 
 /** The line of words over a surface through the place nearest to a point, and how they stand there. */
@@ -236,7 +261,8 @@ function groundRound(surface: Surface, round: RoundBody, frame: Frame, { line, a
   const own = ownNormal(round, frame.point)
   const size = sizeOf(round, frame.point)
   const stand = frameAt(frame.point, own, angle)
-  const roll = round.shape === 'ball' ? ballRoll(round, stand, line, angle) : round.shape === 'cylinder' ? cylinderRoll(round, stand) : coneRoll(round, stand, line)
+  const roll =
+    round.shape === 'ball' ? ballRoll(round, stand, line, angle) : round.shape === 'cylinder' ? cylinderRoll(round, stand) : coneRoll(round, stand, line)
   for (let v = 0; v < n; v++) {
     const at: Point = [p[3 * v], p[3 * v + 1], p[3 * v + 2]]
     heights[v] = -Math.abs(missOf(round, at))

@@ -46,7 +46,10 @@ const placeAt = ({ chart, surface }: Ground, u: number, v: number): Point => {
   return atWeights(surface.positions, surface.indices, place.triangle, place.weights)
 }
 const grid = (area: readonly [number, number, number, number], n = 9) =>
-  Array.from({ length: n * n }, (_, i) => [area[0] + ((i % n) * (area[2] - area[0])) / (n - 1), area[1] + (Math.floor(i / n) * (area[3] - area[1])) / (n - 1)] as const)
+  Array.from(
+    { length: n * n },
+    (_, i) => [area[0] + ((i % n) * (area[2] - area[0])) / (n - 1), area[1] + (Math.floor(i / n) * (area[3] - area[1])) / (n - 1)] as const,
+  )
 const apart = (a: Point, b: Point) => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])
 
 /** Bars in the plane, 1.2 mm high from −depth on, as letters are. */
@@ -108,21 +111,26 @@ describe('charts of surfaces', () => {
 
   it('on a ball the line is a great circle within 0.05 mm, and lengths along it are kept', () => {
     fc.assert(
-      fc.property(fc.double({ min: -80, max: 80, noNaN: true }), fc.double({ min: -180, max: 180, noNaN: true }), fc.double({ min: -1, max: 1, noNaN: true }), (angle, turn, height) => {
-        const t = (turn * Math.PI) / 180
-        const point: Point = [2 * R * Math.sin(t), R * height, 2 * R * Math.cos(t)]
-        for (const how of ['round', 'any'] as const) {
-          const ground = onGround(ball, { how, point, angle })
-          const { frame } = ground
-          const start = unit(frame.point)
-          const pole = unit(cross(start, frame.along))
-          for (let u = -25; u <= 25; u += 5) {
-            const p = placeAt(ground, u, 0)
-            expect(Math.abs(dot(p, pole))).toBeLessThan(0.05)
-            expect(Math.abs(Math.atan2(dot(p, cross(pole, start)), dot(p, start)) * R - u)).toBeLessThan(0.05)
+      fc.property(
+        fc.double({ min: -80, max: 80, noNaN: true }),
+        fc.double({ min: -180, max: 180, noNaN: true }),
+        fc.double({ min: -1, max: 1, noNaN: true }),
+        (angle, turn, height) => {
+          const t = (turn * Math.PI) / 180
+          const point: Point = [2 * R * Math.sin(t), R * height, 2 * R * Math.cos(t)]
+          for (const how of ['round', 'any'] as const) {
+            const ground = onGround(ball, { how, point, angle })
+            const { frame } = ground
+            const start = unit(frame.point)
+            const pole = unit(cross(start, frame.along))
+            for (let u = -25; u <= 25; u += 5) {
+              const p = placeAt(ground, u, 0)
+              expect(Math.abs(dot(p, pole))).toBeLessThan(0.05)
+              expect(Math.abs(Math.atan2(dot(p, cross(pole, start)), dot(p, start)) * R - u)).toBeLessThan(0.05)
+            }
           }
-        }
-      }),
+        },
+      ),
       { numRuns: 12 },
     )
   })
@@ -137,7 +145,11 @@ describe('charts of surfaces', () => {
   })
 
   it('are never mirrored, and never upside down unless they are turned so', () => {
-    const unitVector = fc.tuple(fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: -1, max: 1, noNaN: true }))
+    const unitVector = fc.tuple(
+      fc.double({ min: -1, max: 1, noNaN: true }),
+      fc.double({ min: -1, max: 1, noNaN: true }),
+      fc.double({ min: -1, max: 1, noNaN: true }),
+    )
     fc.assert(
       fc.property(
         unitVector.filter(([x, y, z]) => Math.hypot(x, y, z) > 0.1),
@@ -243,8 +255,16 @@ describe('words laid on bodies', () => {
   const cut = (solid: Solid): Solid => ({
     ...solid,
     bands: ['floor'],
-    labels: { ...solid.labels, band: Int32Array.from([-1, 0]), ...Object.fromEntries((['group', 'letter', 'layer', 'part', 'copy', 'look'] as const).map((l) => [l, Int32Array.from([solid.labels[l][0], solid.labels[l][0]])])) },
-    surface: Uint32Array.from({ length: triangleCount(solid) }, (_, t) => ([0, 1, 2].every((k) => solid.positions[3 * solid.indices[3 * t + k] + 2] < 0) ? 1 : 0)),
+    labels: {
+      ...solid.labels,
+      band: Int32Array.from([-1, 0]),
+      ...Object.fromEntries(
+        (['group', 'letter', 'layer', 'part', 'copy', 'look'] as const).map((l) => [l, Int32Array.from([solid.labels[l][0], solid.labels[l][0]])]),
+      ),
+    },
+    surface: Uint32Array.from({ length: triangleCount(solid) }, (_, t) =>
+      [0, 1, 2].every((k) => solid.positions[3 * solid.indices[3 * t + k] + 2] < 0) ? 1 : 0,
+    ),
   })
   const upright = (p: Point) => Math.hypot(p[0], p[2])
   const places: [string, Solid, Partial<LayOptions>, (p: Point) => number][] = [
@@ -315,6 +335,9 @@ describe('words laid on bodies', () => {
     expect(layOn(block, flat, { ...options(), ...more, how: 'round', point: [0, 30, 20] })).toMatchObject({ ok: false, why: 'not-round' })
     // thicker than a tight bend is round
     const bar = turnedBody(80, () => 3, 60, 100)
-    expect(layOn(bar, bars(4, 0.5, 0), { ...options(), point: [0, 40, 3], area: [-1.5, -4, 1.5, 7], depth: 4, how: 'round', letters: 'bent' })).toMatchObject({ ok: false, why: 'folds' })
+    expect(layOn(bar, bars(4, 0.5, 0), { ...options(), point: [0, 40, 3], area: [-1.5, -4, 1.5, 7], depth: 4, how: 'round', letters: 'bent' })).toMatchObject({
+      ok: false,
+      why: 'folds',
+    })
   })
 })

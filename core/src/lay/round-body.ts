@@ -4,7 +4,13 @@ import type { Point } from '../check/rays'
 /** A round body found at a place of a surface, mm. */
 export type RoundBody =
   | { readonly shape: 'cylinder'; readonly centre: Point; readonly axis: Point; readonly radius: number; readonly off: number }
-  | { readonly shape: 'cone'; readonly apex: Point; /** from the apex into the cone */ readonly axis: Point; /** half angle, radians */ readonly angle: number; readonly off: number }
+  | {
+      readonly shape: 'cone'
+      readonly apex: Point /** from the apex into the cone */
+      readonly axis: Point /** half angle, radians */
+      readonly angle: number
+      readonly off: number
+    }
   | { readonly shape: 'ball'; readonly centre: Point; readonly radius: number; readonly off: number }
 
 /** Rounds of fitting, each over what fits and lies together. */
@@ -13,7 +19,7 @@ const ROUNDS = 6
 const SHARE = 0.004
 /** A body that fits better by less than this counts for no better: a cylinder before a cone, a cone before a ball. */
 const AS_GOOD = 0.6
-const MOST_POINTS = 2500
+const MOST_POINTS = 900
 /** Sides that meet at more than this end a surface, as its cosine. */
 const CREASE = Math.cos((32 * Math.PI) / 180)
 
@@ -35,7 +41,12 @@ export function findRoundBody(surface: Surface, normals: Float64Array, triangle:
       for (let round = 0; round < ROUNDS && body; round++) {
         const now: RoundBody = body
         const near = Math.max(3 * now.off, SHARE * sizeOf(now, at))
-        const wider = patch(surface, normals, triangle, (p) => Math.abs(missOf(now, p)) < near && Math.hypot(p[0] - at[0], p[1] - at[1], p[2] - at[2]) < 4 * radius)
+        const wider = patch(
+          surface,
+          normals,
+          triangle,
+          (p) => Math.abs(missOf(now, p)) < near && Math.hypot(p[0] - at[0], p[1] - at[1], p[2] - at[2]) < 4 * radius,
+        )
         if (wider.length < 8) break
         list = wider
         body = fit(shape, surface.positions, normals, list)
@@ -219,11 +230,21 @@ function roughCone(p: Float64Array, normals: Float64Array, list: readonly number
 function refined(first: RoundBody, p: Float64Array, list: readonly number[]): RoundBody | undefined {
   const scale = first.shape === 'cone' ? Math.max(1, Math.hypot(...[0, 1, 2].map((k) => first.apex[k] - p[3 * list[0] + k]))) : Math.max(first.radius, 1e-3)
   const moved = (body: RoundBody, x: readonly number[]): RoundBody => {
-    if (body.shape === 'ball') return { ...body, centre: [body.centre[0] + scale * x[0], body.centre[1] + scale * x[1], body.centre[2] + scale * x[2]], radius: body.radius + scale * x[3] }
+    if (body.shape === 'ball')
+      return {
+        ...body,
+        centre: [body.centre[0] + scale * x[0], body.centre[1] + scale * x[1], body.centre[2] + scale * x[2]],
+        radius: body.radius + scale * x[3],
+      }
     const [ex, ey] = sideways(body.axis)
     const axis = unit([0, 1, 2].map((k) => body.axis[k] + x[0] * ex[k] + x[1] * ey[k]) as unknown as Point)
     if (body.shape === 'cylinder')
-      return { ...body, axis, centre: [0, 1, 2].map((k) => body.centre[k] + scale * (x[2] * ex[k] + x[3] * ey[k])) as unknown as Point, radius: body.radius + scale * x[4] }
+      return {
+        ...body,
+        axis,
+        centre: [0, 1, 2].map((k) => body.centre[k] + scale * (x[2] * ex[k] + x[3] * ey[k])) as unknown as Point,
+        radius: body.radius + scale * x[4],
+      }
     return { ...body, axis, apex: [body.apex[0] + scale * x[2], body.apex[1] + scale * x[3], body.apex[2] + scale * x[4]], angle: body.angle + x[5] }
   }
   const misses = (body: RoundBody) => Float64Array.from(list, (v) => missOf(body, pointOf(p, v)))
@@ -234,7 +255,14 @@ function refined(first: RoundBody, p: Float64Array, list: readonly number[]): Ro
   let now = misses(body)
   let damping = 1e-6
   for (let round = 0; round < 12; round++) {
-    const slopes = Array.from({ length: width }, (_, i) => misses(moved(body, Array.from({ length: width }, (_, j) => (i === j ? STEP : 0)))))
+    const slopes = Array.from({ length: width }, (_, i) =>
+      misses(
+        moved(
+          body,
+          Array.from({ length: width }, (_, j) => (i === j ? STEP : 0)),
+        ),
+      ),
+    )
     const m = slopes.map((a, i) =>
       slopes.map((b, j) => {
         let sum = 0

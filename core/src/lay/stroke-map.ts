@@ -61,7 +61,16 @@ export function strokeMap(surface: Surface, normals: Float64Array, line: Line, r
 }
 
 /** A vertex's place and frame from those beside it that have theirs. */
-function spread({ positions: p }: Surface, normals: Float64Array, uv: Float64Array, frame: Float64Array, done: Uint8Array, q: number, start: Uint32Array, list: Uint32Array) {
+function spread(
+  { positions: p }: Surface,
+  normals: Float64Array,
+  uv: Float64Array,
+  frame: Float64Array,
+  done: Uint8Array,
+  q: number,
+  start: Uint32Array,
+  list: Uint32Array,
+) {
   let [su, sv, sw, fx, fy, fz] = [0, 0, 0, 0, 0, 0]
   const [qx, qy, qz] = [normals[3 * q], normals[3 * q + 1], normals[3 * q + 2]]
   for (let i = start[q]; i < start[q + 1]; i++) {

@@ -69,21 +69,20 @@ export function surfaceWhere(
   return fine && surfaceOf(fine.positions, fine.indices)
 }
 
-/** Cells of space, as far across as `reach`, that lie within it of any of some points. */
+/** Cells of space, half as far across as `reach`, that lie within it of any of some points. */
 class Cells {
   private readonly marked = new Set<number>()
+  private readonly size: number
 
-  constructor(
-    points: Iterable<Point>,
-    private readonly reach: number,
-  ) {
+  constructor(points: Iterable<Point>, reach: number) {
+    this.size = reach / 2
     let last = -1
     for (const p of points) {
-      const [i, j, k] = p.map((v) => Math.floor(v / reach))
+      const [i, j, k] = p.map((v) => Math.floor(v / this.size))
       const key = this.key(i, j, k)
       if (key === last) continue
       last = key
-      for (let a = -1; a <= 1; a++) for (let b = -1; b <= 1; b++) for (let c = -1; c <= 1; c++) this.marked.add(this.key(i + a, j + b, k + c))
+      for (let a = -2; a <= 2; a++) for (let b = -2; b <= 2; b++) for (let c = -2; c <= 2; c++) this.marked.add(this.key(i + a, j + b, k + c))
     }
   }
 
@@ -91,10 +90,23 @@ class Cells {
     return (i + 65_536) * 17_179_869_184 + (j + 65_536) * 131_072 + (k + 65_536)
   }
 
+  /** Whether the line between two places comes through a cell that is marked. */
+  passes(p: Float64Array, a: number, b: number): boolean {
+    const { size } = this
+    const [dx, dy, dz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]]
+    const parts = Math.min(256, Math.ceil(Math.sqrt(dx * dx + dy * dy + dz * dz) / size))
+    for (let i = 0; i <= parts; i++) {
+      const t = parts === 0 ? 0 : i / parts
+      if (this.marked.has(this.key(Math.floor((p[a] + t * dx) / size), Math.floor((p[a + 1] + t * dy) / size), Math.floor((p[a + 2] + t * dz) / size))))
+        return true
+    }
+    return false
+  }
+
   /** Whether a box meets a cell that is marked; a very large box does. */
   meets(x0: number, y0: number, z0: number, x1: number, y1: number, z1: number): boolean {
-    const { reach } = this
-    const [i0, i1, j0, j1, k0, k1] = [x0, x1, y0, y1, z0, z1].map((v) => Math.floor(v / reach))
+    const { size } = this
+    const [i0, i1, j0, j1, k0, k1] = [x0, x1, y0, y1, z0, z1].map((v) => Math.floor(v / size))
     if ((i1 - i0 + 1) * (j1 - j0 + 1) * (k1 - k0 + 1) > 4096) return true
     for (let i = i0; i <= i1; i++) for (let j = j0; j <= j1; j++) for (let k = k0; k <= k1; k++) if (this.marked.has(this.key(i, j, k))) return true
     return false
@@ -116,16 +128,7 @@ export function surfaceAlong({ positions, indices }: Surface, points: Iterable<P
   const square = step * step
   const fine = refineTriangles(
     part,
-    (p, a, b) =>
-      (p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2 > square &&
-      cells.meets(
-        Math.min(p[a], p[b]),
-        Math.min(p[a + 1], p[b + 1]),
-        Math.min(p[a + 2], p[b + 2]),
-        Math.max(p[a], p[b]),
-        Math.max(p[a + 1], p[b + 1]),
-        Math.max(p[a + 2], p[b + 2]),
-      ),
+    (p, a, b) => (p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2 > square && cells.passes(p, a, b),
     MOST_TRIANGLES,
   )
   return fine && surfaceOf(fine.positions, fine.indices)
@@ -189,7 +192,8 @@ export function nearestPlace({ positions: p, indices }: Pick<Surface, 'positions
 function nearestWeights(p: Float64Array, a: number, b: number, c: number, q: Point): readonly [number, number, number] {
   const dot = (i: number, j: number, k: number, l: number) =>
     (p[j] - p[i]) * (p[l] - p[k]) + (p[j + 1] - p[i + 1]) * (p[l + 1] - p[k + 1]) + (p[j + 2] - p[i + 2]) * (p[l + 2] - p[k + 2])
-  const to = (i: number, j: number, k: number) => (p[j] - p[i]) * (q[0] - p[k]) + (p[j + 1] - p[i + 1]) * (q[1] - p[k + 1]) + (p[j + 2] - p[i + 2]) * (q[2] - p[k + 2])
+  const to = (i: number, j: number, k: number) =>
+    (p[j] - p[i]) * (q[0] - p[k]) + (p[j + 1] - p[i + 1]) * (q[1] - p[k + 1]) + (p[j + 2] - p[i + 2]) * (q[2] - p[k + 2])
   const [d1, d2] = [to(a, b, a), to(a, c, a)]
   if (d1 <= 0 && d2 <= 0) return [1, 0, 0]
   const [d3, d4] = [to(a, b, b), to(a, c, b)]
@@ -211,7 +215,12 @@ function nearestWeights(p: Float64Array, a: number, b: number, c: number, q: Poi
 }
 
 /** A value of the vertices, three numbers each, at weights of a triangle's corners. */
-export function atWeights(values: ArrayLike<number>, indices: ArrayLike<number>, t: number, [u, v, w]: readonly [number, number, number]): [number, number, number] {
+export function atWeights(
+  values: ArrayLike<number>,
+  indices: ArrayLike<number>,
+  t: number,
+  [u, v, w]: readonly [number, number, number],
+): [number, number, number] {
   const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
   return [0, 1, 2].map((k) => u * values[a + k] + v * values[b + k] + w * values[c + k]) as [number, number, number]
 }

@@ -100,5 +100,9 @@ function bandFrom([x, y]: readonly [number, number], angle: number, width: numbe
   }
   const end = length + BEYOND * width
   const at = (along: number, side: number) => [x + along * c - side * width * s, y + along * s + side * width * c]
-  return { verbs: Uint8Array.from([LINE, LINE, LINE]), coords: Float64Array.from([...at(0, -0.5), ...at(end, -0.5), ...at(end, 0.5), ...at(0, 0.5)]), closed: true }
+  return {
+    verbs: Uint8Array.from([LINE, LINE, LINE]),
+    coords: Float64Array.from([...at(0, -0.5), ...at(end, -0.5), ...at(end, 0.5), ...at(0, 0.5)]),
+    closed: true,
+  }
 }

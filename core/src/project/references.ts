@@ -42,7 +42,9 @@ export function piecesNeeded(pieces: readonly Piece[], id: string): Piece[] {
   const behind = piecesBehind(pieces, id)
   const followed = pieces.filter(
     (p) =>
-      p.id !== id && !behind.includes(p) && [id, ...behind.map((b) => b.id)].some((at) => pieces.find((q) => q.id === at)?.route.some((step) => followedBy(step).includes(p.id))),
+      p.id !== id &&
+      !behind.includes(p) &&
+      [id, ...behind.map((b) => b.id)].some((at) => pieces.find((q) => q.id === at)?.route.some((step) => followedBy(step).includes(p.id))),
   )
   return [...behind, ...followed]
 }

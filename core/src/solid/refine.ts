@@ -151,7 +151,8 @@ export function refineSolid(solid: Solid, tooLong: TooLong, most?: number): Soli
       for (let i = 0; i < indices.length; i++) {
         const base = 3 * from[(i / 3) | 0]
         for (let k = 0; k < size; k++)
-          made[size * i + k] = array[size * base + k] * weights[3 * i] + array[size * (base + 1) + k] * weights[3 * i + 1] + array[size * (base + 2) + k] * weights[3 * i + 2]
+          made[size * i + k] =
+            array[size * base + k] * weights[3 * i] + array[size * (base + 1) + k] * weights[3 * i + 1] + array[size * (base + 2) + k] * weights[3 * i + 2]
       }
     attributes[name] = made
   }

@@ -41,8 +41,14 @@ export function useLayingKnobs(mesh: ViewMesh | undefined, cast: RefObject<Cast 
     const { point, along, up, normal } = frame
     const from = (u: number, v: number, w = 0.5): Point => [0, 1, 2].map((k) => point[k] + u * along[k] + v * up[k] + w * normal[k]) as unknown as Point
     const drag = (name: string) => `drag:${step.id}/${name}/${++count.current}`
-    const set = (name: string, value: unknown, gesture?: string) => setParam(store, step.id, name, value, `${title}: ${name === 'spot' ? 'spot' : name}`, gesture)
-    const spot = (p: Point, gesture?: string) => set('spot', p.map((v) => round(v, 0.01)), gesture)
+    const set = (name: string, value: unknown, gesture?: string) =>
+      setParam(store, step.id, name, value, `${title}: ${name === 'spot' ? 'spot' : name}`, gesture)
+    const spot = (p: Point, gesture?: string) =>
+      set(
+        'spot',
+        p.map((v) => round(v, 0.01)),
+        gesture,
+      )
     const angle = Number(params.angle)
     const size = Number(params.size)
     const inPlane = (x: number, y: number) => {
@@ -121,7 +127,9 @@ export function LayingMarks({ marks }: { marks: StepMarks }) {
   const { axis, frame } = marks
   return (
     <>
-      {axis && <Line points={[[...axis.from], [...axis.to]]} color={colour} lineWidth={1.4} dashed dashSize={4} gapSize={2} depthTest={false} renderOrder={3} />}
+      {axis && (
+        <Line points={[[...axis.from], [...axis.to]]} color={colour} lineWidth={1.4} dashed dashSize={4} gapSize={2} depthTest={false} renderOrder={3} />
+      )}
       {frame && (
         <Line
           points={[-9, 9].map((u) => [0, 1, 2].map((k) => frame.point[k] + u * frame.along[k] + 0.3 * frame.normal[k]) as [number, number, number])}

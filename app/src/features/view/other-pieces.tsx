@@ -80,10 +80,10 @@ export function useJoinedPieces(): readonly string[] {
   const step = useWorkbench((s) => s.document.pieces.find((p) => p.id === s.pieceId)?.route.find(({ id }) => id === s.openStep))
   return useMemo(() => {
     const kind = step?.on ? stepKind(step.kind) : undefined
-    const ids =
-      kind && step
-        ? inputsOf(kind, effectiveParams(kind, step.params)).flatMap(({ placed, references }) => (placed ? references.map(({ piece }) => piece) : []))
-        : []
+    const params = kind && step ? effectiveParams(kind, step.params) : {}
+    // words that are laid on a surface are not where their piece stands
+    const laid = params.lay !== undefined && params.lay !== 'place'
+    const ids = kind && !laid ? inputsOf(kind, params).flatMap(({ placed, references }) => (placed ? references.map(({ piece }) => piece) : [])) : []
     return ids.length > 0 ? ids : NO_OTHERS
   }, [step])
 }

@@ -7,6 +7,7 @@ import { sawFirstFrame } from '@/state/first-frame'
 import { useThemeColour } from '@/ui/day-and-night'
 import { meshTriangles, type ViewMesh } from '@/workers/view-mesh'
 import { plantTree, type ViewTree } from '@/workers/view-tree'
+import { type Section, SectionCaps, useClipping } from './section'
 import { letterBoxes, meshGeometry, retire, surfaceMaterials } from './scene'
 
 /** A press that moves further than this, in pixels, turns the view and picks nothing. */
@@ -33,6 +34,7 @@ export function PieceInSpace({
   tree,
   lighter,
   turning = false,
+  section,
   onPick,
 }: {
   mesh: ViewMesh
@@ -42,14 +44,21 @@ export function PieceInSpace({
   /** drawn in its place while the view is turned */
   lighter?: ViewMesh
   turning?: boolean
+  /** what it is cut open by */
+  section?: Section
   onPick: (letter: number, added: boolean, at: THREE.Vector3) => void
 }) {
   const { geometry, materials } = useShape(mesh)
   const invalidate = useThree((s) => s.invalidate)
+  const planes = useClipping(section)
+  useEffect(() => {
+    for (const material of materials) material.clippingPlanes = planes ?? null
+    invalidate()
+  }, [materials, planes, invalidate])
   useEffect(() => {
     if (tree) plantTree(geometry, tree)
   }, [geometry, tree])
-  const light = turning && lighter !== undefined
+  const light = turning && lighter !== undefined && section === undefined
   useEffect(() => invalidate(), [light, invalidate])
   return (
     <group matrix={matrix} matrixAutoUpdate={matrix === undefined}>
@@ -69,6 +78,7 @@ export function PieceInSpace({
         }}
       />
       {lighter && <Lighter mesh={lighter} visible={light} />}
+      {section && <SectionCaps mesh={mesh} section={section} />}
     </group>
   )
 }

@@ -8,6 +8,8 @@ export function setUpRenderer(renderer: THREE.WebGLRenderer): void {
   renderer.toneMapping = THREE.NeutralToneMapping
   renderer.toneMappingExposure = 1.08
   renderer.shadowMap.enabled = true
+  // a section clips by its materials
+  renderer.localClippingEnabled = true
   renderer.shadowMap.type = THREE.PCFShadowMap
 }
 

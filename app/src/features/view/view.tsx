@@ -19,6 +19,7 @@ import { LayingMarks, useLaying, useLayingKnobs } from './laying-handles'
 import { type Cast, CastKeeper, SpaceKnobKeeper, SpaceKnobs } from './space-knobs'
 import { PieceInSpace, PickedLetters, useTurning } from './piece'
 import { boxAbout, FIELD_OF_VIEW, matrixOf, setUpRenderer, STANDARD_VIEWS, type StandardView } from './scene'
+import { firstSection, type Section, useSectionKnobs } from './section'
 import { Stage } from './stage'
 import { useBefore, WipedScene, WipeLine } from './wipe'
 import { currentPiece } from '@/state/work'
@@ -137,7 +138,10 @@ export function View() {
       window.removeEventListener('blur', end)
     }
   }, [held])
-  useEffect(() => setView('Three-quarter'), [meshPiece])
+  useEffect(() => {
+    setView('Three-quarter')
+    setCutBy(undefined)
+  }, [meshPiece])
   const failedStep = news && !news.complete
   // the canvas stays, but another piece's solid must not be taken for this one's
   const foreign = mesh !== undefined && (!latest || (meshPiece !== pieceId && !making && failedStep === true))
@@ -147,10 +151,20 @@ export function View() {
   const laying = useLaying()
   const cast = useRef<Cast | undefined>(undefined)
   const spaceLayer = useRef<HTMLDivElement>(null)
+  const [cutBy, setCutBy] = useState<Section>()
+  const section = together || before !== undefined ? undefined : cutBy
+  const sectionKnobs = useSectionKnobs(mesh, section, cast, setCutBy)
   const layingKnobs = useLayingKnobs(mesh, cast)
+  const spaceKnobs = useMemo(() => [...sectionKnobs, ...layingKnobs], [sectionKnobs, layingKnobs])
   const pick = (letter: number, added: boolean, at: THREE.Vector3) => {
     if (aiming) {
-      setParam(store, aiming, 'spot', [at.x, at.y, at.z].map((v) => Number(v.toFixed(2))), 'Pick a spot')
+      setParam(
+        store,
+        aiming,
+        'spot',
+        [at.x, at.y, at.z].map((v) => Number(v.toFixed(2))),
+        'Pick a spot',
+      )
       store.getState().aim(undefined)
       return
     }
@@ -191,7 +205,7 @@ export function View() {
           {before !== undefined ? (
             <WipedScene at={line} before={before && <PieceInSpace mesh={before} onPick={() => {}} />} after={<PieceInSpace mesh={mesh} onPick={pick} />} />
           ) : (
-            <PieceInSpace mesh={mesh} matrix={matrix} tree={picking?.tree} lighter={picking?.lighter} turning={turning} onPick={pick} />
+            <PieceInSpace mesh={mesh} matrix={matrix} tree={picking?.tree} lighter={picking?.lighter} turning={turning} section={section} onPick={pick} />
           )}
           <OtherPieces pieces={others} />
           {!together && before === undefined && <GhostPieces pieces={beside} />}
@@ -200,7 +214,7 @@ export function View() {
           {!together && places.length > 0 && <PlaceKeeper places={places} layer={pins} />}
           <CastKeeper cast={cast} />
           {!together && laying?.marks && before === undefined && <LayingMarks marks={laying.marks} />}
-          {!together && <SpaceKnobKeeper knobs={layingKnobs} layer={spaceLayer} />}
+          {!together && <SpaceKnobKeeper knobs={spaceKnobs} layer={spaceLayer} />}
           {!together && <HandlePlacer mesh={mesh} layer={knobs} screen={screen} />}
           <Camera
             box={box}
@@ -217,8 +231,8 @@ export function View() {
       {mesh && box && !foreign && <DimensionFigures box={box} layer={figures} />}
       {mesh && !foreign && !together && before === undefined && places.length > 0 && <PlacePins places={places} layer={pins} />}
       {mesh && !foreign && !hidden && before === undefined && !together && <Handles mesh={mesh} layer={knobs} screen={screen} />}
-      {mesh && !foreign && !hidden && before === undefined && !together && layingKnobs.length > 0 && (
-        <SpaceKnobs knobs={layingKnobs} layer={spaceLayer} label={`Place of the words of ${laying?.title}`} />
+      {mesh && !foreign && !hidden && before === undefined && !together && spaceKnobs.length > 0 && (
+        <SpaceKnobs knobs={spaceKnobs} layer={spaceLayer} label="Handles in space" />
       )}
       {before !== undefined && (
         <WipeLine
@@ -267,6 +281,14 @@ export function View() {
               All pieces
             </ToggleButton>
           )}
+          <ToggleButton
+            className="view"
+            isSelected={cutBy !== undefined}
+            onChange={(on) => setCutBy(on ? firstSection(mesh) : undefined)}
+            isDisabled={together}
+          >
+            Section
+          </ToggleButton>
           <ToggleButton className="view" isSelected={wiping || held} onChange={setWiping} isDisabled={!openTitle || together}>
             Before / after
           </ToggleButton>

@@ -104,7 +104,11 @@ describe('words laid on bodies', () => {
     expect(await highest(100)).toBeCloseTo(33, 1)
     expect(await highest(50)).toBeCloseTo(33, 1)
     const off = await at({ spot: [0, 68, 40] })
-    expect(off).toMatchObject({ ok: false, issue: { code: 'runs-off', field: 'spot', message: expect.stringContaining('“Q”') }, marks: { frame: expect.anything() } })
+    expect(off).toMatchObject({
+      ok: false,
+      issue: { code: 'runs-off', field: 'spot', message: expect.stringContaining('“Q”') },
+      marks: { frame: expect.anything() },
+    })
     if (!off.ok) {
       expect(off.issue.fixes?.map(({ label }) => label)).toEqual(['Size to 80 %', 'Over the surface'])
       expect((await at({ spot: [0, 68, 40], ...off.issue.fixes?.[1].params })).ok).toBe(true)
@@ -134,7 +138,11 @@ describe('words laid on bodies', () => {
 })
 
 describe('Inlay and Insert', () => {
-  const words: Piece = { id: 'w', name: 'Words', route: [wordRoute('Ö7', 'archivo-bold', { size: 20 })[0], { id: 'i', kind: 'insert', on: true, params: { pocket: { piece: 'b' } } }] }
+  const words: Piece = {
+    id: 'w',
+    name: 'Words',
+    route: [wordRoute('Ö7', 'archivo-bold', { size: 20 })[0], { id: 'i', kind: 'insert', on: true, params: { pocket: { piece: 'b' } } }],
+  }
   const body = (params: Record<string, unknown> = {}): Piece => ({
     id: 'b',
     name: 'Board',
@@ -159,7 +167,10 @@ describe('Inlay and Insert', () => {
       [0.4, 1.5, 5],
       [0, -0.5, 2],
     ]) {
-      const pieces = [body({ clearance, proud, depth, beneath: 0.2, lead: 0.3 }), { ...words, place: { position: [0, 10, 0] as [number, number, number], turn: [0, 0, 0] as [number, number, number], size: 1 } }]
+      const pieces = [
+        body({ clearance, proud, depth, beneath: 0.2, lead: 0.3 }),
+        { ...words, place: { position: [0, 10, 0] as [number, number, number], turn: [0, 0, 0] as [number, number, number], size: 1 } },
+      ]
       const pocket = await made(pieces, 'b')
       const fits = await made(pieces, 'w')
       if (!pocket.solid || !fits.solid) throw new Error(JSON.stringify([pocket.last.issues, fits.last.issues]))
@@ -167,7 +178,7 @@ describe('Inlay and Insert', () => {
       expect(checkMesh(fits.solid).findings).toEqual([])
       expect(height(fits.solid)).toBeCloseTo(depth + proud, 3)
       // the insert at its place in the pocket has nothing in common with the body
-  
+
       const low = Math.min(...fits.solid.positions.filter((_, i) => i % 3 === 2))
       const placed = [1, 0, 0, 0, 0, 1, 0, 10, 0, 0, 1, 6 - depth - low] as const
       const common = joinSolid(pocket.solid, [{ solid: fits.solid, matrix: placed }], 'overlap')
@@ -181,7 +192,9 @@ describe('Inlay and Insert', () => {
 
   it('say what is missing', async () => {
     expect((await made([words], 'w')).last.issues).toMatchObject([{ code: 'piece-gone', field: 'pocket' }])
-    expect((await made([{ ...body(), route: body().route.slice(0, 1) }, words], 'w')).last.issues).toMatchObject([{ code: 'piece-unfit', message: expect.stringContaining('Inlay') }])
+    expect((await made([{ ...body(), route: body().route.slice(0, 1) }, words], 'w')).last.issues).toMatchObject([
+      { code: 'piece-unfit', message: expect.stringContaining('Inlay') },
+    ])
     const none = { ...words, route: [words.route[0], { ...words.route[1], params: {} }] }
     expect((await made([none], 'w')).last.issues).toMatchObject([{ code: 'no-pocket', field: 'pocket' }])
     expect((await made([body({ depth: 1, proud: -2 }), words], 'w')).last.issues).toMatchObject([{ code: 'no-height' }])

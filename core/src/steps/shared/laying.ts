@@ -98,7 +98,11 @@ export const NOT_LAID: LayingParams = layingSchema.parse({})
 export const layingWords = ({ lay, letters, angle }: LayingParams): string =>
   lay === 'place'
     ? ''
-    : [{ straight: ', straight on', round: ', wrapped round', any: ', over the surface' }[lay], letters === 'whole' && lay !== 'straight' ? ', letter by letter' : '', angle === 0 ? '' : `, at ${plain(angle)}°`].join('')
+    : [
+        { straight: ', straight on', round: ', wrapped round', any: ', over the surface' }[lay],
+        letters === 'whole' && lay !== 'straight' ? ', letter by letter' : '',
+        angle === 0 ? '' : `, at ${plain(angle)}°`,
+      ].join('')
 
 /** A matrix without its size, and the size. */
 export function unsized(m: Matrix): { readonly matrix: Matrix; readonly size: number } {
@@ -127,7 +131,8 @@ export function layInStep(body: Solid, words: Solid, matrix: Matrix, params: Lay
   const { lay, spot, angle, letters, line, floor, smooth } = params
   const box = solidBounds(words.positions)
   const middle = (box[0] + box[3]) / 2
-  if (lay === 'place' && floor === 'flat') return { solid: words, matrix: lifted(matrix, frontUnder(body, boundsAt(words, matrix)) - matrix[11]), issues: [], told: '' }
+  if (lay === 'place' && floor === 'flat')
+    return { solid: words, matrix: lifted(matrix, frontUnder(body, boundsAt(words, matrix)) - matrix[11]), issues: [], told: '' }
   // picked words hang by the middle of their baseline where they have one, else by their middle
   const base = box[1] <= 0 && box[4] > 0 && -box[1] < 0.45 * (box[4] - box[1]) ? 0 : (box[1] + box[4]) / 2
   const area = [box[0] - middle, box[1] - base, box[3] - middle, box[4] - base] as const
@@ -188,7 +193,9 @@ export function layInStep(body: Solid, words: Solid, matrix: Matrix, params: Lay
 
 /** What the words are wrapped round, in words. */
 const roundWords = (round: RoundBody): string =>
-  round.shape === 'cone' ? `round a cone of ${plain((2 * round.angle * 180) / Math.PI)}°` : `round a ${round.shape}, radius ${plain(round.radius)} mm`
+  round.shape === 'cone'
+    ? `round a cone of ${plain(Math.round((3600 * round.angle) / Math.PI) / 10)}°`
+    : `round a ${round.shape}, radius ${plain(Math.round(10 * round.radius) / 10)} mm`
 
 /** The axis to be shown, as long as the body is wide; of a ball its middle. */
 function axisOf(round: RoundBody, { point, up }: Frame): NonNullable<StepMarks['axis']> {
@@ -240,23 +247,43 @@ function notLaid(not: NotLaid, words: Solid, { lay, size, smooth }: LayingParams
     case 'no-surface':
       return noSurface()
     case 'too-large':
-      return failed('too-large', 'The surface under the words is too large for their size to be followed.', 'Make the words larger, or the body smaller.', 'spot')
+      return failed(
+        'too-large',
+        'The surface under the words is too large for their size to be followed.',
+        'Make the words larger, or the body smaller.',
+        'spot',
+      )
     case 'not-round':
-      return issueOf('not-round', 'No cylinder, cone or ball is found at this spot.', 'Choose another spot, or lay the words over the surface as it is.', 'spot', [], [over])
+      return issueOf(
+        'not-round',
+        'No cylinder, cone or ball is found at this spot.',
+        'Choose another spot, or lay the words over the surface as it is.',
+        'spot',
+        [],
+        [over],
+      )
     case 'runs-off': {
       const names = not.letters.filter((at) => at >= 0).map((at) => `“${words.letters[at]}”`)
       const which = names.length === 0 ? 'The words' : names.length > 6 ? `${names.slice(0, 6).join(', ')} and others` : names.join(', ')
-      return issueOf('runs-off', `${which} ${names.length === 1 ? 'has' : 'have'} no surface beneath ${names.length === 1 ? 'it' : 'them'}.`, 'Slide the words, turn them, or make them smaller.', 'spot', [not.frame.point], [
-        ...smaller,
-        ...(lay === 'round' ? [over] : []),
-      ])
+      return issueOf(
+        'runs-off',
+        `${which} ${names.length === 1 ? 'has' : 'have'} no surface beneath ${names.length === 1 ? 'it' : 'them'}.`,
+        'Slide the words, turn them, or make them smaller.',
+        'spot',
+        [not.frame.point],
+        [...smaller, ...(lay === 'round' ? [over] : [])],
+      )
     }
     case 'folds': {
       const longer = smooth > 0 ? 2 * smooth : 8
-      return issueOf('folds', 'The surface bends more under the words than they are deep.', 'Make them less deep or smaller, choose a flatter spot, or smooth the surface beneath them.', 'spot', not.places, [
-        ...(longer <= 50 ? [{ label: `Smooth over ${plain(longer)} mm`, params: { smooth: longer } }] : []),
-        ...smaller,
-      ])
+      return issueOf(
+        'folds',
+        'The surface bends more under the words than they are deep.',
+        'Make them less deep or smaller, choose a flatter spot, or smooth the surface beneath them.',
+        'spot',
+        not.places,
+        [...(longer <= 50 ? [{ label: `Smooth over ${plain(longer)} mm`, params: { smooth: longer } }] : []), ...smaller],
+      )
     }
   }
 }
@@ -268,7 +295,10 @@ const issueOf = (
   field: string,
   places: readonly (readonly [number, number, number])[],
   fixes: readonly Fix[],
-): StepOutcome => ({ ok: false, issue: { code, severity: 'failed', message, remedy, field, ...(places.length > 0 ? { places } : {}), ...(fixes.length > 0 ? { fixes } : {}) } })
+): StepOutcome => ({
+  ok: false,
+  issue: { code, severity: 'failed', message, remedy, field, ...(places.length > 0 ? { places } : {}), ...(fixes.length > 0 ? { fixes } : {}) },
+})
 
 /** A form that the words get. */
 interface WordsForm {

@@ -62,7 +62,8 @@ export const carveLettering = defineStep({
   version: 2,
   family: 'Join',
   title: 'Carve lettering',
-  summary: 'Cuts words into this piece or round it, as a carver does: with a V-groove whose ridges are exact, a round groove, or to a floor with leaning walls.',
+  summary:
+    'Cuts words into this piece or round it, as a carver does: with a V-groove whose ridges are exact, a round groove, or to a floor with leaning walls.',
   takes: ['solid', 'assembly'],
   gives: 'solid',
   params: carveLetteringParams,
@@ -70,7 +71,12 @@ export const carveLettering = defineStep({
   migrations: { 1: ({ angle, ...rest }) => (angle === undefined ? rest : { ...rest, tool: angle }) },
   describe: (params) => {
     const { cut, tool, depth, draft } = params
-    const words = cut === 'v' ? `V-groove of ${plain(tool)}°` : cut === 'round' ? `Round groove, ${plain(depth)} mm` : `${plain(depth)} mm deep${draft > 0 ? `, walls at ${plain(draft)}°` : ''}`
+    const words =
+      cut === 'v'
+        ? `V-groove of ${plain(tool)}°`
+        : cut === 'round'
+          ? `Round groove, ${plain(depth)} mm`
+          : `${plain(depth)} mm deep${draft > 0 ? `, walls at ${plain(draft)}°` : ''}`
     return `${words}${layingWords(params)}`
   },
 
@@ -92,7 +98,9 @@ export const carveLettering = defineStep({
       ok: true,
       value: joined.solid,
       issues: [...words.issues, ...missing(partners, joined.apart, []), ...issues],
-      told: [`${volumeWords(joined.before - joined.after)} cut out`, left === undefined ? '' : `${plain(left)} mm left behind`, words.told].filter(Boolean).join(', '),
+      told: [`${volumeWords(joined.before - joined.after)} cut out`, left === undefined ? '' : `${plain(left)} mm left behind`, words.told]
+        .filter(Boolean)
+        .join(', '),
       marks: words.marks,
     }
   },

@@ -41,7 +41,8 @@ export const stencil = defineStep({
 
   async evaluate(input, params, context) {
     if (input?.kind !== 'outline') return failed('no-outline', 'Stencil needs an outline to work on.', 'Put a source such as Lettering before it.')
-    if (input.regions.length === 0) return failed('no-areas', 'The outline has no closed shapes to cut bridges through.', 'Close the strokes, or set some words.')
+    if (input.regions.length === 0)
+      return failed('no-areas', 'The outline has no closed shapes to cut bridges through.', 'Close the strokes, or set some words.')
     await loadManifold()
     const apart = new Set(params.otherwise)
     const regions: Region[] = []
@@ -67,7 +68,12 @@ export const stencil = defineStep({
     }
     if (regions.length === 0) return failed('nothing-left', 'The bridges leave nothing of the letters.', 'Make them narrower, or the letters larger.', 'width')
     const value: Outline = { ...input, regions }
-    return { ok: true, value, issues: loosened(input, loose), told: held === 0 ? 'no counters to hold' : held === 1 ? '1 counter held' : `${held} counters held` }
+    return {
+      ok: true,
+      value,
+      issues: loosened(input, loose),
+      told: held === 0 ? 'no counters to hold' : held === 1 ? '1 counter held' : `${held} counters held`,
+    }
   },
 })
 

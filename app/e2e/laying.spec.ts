@@ -1,0 +1,156 @@
+import { newProject as newDocument } from '@kelvar/core/project/new-project'
+import { expect, type Page, test } from '@playwright/test'
+import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
+
+const volume = async (page: Page) => Number(((await page.getByLabel('Readout').textContent()) ?? '').match(/([\d.]+) cm³/)?.[1])
+const insert = (page: Page) => page.getByRole('button', { name: 'insert a step' }).click()
+const knob = (page: Page, does: string) => page.getByRole('slider', { name: `Raise lettering: ${does}` })
+
+/** A project of words and a body, which is in hand. */
+async function wordsAnd(page: Page, block: Record<string, unknown>, text = 'Pier', size = 12): Promise<void> {
+  await page.goto('/')
+  const document = newDocument()
+  const [piece] = document.pieces
+  piece.name = 'Name'
+  Object.assign(piece.route[0].params, { text, size })
+  document.pieces.unshift({ id: 'body', name: 'Body', route: [{ id: 'block-1', kind: 'block', on: true, params: block }] })
+  const answer = await page.request.post('/api/projects', { data: { document }, headers: { Origin: new URL(page.url()).origin } })
+  expect(answer.status()).toBe(201)
+  await page.goto(`/project/${((await answer.json()) as { id: string }).id}`)
+  await sound(page)
+}
+
+const chooseWords = async (page: Page) => {
+  await page.getByRole('button', { name: /Choose a piece/ }).click()
+  await page.getByRole('option', { name: 'Name' }).click()
+}
+
+test('a word is raised round a bottle by pressing a spot, slid, turned, sized, retyped, undone and found again', async ({ page }) => {
+  await wordsAnd(page, { shape: 'cylinder', width: 60, height: 90 })
+  const plain = await volume(page)
+  await insert(page)
+  await chooseStep(page, 'Raise lettering')
+  await chooseWords(page)
+  const step = row(page, 'raise-lettering')
+  await step.getByRole('button', { name: /Laid/ }).click()
+  await page.getByRole('option', { name: 'Wrapped round' }).click()
+  await expect(step).toContainText('round a cylinder, radius 30 mm', { timeout: 30_000 })
+  await sound(page)
+  expect(await volume(page)).toBeGreaterThan(plain)
+  // another spot, by pressing it
+  await step.getByRole('button', { name: 'Pick in the view' }).click()
+  await expect(step).toContainText('Press the piece now')
+  const box = await page.getByLabel('View of the piece').boundingBox()
+  if (!box) throw new Error('no view')
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height * 0.38)
+  await expect(step.getByRole('button', { name: 'Pick in the view' })).toBeVisible()
+  await expect(step.getByRole('button', { name: 'Middle of the front' })).toBeVisible()
+  await sound(page)
+  // slid and turned by its knobs, each as one step of undo
+  const slide = await knob(page, 'slide over the surface').boundingBox()
+  if (!slide) throw new Error('no knob')
+  const [x, y] = [slide.x + slide.width / 2, slide.y + slide.height / 2]
+  await page.mouse.move(x, y)
+  await page.mouse.down()
+  await page.mouse.move(x - 20, y + 40, { steps: 6 })
+  await page.mouse.up()
+  await expect.poll(async () => ((await knob(page, 'slide over the surface').boundingBox())?.y ?? 0) - slide.y, { timeout: 20_000 }).toBeGreaterThan(15)
+  await sound(page)
+  await knob(page, 'turn').focus()
+  await page.keyboard.press('ArrowUp')
+  await expect(page.getByRole('textbox', { name: 'Angle', exact: true })).toHaveValue('5')
+  await knob(page, 'size').focus()
+  await page.keyboard.press('ArrowRight')
+  await expect(page.getByRole('textbox', { name: 'Size', exact: true })).toHaveValue('105')
+  await expect(step).toContainText('at 5°')
+  await sound(page)
+  const four = await volume(page)
+  // the word is changed and what is raised follows
+  await step.getByRole('button', { name: /Go to Name/ }).click()
+  await words(page).fill('Pier 7')
+  await sound(page)
+  await page.getByRole('button', { name: 'Body', exact: true }).first().click()
+  await sound(page)
+  await expect.poll(() => volume(page), { timeout: 30_000 }).toBeGreaterThan(four)
+  // over any surface, and letter by letter
+  await openStep(page, 'raise-lettering', 'Raise lettering')
+  await step.getByRole('button', { name: /Laid/ }).click()
+  await page.getByRole('option', { name: 'Over the surface' }).click()
+  await expect(step).toContainText('over the surface')
+  await page.getByRole('radio', { name: 'Each as it is' }).click()
+  await expect(step).toContainText('letter by letter')
+  await sound(page)
+  const last = await volume(page)
+  await page.getByRole('button', { name: /^Undo/ }).click()
+  await expect(step).not.toContainText('letter by letter')
+  await page.getByRole('button', { name: /^Redo/ }).click()
+  await expect(step).toContainText('letter by letter')
+  await kept(page)
+  await page.reload()
+  await sound(page)
+  expect(await volume(page)).toBeCloseTo(last, 1)
+})
+
+test('a word that runs off its body is told, with its remedy at hand', async ({ page }) => {
+  await wordsAnd(page, { shape: 'box', width: 60, height: 40, depth: 10 }, 'Quay', 14)
+  await insert(page)
+  await chooseStep(page, 'Carve lettering')
+  await chooseWords(page)
+  const step = row(page, 'carve-lettering')
+  await step.getByRole('button', { name: /Laid/ }).click()
+  await page.getByRole('option', { name: 'Wrapped round' }).click()
+  await expect(step).toContainText('No cylinder, cone or ball is found at this spot', { timeout: 30_000 })
+  await step.getByRole('button', { name: 'Over the surface' }).click()
+  await sound(page)
+  await setNumber(page, 'Size', '300')
+  await expect(step).toContainText(/(have|has) no surface beneath|bends more under the words/, { timeout: 60_000 })
+})
+
+test('a pocket and its insert fit into each other in two pieces and follow one step’s values', async ({ page }) => {
+  await wordsAnd(page, { shape: 'box', width: 80, height: 40, depth: 12 }, 'T7', 20)
+  const plain = await volume(page)
+  await insert(page)
+  await chooseStep(page, 'Inlay')
+  await chooseWords(page)
+  await expect(row(page, 'inlay')).toContainText('cut out', { timeout: 30_000 })
+  await sound(page)
+  expect(await volume(page)).toBeLessThan(plain)
+  // the words themselves become what goes into it
+  await page.getByRole('button', { name: 'Go to Name' }).click()
+  await sound(page)
+  for (const kind of ['extrude', 'dress']) {
+    await row(page, kind).getByRole('button', { name: /more/ }).click()
+    await page.getByRole('menuitem', { name: 'Remove' }).click()
+  }
+  await insert(page)
+  await chooseStep(page, 'Insert')
+  await expect(row(page, 'insert')).toContainText('No piece with a pocket has been chosen')
+  await page.getByRole('button', { name: /Choose a piece/ }).click()
+  await page.getByRole('option', { name: 'Body' }).click()
+  await sound(page)
+  await expect(page.getByLabel('Readout')).toContainText(/× 3\.0 mm/)
+  // another height, set where the pocket is
+  await page.getByRole('button', { name: 'Go to Body' }).click()
+  await openStep(page, 'inlay', 'Inlay')
+  await setNumber(page, 'Depth', '5')
+  await setNumber(page, 'Stands out', '1')
+  await sound(page)
+  await page.getByRole('button', { name: 'Name', exact: true }).first().click()
+  await expect(page.getByLabel('Readout')).toContainText(/× 6\.0 mm/, { timeout: 30_000 })
+})
+
+test('bridges hold the counters of a stencil', async ({ page }) => {
+  await newProject(page)
+  await words(page).fill('ROPE 80')
+  await sound(page)
+  await page.getByRole('button', { name: 'Insert a step after 1' }).click()
+  await chooseStep(page, 'Stencil')
+  const step = row(page, 'stencil')
+  await expect(step).toContainText(/\d+ counters held/, { timeout: 30_000 })
+  await setNumber(page, 'Width', '3')
+  await setNumber(page, 'Angle', '45')
+  await expect(step).toContainText('2 bridges of 3 mm at 45°')
+  await sound(page)
+  await page.getByRole('button', { name: /^Undo/ }).click()
+  await expect(step).toContainText('at 90°')
+})
