@@ -123,6 +123,11 @@ const SHOTS: Readonly<Record<string, Take>> = {
     await page.getByRole('radio', { name: 'Draw' }).click()
     await settle(page)
   },
+  section: async (page) => {
+    await openPiece(page, 6, 'Way-stone')
+    await page.getByRole('button', { name: 'Section', exact: true }).click()
+    await settle(page)
+  },
   inlaid: (page) => openPiece(page, 4, 'Inlaid line'),
   together: async (page) => {
     await openPiece(page, 1)
@@ -171,6 +176,16 @@ const SHEETS: Readonly<
       [6, 'Way-stone'],
       [6, 'Stall plate'],
       [6, 'Crate stencil'],
+    ],
+  },
+  round: {
+    across: 3,
+    height: 330,
+    zoom: 1.08,
+    pieces: [
+      [7, 'Lemonade bottle'],
+      [7, 'Token'],
+      [7, 'Ferry stencil'],
     ],
   },
   drawings: {

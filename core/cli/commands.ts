@@ -15,6 +15,7 @@ import { STEPS, stepKind } from '../src/steps/registry'
 import type { StepContext, StepKind, Value } from '../src/steps/step'
 import { Memo } from '../src/cache/memo'
 import { CommandError } from './errors'
+import { thinnestWall } from '../src/join/thinnest'
 import { assetSource, openFont, readBytes, readMesh, readValue, writeValue } from './io'
 import type { Options } from './options'
 
@@ -208,7 +209,10 @@ async function withFiles(kind: StepKind, params: Record<string, unknown>, files:
   return Object.fromEntries(inputs.map(({ name }, i) => [name, i === inputs.length - 1 ? values.slice(i) : values.slice(i, i + 1)]))
 }
 
-/** name=value pairs to nested params; values are JSON where they parse as such, else text. "front.inset=2" goes inside. */
+/** x,y,z */
+const PLACE = /^-?\d+(\.\d+)?,-?\d+(\.\d+)?,-?\d+(\.\d+)?$/
+
+/** name=value pairs to nested params; values are JSON where they parse as such, or places as x,y,z, else text. "front.inset=2" goes inside. */
 function settings(pairs: readonly string[]): Record<string, unknown> {
   const out: Record<string, unknown> = {}
   for (const pair of pairs) {
@@ -217,6 +221,7 @@ function settings(pairs: readonly string[]): Record<string, unknown> {
     const path = pair.slice(0, at).split('.')
     if (path.some((key) => key === '__proto__' || key === '')) throw new CommandError('usage', `“${pair}” is no setting.`, 'Write --set name=value.')
     let value: unknown = pair.slice(at + 1)
+    if (PLACE.test(value as string)) value = `[${value as string}]`
     try {
       value = JSON.parse(value as string)
     } catch {
@@ -237,9 +242,13 @@ function settings(pairs: readonly string[]): Record<string, unknown> {
 async function check(args: string[], _options: Options, json: boolean): Promise<number> {
   const [file] = args
   if (!file) throw new CommandError('usage', 'No file was named.', 'kelvar check FILE.', 2)
-  const report = checkMesh(await readMesh(file))
-  const { findings, ...rest } = report
-  if (json) process.stdout.write(`${JSON.stringify(report)}\n`)
+  const mesh = await readMesh(file)
+  const report = checkMesh(mesh)
+  // of what is open nothing can be said
+  const wall = report.closed ? thinnestWall(mesh)?.thickness : undefined
+  const measured = Number.isFinite(wall) ? { wall } : {}
+  const { findings, ...rest } = { ...report, ...measured }
+  if (json) process.stdout.write(`${JSON.stringify({ ...report, ...measured })}\n`)
   else {
     say(rest, false)
     for (const f of findings) process.stdout.write(`  ${f.message} (${f.count}×, first at ${f.places[0].map((v) => v.toFixed(3)).join(', ')})\n`)
@@ -298,6 +307,6 @@ function say(facts: Record<string, unknown>, json: boolean): void {
     return
   }
   const shown = (v: unknown): string => (typeof v === 'number' ? String(Number(v.toFixed(3))) : Array.isArray(v) ? v.map(shown).join(' × ') : String(v))
-  const units: Record<string, string> = { volume: ' mm³', area: ' mm²', size: ' mm', milliseconds: '' }
+  const units: Record<string, string> = { volume: ' mm³', area: ' mm²', size: ' mm', wall: ' mm', milliseconds: '' }
   for (const [name, value] of Object.entries(facts)) process.stdout.write(`${name}: ${shown(value)}${units[name] ?? ''}\n`)
 }

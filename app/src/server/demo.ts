@@ -799,7 +799,7 @@ function roundThings(): ProjectDocument {
           step('raise-lettering', {
             words: { piece: 'label' },
             lay: 'round',
-            spot: [0, 40, 32],
+            point: [-11, 38, 30],
             angle: 10,
             height: 1.6,
             front: { profile: 'round', inset: 0.35, height: 0.5 },

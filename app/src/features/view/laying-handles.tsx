@@ -42,7 +42,7 @@ export function useLayingKnobs(mesh: ViewMesh | undefined, cast: RefObject<Cast 
     const from = (u: number, v: number, w = 0.5): Point => [0, 1, 2].map((k) => point[k] + u * along[k] + v * up[k] + w * normal[k]) as unknown as Point
     const drag = (name: string) => `drag:${step.id}/${name}/${++count.current}`
     const set = (name: string, value: unknown, gesture?: string) =>
-      setParam(store, step.id, name, value, `${title}: ${name === 'spot' ? 'spot' : name}`, gesture)
+      setParam(store, step.id, name, value, `${title}: ${name === 'point' ? 'spot' : name}`, gesture)
     const spot = (p: Point, gesture?: string) =>
       set(
         'spot',
@@ -66,7 +66,7 @@ export function useLayingKnobs(mesh: ViewMesh | undefined, cast: RefObject<Cast 
         words: 'Slide over the surface',
         label: `${title}: slide over the surface`,
         begin() {
-          const gesture = drag('spot')
+          const gesture = drag('point')
           return (x, y) => {
             const hit = cast.current?.hit(x, y)
             if (hit) spot(hit, gesture)

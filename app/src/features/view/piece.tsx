@@ -50,11 +50,16 @@ export function PieceInSpace({
 }) {
   const { geometry, materials } = useShape(mesh)
   const invalidate = useThree((s) => s.invalidate)
+  const gl = useThree((s) => s.gl)
   const planes = useClipping(section)
   useEffect(() => {
-    for (const material of materials) material.clippingPlanes = planes ?? null
+    for (const material of materials) {
+      material.clippingPlanes = planes ?? null
+      material.clipShadows = true
+    }
+    gl.shadowMap.needsUpdate = true
     invalidate()
-  }, [materials, planes, invalidate])
+  }, [materials, planes, gl, invalidate])
   useEffect(() => {
     if (tree) plantTree(geometry, tree)
   }, [geometry, tree])

@@ -161,7 +161,7 @@ export function View() {
       setParam(
         store,
         aiming,
-        'spot',
+        'point',
         [at.x, at.y, at.z].map((v) => Number(v.toFixed(2))),
         'Pick a spot',
       )

@@ -86,6 +86,19 @@ describe('Fuse, Carve and Overlap', () => {
     expect(volume(deep.solid).volume).toBeCloseTo(80_000 - 900, 2)
   })
 
+  it('name what would fall out of a stencil, and nothing when bridges hold it', async () => {
+    const words = (bridged: boolean): Piece => {
+      const [lettering, form] = wordRoute('OB8', 'archivo-bold', { size: 20 }, { depth: 6 })
+      return { id: 'peg', name: 'Words', place: at(-25, 10, 0), route: [lettering, ...(bridged ? [step('stencil', { width: 2 })] : []), form] }
+    }
+    const open = await made([slab('carve', { stand: 'through' }), words(false)])
+    expect(open.last.issues).toMatchObject([{ code: 'falls-out', message: '5 pieces hang on nothing any more and would fall out.' }])
+    expect(open.last.issues[0].places).toHaveLength(5)
+    const held = await made([slab('carve', { stand: 'through' }), words(true)])
+    expect(held.last.issues).toEqual([])
+    expect(volume(held.solid)).toMatchObject({ sound: true, parts: 1 })
+  })
+
   it('stand on the face, so deep in as is wanted', async () => {
     const { solid } = await made([slab('fuse', { stand: 'face', sunk: 0.5 }), peg(at(0, 10, -200))])
     expect(volume(solid)).toMatchObject({ sound: true, volume: expect.closeTo(80_000 + 100 * 29.5, 2) })

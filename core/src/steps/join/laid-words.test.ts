@@ -57,7 +57,7 @@ describe('words laid on bodies', () => {
         [raiseLettering, { height: 1.5, front: { profile: 'chamfer', inset: 0.15, height: 0.3 } }],
       ] as const
       for (const [kind, values] of FULL ? cuts : [cuts[(face.length + name.length) % 2], cuts[2]]) {
-        const params = kind.params.parse({ words: { piece: 'w' }, lay, spot, angle: 12, ...values } as never)
+        const params = kind.params.parse({ words: { piece: 'w' }, lay, point: spot, angle: 12, ...values } as never)
         const outcome = await kind.evaluate(body, params as never, context(words))
         if (!outcome.ok) throw new Error(`${kind.kind}: ${outcome.issue.message}`)
         if (outcome.value.kind !== 'solid') throw new Error('no solid')
@@ -74,7 +74,7 @@ describe('words laid on bodies', () => {
 
   it('show where they lie and what they are wrapped round, and follow the words', async () => {
     const { body } = bodies.bottle
-    const params = raiseLettering.params.parse({ words: { piece: 'w' }, lay: 'round', spot: [0, 30, 40] })
+    const params = raiseLettering.params.parse({ words: { piece: 'w' }, lay: 'round', point: [0, 30, 40] })
     const volumes: number[] = []
     for (const text of ['Tern', 'Tern Quay']) {
       const outcome = await raiseLettering.evaluate(body, params, context(await outline(text, 'archivo-bold')))
@@ -93,7 +93,7 @@ describe('words laid on bodies', () => {
     const body = bodies.bottle.body
     const words = await outline('Quay', 'archivo-bold', 12)
     const at = async (params: Record<string, unknown>) =>
-      raiseLettering.evaluate(body, raiseLettering.params.parse({ words: { piece: 'w' }, lay: 'round', spot: [0, 35, 40], ...params }), context(words))
+      raiseLettering.evaluate(body, raiseLettering.params.parse({ words: { piece: 'w' }, lay: 'round', point: [0, 35, 40], ...params }), context(words))
     const highest = async (size: number) => {
       const outcome = await at({ size, front: { profile: 'square' } })
       if (!outcome.ok || outcome.value.kind !== 'solid') throw new Error('not made')
@@ -103,15 +103,15 @@ describe('words laid on bodies', () => {
     }
     expect(await highest(100)).toBeCloseTo(33, 1)
     expect(await highest(50)).toBeCloseTo(33, 1)
-    const off = await at({ spot: [0, 68, 40] })
+    const off = await at({ point: [0, 68, 40] })
     expect(off).toMatchObject({
       ok: false,
-      issue: { code: 'runs-off', field: 'spot', message: expect.stringContaining('“Q”') },
+      issue: { code: 'runs-off', field: 'point', message: expect.stringContaining('“Q”') },
       marks: { frame: expect.anything() },
     })
     if (!off.ok) {
       expect(off.issue.fixes?.map(({ label }) => label)).toEqual(['Size to 80 %', 'Over the surface'])
-      expect((await at({ spot: [0, 68, 40], ...off.issue.fixes?.[1].params })).ok).toBe(true)
+      expect((await at({ point: [0, 68, 40], ...off.issue.fixes?.[1].params })).ok).toBe(true)
     }
   })
 
@@ -119,7 +119,7 @@ describe('words laid on bodies', () => {
     const words = await outline('Quay', 'abril-fatface', 14)
     const { body, spot } = bodies.slab
     const volume = async (kind: typeof raiseLettering | typeof carveLettering, params: Record<string, unknown>) => {
-      const outcome = await kind.evaluate(body, kind.params.parse({ words: { piece: 'w' }, lay: 'any', spot, ...params } as never) as never, context(words))
+      const outcome = await kind.evaluate(body, kind.params.parse({ words: { piece: 'w' }, lay: 'any', point: spot, ...params } as never) as never, context(words))
       if (!outcome.ok) throw new Error(outcome.issue.message)
       if (outcome.value.kind !== 'solid') throw new Error('no solid')
       const report = checkMesh(outcome.value)

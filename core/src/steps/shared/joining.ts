@@ -6,7 +6,7 @@ import { loadManifold } from '../../kernel/manifold'
 import { sizedOutline } from '../../outline/sized'
 import { bakedAssembly } from '../../solid/assembly'
 import { type Matrix, UNMOVED } from '../../solid/operations'
-import { type Solid, solidBounds } from '../../solid/solid'
+import { connectedParts, partCount, type Solid, solidBounds, vertexCount } from '../../solid/solid'
 import { meta, plain } from '../meta'
 import { failed, type Fix, type StepContext, type StepIssue, type StepKind, type StepOutcome } from '../step'
 import type { Value } from '../value'
@@ -194,6 +194,36 @@ export function thinFloor(
       },
     ],
   }
+}
+
+/** What is said of pieces that a cut has parted from the body and that hang on nothing: all but the largest, where the body was one before. */
+export function fallenOut(before: Solid, after: Solid): StepIssue[] {
+  if (partCount(before) > 1 || partCount(after) <= 1) return []
+  const { positions: p, indices } = after
+  const { part, count } = connectedParts(indices, vertexCount(after))
+  const volumes = new Float64Array(count)
+  const middles = new Float64Array(3 * count)
+  const corners = new Float64Array(count)
+  for (let t = 0; t < part.length; t++) {
+    const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
+    volumes[part[t]] +=
+      (p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) - p[a + 1] * (p[b] * p[c + 2] - p[b + 2] * p[c]) + p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c])) / 6
+    corners[part[t]] += 3
+    for (const v of [a, b, c]) for (let k = 0; k < 3; k++) middles[3 * part[t] + k] += p[v + k]
+  }
+  const largest = volumes.indexOf(Math.max(...volumes))
+  // hollows are parts as well, of no volume of their own
+  const loose = Array.from({ length: count }, (_, i) => i).filter((i) => i !== largest && volumes[i] > 0)
+  if (loose.length === 0) return []
+  return [
+    {
+      code: 'falls-out',
+      severity: 'warning',
+      message: loose.length === 1 ? 'One piece hangs on nothing any more and would fall out.' : `${loose.length} pieces hang on nothing any more and would fall out.`,
+      remedy: 'Hold them by bridges: the step Stencil, in the route of the words. Or cut less deep.',
+      places: loose.slice(0, 12).map((i) => [0, 1, 2].map((k) => middles[3 * i + k] / corners[i]) as [number, number, number]),
+    },
+  ]
 }
 
 /** So many mm less, rounded down to what one would type. */

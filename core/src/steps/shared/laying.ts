@@ -28,7 +28,7 @@ export const layingFields = {
         description: 'A cylinder, cone or ball is found by itself and unrolled; any other surface is followed as straight as it goes.',
       }),
     ),
-  spot: z
+  point: z
     .tuple([z.number(), z.number(), z.number()])
     .nullable()
     .default(null)
@@ -128,7 +128,7 @@ const MOST_STRETCH = 1.25
  * `depth`: how far from the surface they reach at most, mm.
  */
 export function layInStep(body: Solid, words: Solid, matrix: Matrix, params: LayingParams, depth: number): { readonly failure: StepOutcome } | LaidInStep {
-  const { lay, spot, angle, letters, line, floor, smooth } = params
+  const { lay, point: spot, angle, letters, line, floor, smooth } = params
   const box = solidBounds(words.positions)
   const middle = (box[0] + box[3]) / 2
   if (lay === 'place' && floor === 'flat')
@@ -171,7 +171,7 @@ export function layInStep(body: Solid, words: Solid, matrix: Matrix, params: Lay
       message: `The surface stretches the words: lengths are ${plain(stretch.least)} to ${plain(stretch.most)} of what they are when flat.`,
       remedy: 'Make the words smaller, smooth the surface beneath them over a longer way, or choose a flatter spot.',
       places: [stretch.place],
-      field: 'spot',
+      field: 'point',
     })
   if (creases.length > 0)
     issues.push({
@@ -180,7 +180,7 @@ export function layInStep(body: Solid, words: Solid, matrix: Matrix, params: Lay
       message: 'The words run over a sharp edge of the surface.',
       remedy: 'Slide them off it, or smooth the surface beneath them over a longer way.',
       places: creases,
-      field: 'spot',
+      field: 'point',
     })
   return {
     solid,
@@ -238,7 +238,7 @@ function toFrame(p: Float64Array, { point, along, up, normal }: Frame, x: number
   return out
 }
 
-const noSurface = () => failed('no-surface', 'There is no surface at this spot.', 'Press a spot on the piece.', 'spot')
+const noSurface = () => failed('no-surface', 'There is no surface at this spot.', 'Press a spot on the piece.', 'point')
 
 function notLaid(not: NotLaid, words: Solid, { lay, size, smooth }: LayingParams): StepOutcome {
   const smaller: Fix[] = size > 10 ? [{ label: `Size to ${plain(Math.floor(0.8 * size))} %`, params: { size: Math.floor(0.8 * size) } }] : []
@@ -251,14 +251,14 @@ function notLaid(not: NotLaid, words: Solid, { lay, size, smooth }: LayingParams
         'too-large',
         'The surface under the words is too large for their size to be followed.',
         'Make the words larger, or the body smaller.',
-        'spot',
+        'point',
       )
     case 'not-round':
       return issueOf(
         'not-round',
         'No cylinder, cone or ball is found at this spot.',
         'Choose another spot, or lay the words over the surface as it is.',
-        'spot',
+        'point',
         [],
         [over],
       )
@@ -269,7 +269,7 @@ function notLaid(not: NotLaid, words: Solid, { lay, size, smooth }: LayingParams
         'runs-off',
         `${which} ${names.length === 1 ? 'has' : 'have'} no surface beneath ${names.length === 1 ? 'it' : 'them'}.`,
         'Slide the words, turn them, or make them smaller.',
-        'spot',
+        'point',
         [not.frame.point],
         [...smaller, ...(lay === 'round' ? [over] : [])],
       )
@@ -280,7 +280,7 @@ function notLaid(not: NotLaid, words: Solid, { lay, size, smooth }: LayingParams
         'folds',
         'The surface bends more under the words than they are deep.',
         'Make them less deep or smaller, choose a flatter spot, or smooth the surface beneath them.',
-        'spot',
+        'point',
         not.places,
         [...(longer <= 50 ? [{ label: `Smooth over ${plain(longer)} mm`, params: { smooth: longer } }] : []), ...smaller],
       )

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import type { Matrix } from '../../../solid/operations'
 import { type Solid, solidBounds } from '../../../solid/solid'
 import { meta, plain } from '../../meta'
-import { BEYOND, boundsAt, frontUnder, joinInStep, leaveParam, lessDeep, lifted, missing, partnersParam, thinFloor, volumeWords } from '../../shared/joining'
+import { BEYOND, boundsAt, fallenOut, frontUnder, joinInStep, leaveParam, lessDeep, lifted, missing, partnersParam, solidOf, thinFloor, volumeWords } from '../../shared/joining'
 import { defineStep } from '../../step'
 
 /** The depth that is offered where a cutter does not reach the body, mm. */
@@ -53,7 +53,8 @@ export const carve = defineStep({
       THROUGH,
     ])
     const cut = `${volumeWords(joined.before - joined.after)} of ${volumeWords(joined.before)} cut out`
-    return { ok: true, value: joined.solid, issues: [...apart, ...issues], told: left === undefined ? cut : `${cut}, ${plain(left)} mm left behind` }
+    const loose = fallenOut(solidOf(input) as Solid, joined.solid)
+    return { ok: true, value: joined.solid, issues: [...apart, ...loose, ...issues], told: left === undefined ? cut : `${cut}, ${plain(left)} mm left behind` }
   },
 })
 
