@@ -11,7 +11,10 @@ import { manifold, withScope } from '../src/kernel/manifold'
 import { latticeFor } from '../src/outline/lattice'
 import { repairTriangles } from '../src/repair/repair'
 import { roundedBox } from '../src/solid/revolve'
-import { type Solid, triangleCount } from '../src/solid/solid'
+import { bottleBody } from '../test/bodies'
+import { layOn } from '../src/lay/lay'
+import { UNMOVED } from '../src/solid/operations'
+import { type Solid, solidBounds, triangleCount } from '../src/solid/solid'
 import { median, timed } from './timing'
 
 const face = SHIPPED_FACES.find((f) => f.id === 'archivo-bold') ?? SHIPPED_FACES[0]
@@ -44,6 +47,21 @@ export async function benchJoins(): Promise<void> {
     const own = median(Array.from({ length: 5 }, () => timed(() => joinSolid(body, [{ solid: value, matrix }], how))))
     const alone = median(Array.from({ length: 5 }, () => timed(() => bare(body, value, how))))
     console.log(`  ${how}: ${(own / alone).toFixed(2)}, certified and with labels (${own.toFixed(0)} ms)`)
+  }
+
+  const bottle = bottleBody(300, 167)
+  const flat = { ...value, positions: value.positions.map((v, i) => (i % 3 === 2 ? v - 0.5 : v)) }
+  const [x0, y0, , x1, y1] = solidBounds(flat.positions)
+  const centred = { ...flat, positions: flat.positions.map((v, i) => (i % 3 === 0 ? v - (x0 + x1) / 2 : v)) }
+  const options = { point: [0, 40, 40], angle: 8, line: 'straight', area: [(x0 - x1) / 2, y0, (x1 - x0) / 2, y1], depth: 8, smooth: 0, letters: 'bent' } as const
+  console.log(`laying: ${value.letters.length} letters on a bottle of ${triangleCount(bottle).toLocaleString('en')} triangles`)
+  for (const how of ['round', 'any'] as const) {
+    let laid: ReturnType<typeof layOn> | undefined
+    const lay = median(Array.from({ length: 5 }, () => timed(() => (laid = layOn(bottle, centred, { ...options, how })))))
+    if (!laid?.ok) throw new Error('not laid')
+    const { solid } = laid
+    const join = median(Array.from({ length: 5 }, () => timed(() => joinSolid(bottle, [{ solid, matrix: UNMOVED }], 'fuse'))))
+    console.log(`  ${how}: laid ${lay.toFixed(0)} ms, joined ${join.toFixed(0)} ms`)
   }
 
   const pieces = (text: string): Piece[] => [

@@ -278,10 +278,27 @@ describe.concurrent('kelvar run fuse, carve and overlap', () => {
     const whole = JSON.parse((await kelvar('check', bottle, '--json')).out) as { volume: number; wall: number }
     expect(whole.wall).toBeGreaterThan(55)
     expect(whole.wall).toBeLessThan(60.1)
-    writeFileSync(file('ring.svg'), '<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="20mm" viewBox="0 0 40 20"><path fill-rule="evenodd" d="M5 2h30v16h-30z M10 6v8h20v-8z"/></svg>')
+    writeFileSync(
+      file('ring.svg'),
+      '<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="20mm" viewBox="0 0 40 20"><path fill-rule="evenodd" d="M5 2h30v16h-30z M10 6v8h20v-8z"/></svg>',
+    )
     for (const lay of ['any', 'round']) {
       const made = await kelvar(
-        ...['run', 'raise-lettering', bottle, '--with', file('ring.svg'), '--set', `lay=${lay}`, '--set', 'point=0,40,30', '--set', 'angle=15', '--set', 'height=2'],
+        ...[
+          'run',
+          'raise-lettering',
+          bottle,
+          '--with',
+          file('ring.svg'),
+          '--set',
+          `lay=${lay}`,
+          '--set',
+          'point=0,40,30',
+          '--set',
+          'angle=15',
+          '--set',
+          'height=2',
+        ],
         ...['--set', 'front.profile=square', '--out', file(`laid-${lay}.3mf`), '--json'],
       )
       expect(made.err).toBe('')
@@ -291,12 +308,38 @@ describe.concurrent('kelvar run fuse, carve and overlap', () => {
       expect(raised.volume - whole.volume).toBeGreaterThan(320 * 2)
       expect(raised.volume - whole.volume).toBeLessThan(320 * 2 * 1.06)
     }
-    const pocket = await kelvar('run', 'inlay', file('mended.stl'), '--with', file('rule.svg'), '--set', 'clearance=0.2', '--set', 'depth=3', '--set', 'beneath=0', '--out', file('pocket.stl'), '--json')
+    const pocket = await kelvar(
+      'run',
+      'inlay',
+      file('mended.stl'),
+      '--with',
+      file('rule.svg'),
+      '--set',
+      'clearance=0.2',
+      '--set',
+      'depth=3',
+      '--set',
+      'beneath=0',
+      '--out',
+      file('pocket.stl'),
+      '--json',
+    )
     expect(pocket.err).toBe('')
     // 20.4 × 6.4 mm with corners rounded by the clearance
     expect(24_000 - JSON.parse(pocket.out).volume).toBeCloseTo(3 * (20.4 * 6.4 - (4 - Math.PI) * 0.04), 0)
     expect((await kelvar('run', 'stencil', file('ring.svg'), '--set', 'width=2', '--out', file('bridged.svg'))).status).toBe(0)
-    const bridged = await kelvar('run', 'extrude', file('bridged.svg'), '--set', 'depth=1', '--set', 'front.profile=square', '--out', file('bridged.stl'), '--json')
+    const bridged = await kelvar(
+      'run',
+      'extrude',
+      file('bridged.svg'),
+      '--set',
+      'depth=1',
+      '--set',
+      'front.profile=square',
+      '--out',
+      file('bridged.stl'),
+      '--json',
+    )
     expect(JSON.parse(bridged.out)).toMatchObject({ parts: 2, volume: expect.closeTo(320 - 2 * 2 * 4, 0) })
   }, 180_000)
 

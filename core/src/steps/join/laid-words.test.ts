@@ -119,7 +119,11 @@ describe('words laid on bodies', () => {
     const words = await outline('Quay', 'abril-fatface', 14)
     const { body, spot } = bodies.slab
     const volume = async (kind: typeof raiseLettering | typeof carveLettering, params: Record<string, unknown>) => {
-      const outcome = await kind.evaluate(body, kind.params.parse({ words: { piece: 'w' }, lay: 'any', point: spot, ...params } as never) as never, context(words))
+      const outcome = await kind.evaluate(
+        body,
+        kind.params.parse({ words: { piece: 'w' }, lay: 'any', point: spot, ...params } as never) as never,
+        context(words),
+      )
       if (!outcome.ok) throw new Error(outcome.issue.message)
       if (outcome.value.kind !== 'solid') throw new Error('no solid')
       const report = checkMesh(outcome.value)

@@ -219,7 +219,8 @@ export function fallenOut(before: Solid, after: Solid): StepIssue[] {
     {
       code: 'falls-out',
       severity: 'warning',
-      message: loose.length === 1 ? 'One piece hangs on nothing any more and would fall out.' : `${loose.length} pieces hang on nothing any more and would fall out.`,
+      message:
+        loose.length === 1 ? 'One piece hangs on nothing any more and would fall out.' : `${loose.length} pieces hang on nothing any more and would fall out.`,
       remedy: 'Hold them by bridges: the step Stencil, in the route of the words. Or cut less deep.',
       places: loose.slice(0, 12).map((i) => [0, 1, 2].map((k) => middles[3 * i + k] / corners[i]) as [number, number, number]),
     },

@@ -2,7 +2,21 @@ import { z } from 'zod'
 import type { Matrix } from '../../../solid/operations'
 import { type Solid, solidBounds } from '../../../solid/solid'
 import { meta, plain } from '../../meta'
-import { BEYOND, boundsAt, fallenOut, frontUnder, joinInStep, leaveParam, lessDeep, lifted, missing, partnersParam, solidOf, thinFloor, volumeWords } from '../../shared/joining'
+import {
+  BEYOND,
+  boundsAt,
+  fallenOut,
+  frontUnder,
+  joinInStep,
+  leaveParam,
+  lessDeep,
+  lifted,
+  missing,
+  partnersParam,
+  solidOf,
+  thinFloor,
+  volumeWords,
+} from '../../shared/joining'
 import { defineStep } from '../../step'
 
 /** The depth that is offered where a cutter does not reach the body, mm. */
