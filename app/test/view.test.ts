@@ -219,6 +219,7 @@ describe('the finder', () => {
       'round-corners',
       'smooth',
       'slice',
+      'stencil',
       'warp',
       'simplify',
       'extrude',
@@ -228,8 +229,9 @@ describe('the finder', () => {
       'sweep',
       'channel',
       'relief',
+      'insert',
     ])
-    expect(fits('lettering', 'extrude')).toEqual(['fuse', 'carve', 'overlap', 'carve-lettering', 'raise-lettering', 'cut-flat', 'dress'])
+    expect(fits('lettering', 'extrude')).toEqual(['fuse', 'carve', 'overlap', 'carve-lettering', 'raise-lettering', 'inlay', 'cut-flat', 'dress'])
   })
 
   it('says where on the route the others go in, and which go in nowhere', () => {

@@ -53,7 +53,15 @@ export async function benchJoins(): Promise<void> {
   const flat = { ...value, positions: value.positions.map((v, i) => (i % 3 === 2 ? v - 0.5 : v)) }
   const [x0, y0, , x1, y1] = solidBounds(flat.positions)
   const centred = { ...flat, positions: flat.positions.map((v, i) => (i % 3 === 0 ? v - (x0 + x1) / 2 : v)) }
-  const options = { point: [0, 40, 40], angle: 8, line: 'straight', area: [(x0 - x1) / 2, y0, (x1 - x0) / 2, y1], depth: 8, smooth: 0, letters: 'bent' } as const
+  const options = {
+    point: [0, 40, 40],
+    angle: 8,
+    line: 'straight',
+    area: [(x0 - x1) / 2, y0, (x1 - x0) / 2, y1],
+    depth: 8,
+    smooth: 0,
+    letters: 'bent',
+  } as const
   console.log(`laying: ${value.letters.length} letters on a bottle of ${triangleCount(bottle).toLocaleString('en')} triangles`)
   for (const how of ['round', 'any'] as const) {
     let laid: ReturnType<typeof layOn> | undefined

@@ -40,7 +40,7 @@ export interface WorkbenchState {
   readonly progress: { readonly step: string; readonly done: number; readonly of?: string } | undefined
   /** making was ended by a person; it goes on with the next change or when asked */
   readonly stopped: boolean
-  /** the step whose spot is to be pressed in the view next */
+  /** the step whose spot is to be pressed in the view next, or AGAINST */
   readonly aiming: string | undefined
   /** a handle in the view is being pulled */
   readonly pulling: boolean
@@ -63,6 +63,9 @@ export interface WorkbenchState {
   /** all pieces that are not hidden are looked at, each at its place */
   readonly together: boolean
 }
+
+/** In the place of a step's id, what is aimed at: the face of another piece, to lay the one in hand against. */
+export const AGAINST = 'against'
 
 /** What can be laid open beside the view. */
 export type Shelf = 'try-outs' | 'history'
@@ -221,7 +224,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       pull: (pulling) => set({ pulling }),
       aim: (aiming) => set({ aiming }),
       goOn: () => set({ stopped: false }),
-      lookAtAll: (together) => set({ together }),
+      lookAtAll: (together) => set({ together, aiming: undefined }),
     }
   })
 }

@@ -14,7 +14,7 @@ import { PieceInSpace } from './piece'
 import { matrixOf, meshGeometry, relativeMatrix } from './scene'
 
 /** A piece that stands beside the one in hand. */
-interface OtherPiece {
+export interface OtherPiece {
   readonly id: string
   readonly mesh: ViewMesh
   readonly matrix: THREE.Matrix4
@@ -105,8 +105,10 @@ function GhostPiece({ mesh, matrix, colour }: { mesh: ViewMesh; matrix: THREE.Ma
   )
 }
 
-/** The pieces beside the one in hand; pressing one takes it in hand. */
-export function OtherPieces({ pieces }: { pieces: readonly OtherPiece[] }) {
+/** The pieces beside the one in hand; pressing one takes it in hand, unless `onFace` has another use for it. */
+export function OtherPieces({ pieces, onFace }: { pieces: readonly OtherPiece[]; onFace: (at: THREE.Vector3, normal: THREE.Vector3) => boolean }) {
   const store = useWorkbenchStore()
-  return pieces.map(({ id, mesh, matrix }) => <PieceInSpace key={id} mesh={mesh} matrix={matrix} onPick={() => store.getState().choosePiece(id)} />)
+  return pieces.map(({ id, mesh, matrix }) => (
+    <PieceInSpace key={id} id={id} mesh={mesh} matrix={matrix} onPick={(_, __, at, normal) => onFace(at, normal) || store.getState().choosePiece(id)} />
+  ))
 }

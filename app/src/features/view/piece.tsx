@@ -1,7 +1,7 @@
 import { Line } from '@react-three/drei'
 import { useThree } from '@react-three/fiber'
 import { useEffect, useMemo, useState } from 'react'
-import type * as THREE from 'three'
+import * as THREE from 'three'
 import { acceleratedRaycast } from 'three-mesh-bvh'
 import { sawFirstFrame } from '@/state/first-frame'
 import { useThemeColour } from '@/ui/day-and-night'
@@ -35,6 +35,7 @@ export function PieceInSpace({
   lighter,
   turning = false,
   section,
+  id,
   onPick,
 }: {
   mesh: ViewMesh
@@ -46,7 +47,9 @@ export function PieceInSpace({
   turning?: boolean
   /** what it is cut open by */
   section?: Section
-  onPick: (letter: number, added: boolean, at: THREE.Vector3) => void
+  /** which piece it is, where several are shown */
+  id?: string
+  onPick: (letter: number, added: boolean, at: THREE.Vector3, normal: THREE.Vector3) => void
 }) {
   const { geometry, materials } = useShape(mesh)
   const invalidate = useThree((s) => s.invalidate)
@@ -69,6 +72,7 @@ export function PieceInSpace({
     <group matrix={matrix} matrixAutoUpdate={matrix === undefined}>
       <mesh
         name="piece"
+        userData={{ piece: id }}
         geometry={geometry}
         material={materials}
         visible={!light}
@@ -79,7 +83,8 @@ export function PieceInSpace({
         onClick={(event) => {
           event.stopPropagation()
           if (event.delta > STILL || event.faceIndex == null) return
-          onPick(mesh.letters[event.faceIndex], event.shiftKey || event.ctrlKey || event.metaKey, event.point)
+          const normal = event.normal ?? event.face?.normal.clone().transformDirection(event.object.matrixWorld) ?? new THREE.Vector3(0, 0, 1)
+          onPick(mesh.letters[event.faceIndex], event.shiftKey || event.ctrlKey || event.metaKey, event.point, normal)
         }}
       />
       {lighter && <Lighter mesh={lighter} visible={light} />}

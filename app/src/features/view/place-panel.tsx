@@ -1,11 +1,12 @@
 'use client'
-import { UNMOVED_PLACE } from '@kelvar/core/document/place'
+import { onGround, UNMOVED_PLACE } from '@kelvar/core/document/place'
 import type { Piece, Place } from '@kelvar/core/document/schema'
 import { Eye, EyeOff } from 'lucide-react'
 import { ToggleButton } from 'react-aria-components'
 import styled from 'styled-components'
 import { setHidden, setPlace } from '@/state/actions/pieces'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { AGAINST } from '@/state/store'
 import { currentPiece } from '@/state/work'
 import { PlainButton } from '@/ui/buttons'
 import { NumberInput } from '@/ui/controls'
@@ -26,6 +27,10 @@ const Panel = styled.section`
   li[data-current] { background: var(--tint); }
   li[data-current] > button:last-child { font-weight: 600; color: var(--ink); }
   .eye { border: 0; background: none; padding: 5px 3px 5px 7px; display: grid; color: var(--soft); cursor: pointer; border-radius: 3px; }
+  .aim { border: 0; border-radius: 3px; background: none; padding: 5px 7px; color: var(--soft); cursor: pointer; white-space: nowrap; font-size: 13px; }
+  .aim[data-hovered] { color: var(--ink); }
+  .aim[data-selected] { background: var(--action); color: var(--action-ink); }
+  .fields > button { white-space: nowrap; }
   .eye[data-selected] { color: var(--action); }
   .fields { display: flex; align-items: center; gap: 7px; margin-left: auto; }
   .fields > b { font-size: 12px; font-weight: 500; color: var(--soft); white-space: nowrap; }
@@ -66,10 +71,19 @@ export function PlacePanel() {
 function PlaceFields({ piece }: { piece: Piece }) {
   const store = useWorkbenchStore()
   const place = piece.place ?? UNMOVED_PLACE
+  const box = useWorkbench((s) => (s.meshPiece === piece.id ? s.mesh?.box : undefined))
+  const several = useWorkbench((s) => s.document.pieces.filter((p) => !p.hidden && p.id !== piece.id).length > 0)
+  const aiming = useWorkbench((s) => s.aiming === AGAINST)
   const change = (patch: Partial<Place>, what: string) => setPlace(store, piece.id, { ...place, ...patch }, what)
   const withAxis = (list: Place['position'], k: number, value: number) => list.map((v, i) => (i === k ? value : v)) as Place['position']
   return (
     <div className="fields" role="group" aria-label={`Place of ${piece.name}`}>
+      {box && <PlainButton onPress={() => setPlace(store, piece.id, onGround(box, place), 'on the ground')}>On the ground</PlainButton>}
+      {box && several && (
+        <ToggleButton className="aim" isSelected={aiming} onChange={(on) => store.getState().aim(on ? AGAINST : undefined)}>
+          {aiming ? 'Press a face now' : 'Against a face'}
+        </ToggleButton>
+      )}
       <b>Place, mm</b>
       {AXES.map((axis, k) => (
         <NumberInput

@@ -12,8 +12,8 @@ export type Point = readonly [number, number, number]
 /** How places of the screen are found in space, in the coordinates of what is shown. */
 export interface Cast {
   ray(clientX: number, clientY: number): THREE.Ray
-  /** the nearest place of a piece under the pointer */
-  hit(clientX: number, clientY: number): Point | undefined
+  /** the nearest place of a piece under the pointer, but for one piece */
+  hit(clientX: number, clientY: number, but?: string): Point | undefined
 }
 
 /** Inside the canvas: lends the camera to whoever follows a pointer over it. */
@@ -30,10 +30,10 @@ export function CastKeeper({ cast }: { cast: RefObject<Cast | undefined> }) {
         aim(x, y)
         return caster.ray.clone()
       },
-      hit(x, y) {
+      hit(x, y, but) {
         aim(x, y)
         const pieces: THREE.Object3D[] = []
-        scene.traverse((object) => object.name === 'piece' && pieces.push(object))
+        scene.traverse((object) => object.name === 'piece' && (but === undefined || object.userData.piece !== but) && pieces.push(object))
         const [first] = caster.intersectObjects(pieces, false)
         return first && [first.point.x, first.point.y, first.point.z]
       },

@@ -1,5 +1,6 @@
 'use client'
 import { graphemes } from '@kelvar/core/document/letters'
+import { againstFace, UNMOVED_PLACE } from '@kelvar/core/document/place'
 import { stepKind } from '@kelvar/core/steps/registry'
 import { Canvas } from '@react-three/fiber'
 import { useEffect, useMemo, useRef, useState } from 'react'
@@ -12,6 +13,7 @@ import { DimensionFigures, DimensionLines } from './dimensions'
 import { PlaceKeeper, PlacePins, useIssuePlaces } from './issue-places'
 import { HandlePlacer, Handles, type Screen } from './handles'
 import { OutlinePicture } from './outline-picture'
+import { usePlaceKnobs } from './place-handles'
 import { Progress } from './progress'
 import { Camera, type Request, TURNS } from './camera'
 import { GhostPieces, NO_OTHERS, OtherPieces, useJoinedPieces, useOtherPieces } from './other-pieces'
@@ -23,7 +25,9 @@ import { firstSection, type Section, useSectionKnobs } from './section'
 import { Stage } from './stage'
 import { useBefore, WipedScene, WipeLine } from './wipe'
 import { currentPiece } from '@/state/work'
+import { setPlace } from '@/state/actions/pieces'
 import { setParam } from '@/state/actions/steps'
+import { AGAINST } from '@/state/store'
 
 const Frame = styled.section`
   position: relative;
@@ -155,8 +159,21 @@ export function View() {
   const section = together || before !== undefined ? undefined : cutBy
   const sectionKnobs = useSectionKnobs(mesh, section, cast, setCutBy)
   const layingKnobs = useLayingKnobs(mesh, cast)
-  const spaceKnobs = useMemo(() => [...sectionKnobs, ...layingKnobs], [sectionKnobs, layingKnobs])
+  const piece = useWorkbench(currentPiece)
+  const pieces = useWorkbench((s) => s.document.pieces)
+  const named = useMemo(() => others.map((o) => ({ ...o, name: pieces.find((p) => p.id === o.id)?.name ?? '' })), [others, pieces])
+  const placeKnobs = usePlaceKnobs(together && meshPiece === pieceId ? piece : undefined, mesh, named, cast)
+  const spaceKnobs = useMemo(() => (together ? placeKnobs : [...sectionKnobs, ...layingKnobs]), [together, placeKnobs, sectionKnobs, layingKnobs])
+  const against = aiming === AGAINST
+  const onFace = (at: THREE.Vector3, normal: THREE.Vector3) => {
+    if (!against || !piece || !mesh) return false
+    const place = againstFace(mesh.box, piece.place ?? UNMOVED_PLACE, at.toArray(), normal.toArray())
+    setPlace(store, piece.id, { ...place, position: place.position.map((v) => Number(v.toFixed(3))) as typeof place.position }, 'against a face')
+    store.getState().aim(undefined)
+    return true
+  }
   const pick = (letter: number, added: boolean, at: THREE.Vector3) => {
+    if (against) return
     if (aiming) {
       setParam(
         store,
@@ -205,16 +222,25 @@ export function View() {
           {before !== undefined ? (
             <WipedScene at={line} before={before && <PieceInSpace mesh={before} onPick={() => {}} />} after={<PieceInSpace mesh={mesh} onPick={pick} />} />
           ) : (
-            <PieceInSpace mesh={mesh} matrix={matrix} tree={picking?.tree} lighter={picking?.lighter} turning={turning} section={section} onPick={pick} />
+            <PieceInSpace
+              mesh={mesh}
+              matrix={matrix}
+              tree={picking?.tree}
+              lighter={picking?.lighter}
+              turning={turning}
+              section={section}
+              id={pieceId}
+              onPick={pick}
+            />
           )}
-          <OtherPieces pieces={others} />
+          <OtherPieces pieces={others} onFace={onFace} />
           {!together && before === undefined && <GhostPieces pieces={beside} />}
           {!together && <PickedLetters mesh={mesh} letters={pickedLetters} />}
           <DimensionLines box={box} layer={figures} />
           {!together && places.length > 0 && <PlaceKeeper places={places} layer={pins} />}
           <CastKeeper cast={cast} />
           {!together && laying?.marks && before === undefined && <LayingMarks marks={laying.marks} />}
-          {!together && <SpaceKnobKeeper knobs={spaceKnobs} layer={spaceLayer} />}
+          <SpaceKnobKeeper knobs={spaceKnobs} layer={spaceLayer} />
           {!together && <HandlePlacer mesh={mesh} layer={knobs} screen={screen} />}
           <Camera
             box={box}
@@ -231,7 +257,7 @@ export function View() {
       {mesh && box && !foreign && <DimensionFigures box={box} layer={figures} />}
       {mesh && !foreign && !together && before === undefined && places.length > 0 && <PlacePins places={places} layer={pins} />}
       {mesh && !foreign && !hidden && before === undefined && !together && <Handles mesh={mesh} layer={knobs} screen={screen} />}
-      {mesh && !foreign && !hidden && before === undefined && !together && spaceKnobs.length > 0 && (
+      {mesh && !foreign && !hidden && before === undefined && spaceKnobs.length > 0 && (
         <SpaceKnobs knobs={spaceKnobs} layer={spaceLayer} label="Handles in space" />
       )}
       {before !== undefined && (

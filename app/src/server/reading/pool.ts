@@ -1,6 +1,6 @@
 import { type ChildProcess, fork } from 'node:child_process'
 import { existsSync, readFileSync } from 'node:fs'
-import { constants, setPriority } from 'node:os'
+import { setPriority } from 'node:os'
 import { join } from 'node:path'
 import type { ReadingAnswer, ReadingJob, ReadProblem } from './messages'
 
@@ -12,6 +12,9 @@ const MAX_WAITING = 8
 const LIMITS = { seconds: 20, megabytes: 1500 }
 /** A reader that holds more than this when it is done is not used again. */
 const TIDY_MEGABYTES = 600
+/** What is read sooner than this is read as fast as it can; what takes longer goes behind the rest, by so much (as nice has it), ms. */
+const AT_ONCE = 1000
+const BEHIND = 6
 /** How often memory is looked at, ms. */
 const LOOK = 50
 
@@ -88,12 +91,6 @@ function start(): Reader {
     env: { PATH: process.env.PATH, HOME: process.env.HOME, NODE_ENV: 'production' },
   })
   child.on('error', () => {})
-  // whoever asks for anything else goes before those who have brought in what is hard to read
-  try {
-    if (child.pid !== undefined) setPriority(child.pid, constants.priority.PRIORITY_BELOW_NORMAL)
-  } catch {
-    // it has ended already, which is heard of below
-  }
   const ready = new Promise<void>((resolve, reject) => {
     child.once('message', () => resolve())
     child.once('exit', () => reject(new Error('a reader did not start')))
@@ -110,6 +107,7 @@ async function readIn(reader: Reader, job: ReadingJob, signal: AbortSignal | und
   let watch: NodeJS.Timeout | undefined
   let leave: (() => void) | undefined
   let over = false
+  let behind = false
   try {
     return await new Promise<ReadingAnswer>((resolve, reject) => {
       leave = () => reject(signal?.reason)
@@ -119,6 +117,8 @@ async function readIn(reader: Reader, job: ReadingJob, signal: AbortSignal | und
         child.once('exit', () => resolve({ ok: false, problem: tooMuchMemory(megabytes) }))
         const begun = performance.now()
         watch = setInterval(() => {
+          // whoever asks for anything else goes before those who have brought in what is hard to read
+          if (!behind && performance.now() - begun > AT_ONCE) behind = giveWay(child, BEHIND)
           if (performance.now() - begun > seconds * 1000) resolve({ ok: false, problem: tooLong(seconds) })
           else if (megabytesOf(child) > megabytes) resolve({ ok: false, problem: tooMuchMemory(megabytes) })
         }, LOOK)
@@ -134,7 +134,9 @@ async function readIn(reader: Reader, job: ReadingJob, signal: AbortSignal | und
     if (leave) signal?.removeEventListener('abort', leave)
     child.removeAllListeners('exit')
     child.removeAllListeners('message')
-    if (over && child.connected && megabytesOf(child) < TIDY_MEGABYTES) idle.push(reader)
+    // only who may do all things may go before again
+    const asBefore = !behind || giveWay(child, 0)
+    if (over && asBefore && child.connected && megabytesOf(child) < TIDY_MEGABYTES) idle.push(reader)
     else {
       child.kill('SIGKILL')
       if (idle.length === 0) idle.push(start())
@@ -149,6 +151,16 @@ const tooMuchMemory = (megabytes: number): ReadProblem => ({
   message: `Reading the file took more than ${megabytes} MB of memory and was ended.`,
   remedy: REMEDY,
 })
+
+/** Lets a process go behind others by so much; false where that may not be, or it has ended. */
+function giveWay({ pid }: ChildProcess, by: number): boolean {
+  try {
+    if (pid !== undefined) setPriority(pid, by)
+    return pid !== undefined
+  } catch {
+    return false
+  }
+}
 
 /** What a process holds, where the system tells (Linux); 0 elsewhere, where the time alone is bounded. */
 function megabytesOf({ pid }: ChildProcess): number {

@@ -57,7 +57,7 @@ export const renamePiece = (store: WorkbenchStore, id: string, name: string): vo
   )
 
 /** Puts a piece somewhere else among the others, turns or sizes it; `what` is said of it. */
-export const setPlace = (store: WorkbenchStore, id: string, place: Place, what: string): void =>
+export const setPlace = (store: WorkbenchStore, id: string, place: Place, what: string, gesture = `place/${id}/${what}`): void =>
   changePiece(
     store,
     id,
@@ -65,7 +65,7 @@ export const setPlace = (store: WorkbenchStore, id: string, place: Place, what: 
     (piece) => {
       piece.place = place
     },
-    `place/${id}/${what}`,
+    gesture,
   )
 
 /** Shows a piece among the others, or leaves it out. */

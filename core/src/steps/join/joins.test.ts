@@ -244,6 +244,42 @@ describe('Cut flat', () => {
       }
   })
 
+  it('is turned as is asked for, and its two sides make up the whole', async () => {
+    const block = step('block', { shape: 'box', width: 60, height: 40, depth: 30 })
+    const turned = (params: Record<string, unknown>) => made([{ id: 'b', name: 'B', route: [block, step('cut-flat', params)] }])
+    for (const [tilt, lean] of [
+      [30, 0],
+      [0, -25],
+      [20, 35],
+    ]) {
+      const [first, second] = await Promise.all(['first', 'second'].map((keep) => turned({ axis: 'up', at: 2, tilt, lean, keep })))
+      for (const { solid } of [first, second]) expect(volume(solid).sound).toBe(true)
+      expect((volume(first.solid).volume + volume(second.solid).volume) / (60 * 40 * 30)).toBeCloseTo(1, 5)
+    }
+    // through the middle a turned cut halves a block as well
+    const half = await turned({ axis: 'across', tilt: 15, lean: 10, keep: 'first' })
+    expect(volume(half.solid).volume).toBeCloseTo((60 * 40 * 30) / 2, 0)
+  })
+
+  it('puts pegs on one side and sockets for them in the other, where they have room', async () => {
+    const block = step('block', { shape: 'box', width: 80, height: 40, depth: 30 })
+    const pegged = (params: Record<string, unknown>) =>
+      made([{ id: 'b', name: 'B', route: [block, step('cut-flat', { axis: 'up', keep: 'both', gap: 0.2, ...params })] }])
+    const plainCut = volume((await pegged({})).solid)
+    for (const tilt of [0, 12]) {
+      const { solid, last } = await pegged({ pegs: 3, pegWidth: 6, pegLength: 7, pegClearance: 0.25, tilt })
+      expect(last.issues).toEqual([])
+      const report = volume(solid)
+      expect(report).toMatchObject({ sound: true, parts: 2 })
+      // what the sockets take, less what the pegs add
+      const [peg, socket] = [Math.PI * 9 * 7.2, Math.PI * 3.25 ** 2 * 7.25]
+      if (tilt === 0) expect(report.volume).toBeCloseTo(plainCut.volume + 3 * (peg - socket), -1)
+    }
+    const none = await pegged({ pegs: 2, pegWidth: 35 })
+    expect(none.last.issues).toMatchObject([{ code: 'no-room-for-pegs', field: 'pegWidth' }])
+    expect(volume(none.solid).volume).toBeCloseTo(plainCut.volume, 6)
+  })
+
   it('says when it lies beside the piece', async () => {
     expect((await cut({ axis: 'across', at: 41 })).last.issues).toMatchObject([{ code: 'misses', field: 'at', message: expect.stringContaining('40 mm') }])
   })
