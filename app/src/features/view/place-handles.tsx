@@ -86,25 +86,16 @@ export function usePlaceKnobs(
           const start = ray && onPlane(ray, foot, UP)
           if (!start) return undefined
           const gesture = drag('push')
+          // what stands on something goes on standing on it
+          const under = cast.current?.below([foot[0], foot[1] + reach, foot[2]], piece.id)
+          const stands = under !== undefined && foot[1] - under[1] < 2 * reach
           return (px, py, fine) => {
-            // over what lies under it, else over the level it stands on
-            const under = cast.current?.hit(px, py, piece.id)
             const now = cast.current?.ray(px, py)
             const level = now && onPlane(now, foot, UP)
-            if (under)
-              set(
-                {
-                  ...place,
-                  position: by(
-                    [0, 1, 2].map((k) => under[k] - foot[k]),
-                    [0, 2],
-                    fine,
-                  ),
-                },
-                'push',
-                gesture,
-              )
-            else if (level) set({ ...place, position: by([level.x - start.x, 0, level.z - start.z], [0, 2], fine) }, 'push', gesture)
+            if (!level) return
+            const [dx, dz] = [level.x - start.x, level.z - start.z]
+            const beneath = stands ? cast.current?.below([foot[0] + dx, y1, foot[2] + dz], piece.id) : undefined
+            set({ ...place, position: by([dx, beneath ? beneath[1] - foot[1] : 0, dz], [0, 2], fine) }, 'push', gesture)
           }
         },
         key: (right, up, fine) => set({ ...place, position: by([right * (fine ? 0.1 : 1), 0, -up * (fine ? 0.1 : 1)], [], true) }, 'push'),

@@ -12,8 +12,10 @@ export type Point = readonly [number, number, number]
 /** How places of the screen are found in space, in the coordinates of what is shown. */
 export interface Cast {
   ray(clientX: number, clientY: number): THREE.Ray
-  /** the nearest place of a piece under the pointer, but for one piece */
-  hit(clientX: number, clientY: number, but?: string): Point | undefined
+  /** the nearest place of a piece under the pointer */
+  hit(clientX: number, clientY: number): Point | undefined
+  /** the nearest place straight below a point, of all pieces but one */
+  below(point: Point, but: string): Point | undefined
 }
 
 /** Inside the canvas: lends the camera to whoever follows a pointer over it. */
@@ -25,17 +27,24 @@ export function CastKeeper({ cast }: { cast: RefObject<Cast | undefined> }) {
       const box = gl.domElement.getBoundingClientRect()
       caster.setFromCamera(new THREE.Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2), camera)
     }
+    const nearest = (but?: string): Point | undefined => {
+      const pieces: THREE.Object3D[] = []
+      scene.traverse((object) => object.name === 'piece' && (but === undefined || object.userData.piece !== but) && pieces.push(object))
+      const [first] = caster.intersectObjects(pieces, false)
+      return first && [first.point.x, first.point.y, first.point.z]
+    }
     cast.current = {
       ray(x, y) {
         aim(x, y)
         return caster.ray.clone()
       },
-      hit(x, y, but) {
+      hit(x, y) {
         aim(x, y)
-        const pieces: THREE.Object3D[] = []
-        scene.traverse((object) => object.name === 'piece' && (but === undefined || object.userData.piece !== but) && pieces.push(object))
-        const [first] = caster.intersectObjects(pieces, false)
-        return first && [first.point.x, first.point.y, first.point.z]
+        return nearest()
+      },
+      below(point, but) {
+        caster.set(new THREE.Vector3(...point), new THREE.Vector3(0, -1, 0))
+        return nearest(but)
       },
     }
     return () => {
