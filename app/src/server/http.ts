@@ -3,6 +3,7 @@ import { cutText } from '@kelvar/core/document/words'
 import { isWholePng } from '@kelvar/core/format/picture'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { z } from 'zod'
+import { counted } from './crowd'
 import { database } from './database'
 import { isLocal } from './host'
 import { ReadersBusy } from './reading/pool'
@@ -136,7 +137,7 @@ const tooLarge = () => refuse(413, 'too-large', 'The project is larger than 8 MB
 
 /** Runs a handler with its own entity manager; what fails inside becomes a plain answer and a line in the server's log. */
 export async function withDatabase(request: Request, work: (em: EntityManager) => Promise<Response>): Promise<Response> {
-  const answer = checkOrigin(request) ?? (await answered(request, work))
+  const answer = checkOrigin(request) ?? (await counted(() => answered(request, work)))
   // what is not said to be kept is asked for again
   if (!answer.headers.has('cache-control')) answer.headers.set('cache-control', 'no-store')
   return answer

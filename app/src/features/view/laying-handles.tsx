@@ -40,12 +40,13 @@ export function useLayingKnobs(mesh: ViewMesh | undefined, cast: RefObject<Cast 
     const arm = Math.max(6, 0.16 * Math.hypot(x1 - x0, y1 - y0, z1 - z0))
     const { point, along, up, normal } = frame
     const from = (u: number, v: number, w = 0.5): Point => [0, 1, 2].map((k) => point[k] + u * along[k] + v * up[k] + w * normal[k]) as unknown as Point
+    const wanted = Array.isArray(params.point) ? (params.point as unknown as Point) : from(0, 0)
     const drag = (name: string) => `drag:${step.id}/${name}/${++count.current}`
     const set = (name: string, value: unknown, gesture?: string) =>
       setParam(store, step.id, name, value, `${title}: ${name === 'point' ? 'spot' : name}`, gesture)
     const spot = (p: Point, gesture?: string) =>
       set(
-        'spot',
+        'point',
         p.map((v) => round(v, 0.01)),
         gesture,
       )
@@ -61,7 +62,8 @@ export function useLayingKnobs(mesh: ViewMesh | undefined, cast: RefObject<Cast 
     return [
       {
         name: 'slide',
-        at: from(0, 0),
+        // where it is wanted, though the words may still be on their way there
+        at: wanted,
         icon: <Move size={SIZE} aria-hidden />,
         words: 'Slide over the surface',
         label: `${title}: slide over the surface`,

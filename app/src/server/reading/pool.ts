@@ -2,6 +2,7 @@ import { type ChildProcess, fork } from 'node:child_process'
 import { existsSync, readFileSync } from 'node:fs'
 import { setPriority } from 'node:os'
 import { join } from 'node:path'
+import { isCrowded } from '../crowd'
 import type { ReadingAnswer, ReadingJob, ReadProblem } from './messages'
 
 /** So many files are read side by side. */
@@ -12,9 +13,9 @@ const MAX_WAITING = 8
 const LIMITS = { seconds: 20, megabytes: 1500 }
 /** A reader that holds more than this when it is done is not used again. */
 const TIDY_MEGABYTES = 600
-/** What is read sooner than this is read as fast as it can; what takes longer goes behind the rest, by so much (as nice has it), ms. */
-const AT_ONCE = 1000
-const BEHIND = 6
+/** What is read sooner than this, ms, is read as fast as it can; what takes longer goes behind the rest in a crowd, by so much (as nice has it). */
+const AT_ONCE = 300
+const BEHIND = 10
 /** How often memory is looked at, ms. */
 const LOOK = 50
 
@@ -117,8 +118,8 @@ async function readIn(reader: Reader, job: ReadingJob, signal: AbortSignal | und
         child.once('exit', () => resolve({ ok: false, problem: tooMuchMemory(megabytes) }))
         const begun = performance.now()
         watch = setInterval(() => {
-          // whoever asks for anything else goes before those who have brought in what is hard to read
-          if (!behind && performance.now() - begun > AT_ONCE) behind = giveWay(child, BEHIND)
+          // in a crowd whoever asks for anything else goes before those who have brought in what is hard to read
+          if (!behind && isCrowded() && performance.now() - begun > AT_ONCE) behind = giveWay(child, BEHIND)
           if (performance.now() - begun > seconds * 1000) resolve({ ok: false, problem: tooLong(seconds) })
           else if (megabytesOf(child) > megabytes) resolve({ ok: false, problem: tooMuchMemory(megabytes) })
         }, LOOK)

@@ -76,7 +76,7 @@ export const carveLettering = defineStep({
         ? `V-groove of ${plain(tool)}°`
         : cut === 'round'
           ? `Round groove, ${plain(depth)} mm`
-          : `${plain(depth)} mm deep${draft > 0 ? `, walls at ${plain(draft)}°` : ''}`
+          : `Flat, ${plain(depth)} mm deep${draft > 0 ? `, walls at ${plain(draft)}°` : ''}`
     return `${words}${layingWords(params)}`
   },
 
