@@ -140,7 +140,7 @@ test('words are cut as a groove and raised with an edge of their own, in one ste
   await setNumber(page, 'Tool', '50')
   await expect.poll(() => volume(page)).toBeLessThan(groove)
   await row(page, 'carve-lettering')
-    .getByRole('button', { name: /V-groove/ })
+    .getByRole('button', { name: 'V-groove Cut' })
     .click()
   await page.getByRole('option', { name: 'Flat floor' }).click()
   await expect(row(page, 'carve-lettering')).toContainText('Flat, 2 mm deep')
