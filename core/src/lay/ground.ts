@@ -24,8 +24,7 @@ import {
 } from './surface'
 
 /** How words are laid: straight on along one direction, wrapped round a cylinder, cone or ball, or over any surface. */
-export const LAYINGS = ['straight', 'round', 'any'] as const
-export type Laying = (typeof LAYINGS)[number]
+type Laying = 'straight' | 'round' | 'any'
 
 export interface LayOptions {
   readonly how: Laying

@@ -190,8 +190,6 @@ export function nearestPlace({ positions: p, indices }: Pick<Surface, 'positions
 }
 
 function nearestWeights(p: Float64Array, a: number, b: number, c: number, q: Point): readonly [number, number, number] {
-  const dot = (i: number, j: number, k: number, l: number) =>
-    (p[j] - p[i]) * (p[l] - p[k]) + (p[j + 1] - p[i + 1]) * (p[l + 1] - p[k + 1]) + (p[j + 2] - p[i + 2]) * (p[l + 2] - p[k + 2])
   const to = (i: number, j: number, k: number) =>
     (p[j] - p[i]) * (q[0] - p[k]) + (p[j + 1] - p[i + 1]) * (q[1] - p[k + 1]) + (p[j + 2] - p[i + 2]) * (q[2] - p[k + 2])
   const [d1, d2] = [to(a, b, a), to(a, c, a)]
@@ -210,7 +208,8 @@ function nearestWeights(p: Float64Array, a: number, b: number, c: number, q: Poi
     return [0, 1 - w, w]
   }
   const sum = va + vb + vc
-  if (!(sum > 0)) return dot(a, b, a, b) > 0 ? [0.5, 0.5, 0] : [1, 0, 0]
+  // a triangle without an area: any of its corners
+  if (!(sum > 0)) return [1, 0, 0]
   return [va / sum, vb / sum, vc / sum]
 }
 
