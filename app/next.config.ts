@@ -27,8 +27,8 @@ const config: NextConfig = {
   poweredByHeader: false,
   turbopack: {
     root: new URL('..', import.meta.url).pathname,
-    // harfbuzzjs and manifold-3d import Node.js's "module" by name even in the browser, where it is never called
-    resolveAlias: { module: { browser: './src/workers/node-module-stub.ts' } },
+    // WASM loaders import Node.js's "module" (harfbuzzjs, manifold-3d) and "node:fs" (draco3d) by name even in the browser, where they are never called
+    resolveAlias: { module: { browser: './src/workers/node-module-stub.ts' }, 'node:fs': { browser: './src/workers/node-module-stub.ts' } },
   },
   headers: async () => [
     { source: '/:path*', headers: isolation },

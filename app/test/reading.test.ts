@@ -153,21 +153,27 @@ describe('a file that is hard to read', () => {
 
   it('waits in a short queue, beyond which the server says that it is busy', async () => {
     const path = await onDisk('some.svg', drawings.svgStipple(2000))
-    const readings = Array.from({ length: 14 }, () =>
-      readApart({ kind: 'file', path }).then(
+    const begun = performance.now()
+    const readings = Array.from({ length: 14 }, async () => {
+      const how = await readApart({ kind: 'file', path }).then(
         () => 'read',
         (error: unknown) => (error instanceof ReadersBusy ? 'busy' : 'failed'),
-      ),
-    )
+      )
+      return { how, ms: performance.now() - begun }
+    })
     const results = await Promise.all(readings)
-    expect(results.filter((r) => r === 'read')).toHaveLength(10)
-    expect(results.filter((r) => r === 'busy')).toHaveLength(4)
+    const [read, busy] = ['read', 'busy'].map((how) => results.filter((r) => r.how === how))
+    // two are read at once, and of those that wait nobody does for long
+    expect(read.length).toBeGreaterThanOrEqual(2)
+    expect(read.length + busy.length).toBe(14)
+    expect(busy.filter(({ ms }) => ms < 500).length).toBeGreaterThanOrEqual(4)
+    for (const { ms } of busy) expect(ms).toBeLessThan(2000)
     const body = drawings.svgStipple(2000)
     const answers = await Promise.all(Array.from({ length: 16 }, () => send(addFile, body)))
-    const busy = answers.filter((a) => a.status === 503)
-    expect(answers.filter((a) => a.status === 201).length + busy.length).toBe(16)
-    expect(busy.length).toBeGreaterThan(0)
-    expect(((await busy[0].json()) as { error: { code: string } }).error.code).toBe('busy')
+    const refused = answers.filter((a) => a.status === 503)
+    expect(answers.filter((a) => a.status === 201).length + refused.length).toBe(16)
+    expect(refused.length).toBeGreaterThan(0)
+    expect(((await refused[0].json()) as { error: { code: string } }).error.code).toBe('busy')
   }, 120_000)
 
   it('that came eight times at once is kept once, font, drawing or picture', async () => {

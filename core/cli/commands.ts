@@ -7,8 +7,7 @@ import { evaluateRoute, type RouteReport } from '../src/evaluate/route'
 import { PROFILE_NAMES } from '../src/solid/profile'
 import { bakedAssembly, copyCount } from '../src/solid/assembly'
 import { latticeFor } from '../src/outline/lattice'
-import { repairTriangles } from '../src/repair/repair'
-import { solidFromTriangles } from '../src/solid/from-triangles'
+import { repairedModel } from '../src/repair/repaired-model'
 import { triangleCount } from '../src/solid/solid'
 import { fieldsOf, inputsOf } from '../src/steps/fields'
 import { STEPS, stepKind } from '../src/steps/registry'
@@ -171,9 +170,9 @@ async function repair(file: string | undefined, out: string, json: boolean): Pro
   if (!file) throw new CommandError('usage', 'No model was named.', 'kelvar run repair FILE --out FILE.')
   const mesh = await readMesh(file)
   const lattice = latticeFor(mesh.positions.reduce((most, v) => Math.max(most, Math.abs(v)), 0))
-  const { positions, indices, ...found } = repairTriangles(mesh, lattice)
-  const solid = solidFromTriangles({ positions, indices }, lattice)
-  const { sound, findings } = checkMesh(solid)
+  const { solid, check, repaired, united } = await repairedModel(mesh, lattice)
+  const { positions: _p, indices: _i, source: _s, found: _f, ...found } = repaired
+  const { sound, findings } = check
   if (!sound) {
     const [{ message, count, places }] = findings
     throw new CommandError(
@@ -183,7 +182,7 @@ async function repair(file: string | undefined, out: string, json: boolean): Pro
     )
   }
   await writeValue(solid, out, file)
-  say({ file: out, ...found, ...facts(solid) }, json)
+  say({ file: out, ...found, united, ...facts(solid) }, json)
   return 0
 }
 

@@ -6,6 +6,7 @@ import { hashBytes } from '../src/cache/hash'
 import { FontError, FontFace } from '../src/font/face'
 import { unpackFont } from '../src/font/unpack'
 import { FormatError, MAX_MODEL_BYTES, type MeshData } from '../src/format/mesh-data'
+import type { ModelFormat } from '../src/format/model'
 import { MTL_HEAD } from '../src/format/obj'
 import { readPicture } from '../src/format/picture'
 import type { Outline } from '../src/outline/outline'
@@ -98,7 +99,7 @@ export function assetSource(fonts: ReadonlyMap<string, Uint8Array> = new Map(), 
   }
 }
 
-/** What a file holds, by its ending: an outline (.svg) or bare triangles (.stl, .glb, .obj, .ply, .3mf). */
+/** What a file holds, by its ending: an outline (.svg) or triangles (see MODEL_ENDINGS). */
 export async function readValue(file: string): Promise<Value> {
   const ending = extname(file).toLowerCase()
   if (ending === '.svg' || ending === '.dxf') {
@@ -119,12 +120,40 @@ function told({ outline, ignored }: { outline: Outline; ignored: readonly string
 export async function readMesh(file: string): Promise<MeshData> {
   const ending = extname(file).toLowerCase()
   const bytes = readBytes(file)
-  if (ending === '.stl') return (await import('../src/format/stl')).readStl(bytes)
-  if (ending === '.glb') return (await import('../src/format/glb')).readGlb(bytes)
-  if (ending === '.obj') return (await import('../src/format/obj')).readObj(new TextDecoder().decode(bytes))
-  if (ending === '.ply') return (await import('../src/format/ply')).readPly(bytes)
-  if (ending === '.3mf') return (await import('../src/format/3mf')).read3mf(bytes)
-  throw new CommandError('unknown-ending', `Files ending in “${ending || 'nothing'}” are not read as models.`, 'Give a .stl, .glb, .obj, .ply or .3mf file.', 2)
+  const format = MODEL_ENDINGS[ending]
+  if (!format)
+    throw new CommandError(
+      'unknown-ending',
+      `Files ending in “${ending || 'nothing'}” are not read as models.`,
+      `Give a ${Object.keys(MODEL_ENDINGS).join(', ')} file.`,
+      2,
+    )
+  if (ending === '.obj') return (await import('../src/format/obj')).readObj(new TextDecoder().decode(bytes), libraryOf(bytes, file))
+  return (await import('../src/format/model')).readModelAs(format, bytes)
+}
+
+/** An archive is of an OBJ file and its materials. */
+const MODEL_ENDINGS: Readonly<Record<string, ModelFormat>> = {
+  '.stl': 'stl',
+  '.obj': 'obj',
+  '.ply': 'ply',
+  '.glb': 'gltf',
+  '.gltf': 'gltf',
+  '.3mf': '3mf',
+  '.zip': 'obj',
+}
+
+/** The materials beside an OBJ file, in the same folder and under a name without a path; empty when there are none. */
+function libraryOf(obj: Uint8Array, file: string): string {
+  const named = /^mtllib[ \t]+(.+?)[ \t]*$/m.exec(new TextDecoder().decode(obj.subarray(0, 65_536)))?.[1]
+  if (!named || basename(named) !== named) return ''
+  const path = join(dirname(file), named)
+  try {
+    return new TextDecoder().decode(readBytes(path))
+  } catch {
+    // the model is read without
+    return ''
+  }
 }
 
 /** Writes a value by the file's ending; an assembly as one solid. */

@@ -12,7 +12,7 @@ const USAGE = `kelvar: three-dimensional lettering on the command line
   kelvar steps
 
   FILE's ending picks the format. Outlines are written and read as .svg and .dxf; solids as .stl, .glb, .obj (with its .mtl), .ply
-  and .3mf, and check reads these five. Sizes are millimetres; the size of lettering is its cap height, its depth runs from back
+  and .3mf; read are these five, .gltf, and .zip with an .obj in it. Sizes are millimetres; the size of lettering is its cap height, its depth runs from back
   to face. --with names what a step works with besides, such as the words to cut out, placed as they lie in their files. Results go to FILE, facts to standard output (--json for machines), errors to standard error.
 `
 

@@ -2,7 +2,9 @@ import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { read3mf, write3mf } from '../src/format/3mf'
-import { readGlb, writeGlb } from '../src/format/glb'
+import { WebIO } from '@gltf-transform/core'
+import { writeGlb } from '../src/format/glb'
+import { readGltf } from '../src/format/gltf'
 import { FormatError, type MeshData } from '../src/format/mesh-data'
 import { readObj, writeObj } from '../src/format/obj'
 import { type Picture, readPicture } from '../src/format/picture'
@@ -247,10 +249,10 @@ describe('files that are wrong inside', () => {
   )
 
   it(
-    'models: STL, PLY, OBJ and GLB',
+    'models: STL, PLY, OBJ with its MTL, and GLB',
     async () => {
       const [stl, ply, glb] = [writeStl(solid), writePly(solid), await writeGlb(solid, 'word')]
-      const { obj } = writeObj(solid, 'word', 'word.mtl')
+      const { obj, mtl } = writeObj(solid, 'word', 'word.mtl')
       const short = obj
         .split('\n')
         .filter((line, i) => i % 9 === 0 || line.startsWith('f'))
@@ -259,10 +261,52 @@ describe('files that are wrong inside', () => {
       await tried(async (list) => {
         await survives(() => readStl(inBytes(stl, list, 70)), sound)
         await survives(() => readPly(inBytes(ply, list)), sound)
-        await survives(() => readObj(list[0].byte % 2 ? inWords(short, list) : inLines(short, list)), sound)
-        await survives(() => readGlb(inBytes(glb, list)))
+        await survives(() => readObj(list[0].byte % 2 ? inWords(short, list) : inLines(short, list), inWords(mtl, list)), sound)
+        await survives(() => readGltf(inBytes(glb, list)), sound)
       })
     },
     PATIENCE,
   )
+
+  it(
+    'glTF as JSON: every number of it, its lists and places',
+    async () => {
+      const json = await gltfJson(solid)
+      await tried((list) => survives(() => readGltf(strToU8(inWords(json, list))), sound))
+    },
+    PATIENCE,
+  )
+
+  it(
+    '3MF with components: numbers and lines of its model, in a whole archive',
+    async () => {
+      const model = componentsOf(solid)
+      await tried((list) =>
+        survives(() => read3mf(zipSync({ '3D/3dmodel.model': strToU8(list[0].byte % 2 ? inWords(model, list) : inLines(model, list)) }, { level: 1 })), sound),
+      )
+    },
+    PATIENCE,
+  )
 })
+
+/** A glTF of the first triangles with all its data within. */
+async function gltfJson(of: Solid): Promise<string> {
+  const io = new WebIO()
+  const { json, resources } = await io.writeJSON(await io.readBinary(await writeGlb(of, 'word')), { basename: 'word' })
+  for (const buffer of json.buffers ?? [])
+    buffer.uri = `data:application/octet-stream;base64,${Buffer.from(resources[buffer.uri as string]).toString('base64')}`
+  return JSON.stringify(json)
+}
+
+/** A 3MF model of an object that is placed twice, once within another. */
+function componentsOf(of: Solid): string {
+  const lines: string[] = ['<model unit="millimeter"><resources><basematerials id="7"><base name="Red" displaycolor="#C01020"/></basematerials>']
+  lines.push('<object id="1" name="Part" pid="7" pindex="0"><mesh><vertices>')
+  for (let i = 0; i < 300; i += 3) lines.push(`<vertex x="${of.positions[i]}" y="${of.positions[i + 1]}" z="${of.positions[i + 2]}"/>`)
+  lines.push('</vertices><triangles>')
+  for (let t = 0; t < 60; t++) lines.push(`<triangle v1="${t}" v2="${t + 1}" v3="${(t * 7) % 99}" p1="0"/>`)
+  lines.push('</triangles></mesh></object>')
+  lines.push('<object id="2"><components><component objectid="1" transform="1 0 0 0 1 0 0 0 1 5 0 0"/><component objectid="1"/></components></object>')
+  lines.push('</resources><build><item objectid="2" transform="0 1 0 -1 0 0 0 0 1 0 9 0"/><item objectid="1"/></build></model>')
+  return lines.join('\n')
+}

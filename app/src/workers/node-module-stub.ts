@@ -1,4 +1,4 @@
-/** Stands in for Node.js's "module" in the browser. The WASM loaders name it and never call it there. */
+/** Stands in for Node.js's own modules in the browser. The WASM loaders name it and never call it there. */
 export function createRequire(): never {
   throw new Error('createRequire exists only in Node.js')
 }

@@ -159,7 +159,7 @@ class Run {
       const outcome = outcomes.get(planned) ?? this.storeOf(planned).peek<StepOutcome>(resultKey(key))
       steps.push({
         id,
-        state: issues.length > 0 ? 'warning' : 'sound',
+        state: issues.some(({ severity }) => severity !== 'note') ? 'warning' : 'sound',
         key,
         gives: planned.gives,
         ...(outcome?.ok ? { value: outcome.value } : {}),

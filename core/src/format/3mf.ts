@@ -1,8 +1,10 @@
 import { strFromU8, strToU8 } from 'fflate'
 import { SaxesParser } from 'saxes'
+import { type Look, UNDRESSED } from '../look/material'
 import { type Solid, surfacesOf } from '../solid/solid'
-import { archive, archivePart } from './archive'
-import { FormatError, type MeshData } from './mesh-data'
+import { archive, archiveParts } from './archive'
+import { MeshBuilder, tooManyTriangles } from './mesh-builder'
+import { FormatError, type MeshData, MOST_TRIANGLES } from './mesh-data'
 
 const CORE = 'http://schemas.microsoft.com/3dmanufacturing/core/2015/02'
 const MODEL = '3D/3dmodel.model'
@@ -46,39 +48,158 @@ export function write3mf(solid: Solid, name: string): Uint8Array {
 const MOST_XML = 400 * 1024 * 1024
 const UNITS: Record<string, number> = { micron: 0.001, millimeter: 1, centimeter: 10, inch: 25.4, foot: 304.8, meter: 1000 }
 
-/** Reads the triangles of all objects of a 3MF file's model part, in mm, each where it lies in its own coordinates. Throws FormatError. */
+/** Placed objects of one file, counted also where they hold nothing. */
+const MOST_PLACED = 100_000
+
+/** x' = x·m[0] + y·m[3] + z·m[6] + m[9], and so on: as 3MF writes its transforms. */
+type Transform = readonly number[]
+const STAY: Transform = [1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0]
+
+/** First `a`, then `b`. */
+const after = (a: Transform, b: Transform): Transform =>
+  a === STAY ? b : b === STAY ? a : a.map((_, i) => [0, 1, 2].reduce((sum, k) => sum + a[3 * Math.floor(i / 3) + k] * b[3 * k + (i % 3)], i < 9 ? 0 : b[i]))
+
+interface Item {
+  readonly object: string
+  readonly transform: Transform
+}
+
+interface Thing {
+  readonly name: string
+  readonly look: Look | undefined
+  /** mm */
+  readonly positions: number[]
+  readonly corners: number[]
+  /** per triangle, undefined for the object's own */
+  readonly looks: (Look | undefined)[]
+  readonly components: Item[]
+}
+
+/**
+ * Reads a 3MF file (3MF Core Specification 1.3, with the colour groups of the Materials extension and the paths of the Production
+ * extension): what its build places, components and all, in mm, each object a part in its base materials and colours. A file that builds
+ * nothing gives all its meshes as they lie. Throws FormatError.
+ */
 export function read3mf(bytes: Uint8Array): MeshData {
-  let model: Uint8Array | 'large' | undefined
+  let parts: ReturnType<typeof archiveParts>
   try {
-    model = archivePart(bytes, (name) => /\.model$/i.test(name), MOST_XML)
+    parts = archiveParts(bytes, (name) => /\.model$/i.test(name), MOST_XML)
   } catch {
     throw new FormatError('The 3MF file is no readable archive.')
   }
-  if (model === 'large') throw new FormatError('The model in the 3MF file is larger than 400 MB.', 'Export it with fewer triangles.')
-  if (!model) throw new FormatError('The 3MF file holds no model.')
-  const positions: number[] = []
-  const indices: number[] = []
-  let scale = 1
-  let base = 0
+  if (parts === 'large') throw new FormatError('The model in the 3MF file is larger than 400 MB.', 'Export it with fewer triangles.')
+  if (parts.length === 0) throw new FormatError('The 3MF file holds no model.')
+  const things = new Map<string, Thing>()
+  let items: Item[] = []
+  // the one that stands highest holds the build
+  const depth = (name: string) => name.split('/').length
+  const root = parts.reduce((best, part) => (depth(part.name) < depth(best.name) ? part : best))
+  for (const part of parts) {
+    const build = readPart(strFromU8(part.bytes), part.name, things)
+    if (part === root) items = build
+  }
+  const mesh = new MeshBuilder()
+  if (items.length === 0) for (const [object, { corners }] of things) if (corners.length > 0) items.push({ object, transform: STAY })
+  let count = 0
+  const place = ({ object, transform }: Item, within: readonly string[], called: string): void => {
+    const thing = things.get(object)
+    if (!thing) throw new FormatError('The 3MF file places an object that is not there.')
+    if (within.includes(object)) throw new FormatError('The 3MF file has an object that holds itself.')
+    if (++count > MOST_PLACED) throw new FormatError(`The 3MF file places more than ${MOST_PLACED.toLocaleString('en')} objects.`, 'Export fewer copies.')
+    const name = thing.name || called
+    put(mesh, thing, transform, name)
+    for (const component of thing.components) place({ object: component.object, transform: after(component.transform, transform) }, [...within, object], name)
+  }
+  for (const item of items) place(item, [], '')
+  if (mesh.triangles === 0) throw new FormatError('The 3MF file holds no triangles.')
+  return mesh.finish()
+}
+
+function put(mesh: MeshBuilder, { positions: p, corners, looks, look }: Thing, m: Transform, name: string): void {
+  const base = mesh.vertices
+  for (let i = 0; i < p.length; i += 3) {
+    const [x, y, z] = [p[i], p[i + 1], p[i + 2]]
+    // what stays is not touched by rounding
+    if (m === STAY) mesh.vertex(x, y, z)
+    else mesh.vertex(x * m[0] + y * m[3] + z * m[6] + m[9], x * m[1] + y * m[4] + z * m[7] + m[10], x * m[2] + y * m[5] + z * m[8] + m[11])
+  }
+  const mirrored = m[0] * (m[4] * m[8] - m[5] * m[7]) - m[1] * (m[3] * m[8] - m[5] * m[6]) + m[2] * (m[3] * m[7] - m[4] * m[6]) < 0
+  const [second, third] = mirrored ? [2, 1] : [1, 2]
+  let last: Look | undefined | null = null
+  let surface = 0
+  for (let t = 0; t < looks.length; t++) {
+    const wears = looks[t] ?? look
+    if (wears !== last) surface = mesh.surface(name, (last = wears))
+    mesh.triangle(base + corners[3 * t], base + corners[3 * t + second], base + corners[3 * t + third], surface)
+  }
+}
+
+/** Reads one model part into `things`, its objects under the part's path and their number, and gives what it builds. */
+function readPart(xml: string, path: string, things: Map<string, Thing>): Item[] {
+  const items: Item[] = []
+  const properties = new Map<string, Look[]>()
   const parser = new SaxesParser()
-  const number = (attributes: Record<string, unknown>, name: string) => {
-    const value = Number(attributes[name])
-    if (attributes[name] === undefined || !Number.isFinite(value)) throw new FormatError(`The 3MF file lacks a number for “${name}” at line ${parser.line}.`)
+  const where = () => ` at line ${parser.line}`
+  const number = (a: Record<string, unknown>, name: string) => {
+    const value = Number(a[name])
+    if (a[name] === undefined || a[name] === '' || !Number.isFinite(value)) throw new FormatError(`The 3MF file lacks a number for “${name}”${where()}.`)
     return value
   }
+  const colour = (text: unknown): string | undefined => /^#[0-9a-f]{6}([0-9a-f]{2})?$/i.exec(String(text))?.[0].slice(0, 7).toLowerCase()
+  const lookAt = (pid: unknown, index: unknown): Look | undefined => properties.get(String(pid))?.[Number(index)]
+  let scale = 1
+  const itemOf = (a: Record<string, unknown>): Item => {
+    const elsewhere = Object.entries(a).find(([name]) => name.endsWith(':path'))?.[1]
+    const text = a.transform === undefined ? '' : String(a.transform).trim()
+    const m = text === '' ? STAY : text.split(/\s+/).map(Number)
+    if (m.length !== 12 || !m.every(Number.isFinite)) throw new FormatError(`The 3MF file has a transform that is not twelve numbers${where()}.`)
+    const still = m.every((v, i) => v === STAY[i])
+    return {
+      object: `${elsewhere === undefined ? path : String(elsewhere).replace(/^\//, '')}#${a.objectid}`,
+      transform: still ? STAY : m.map((v, i) => (i < 9 ? v : v * scale)),
+    }
+  }
+  let thing: Thing | undefined
+  let group: Look[] = []
+  let pid: unknown
+  let vertices = 0
   parser.on('opentag', ({ name, attributes }) => {
     const a = attributes as Record<string, unknown>
     const local = name.replace(/^.*:/, '')
-    if (local === 'model') scale = UNITS[String(a.unit ?? 'millimeter')] ?? 1
-    else if (local === 'vertices') base = positions.length / 3
-    else if (local === 'vertex') positions.push(number(a, 'x') * scale, number(a, 'y') * scale, number(a, 'z') * scale)
-    else if (local === 'triangle') for (const key of ['v1', 'v2', 'v3']) indices.push(base + number(a, key))
+    if (local === 'vertex' && thing) {
+      if (++vertices > 3 * MOST_TRIANGLES) throw tooManyTriangles(MOST_TRIANGLES + 1)
+      thing.positions.push(number(a, 'x') * scale, number(a, 'y') * scale, number(a, 'z') * scale)
+    } else if (local === 'triangle' && thing) {
+      for (const key of ['v1', 'v2', 'v3']) {
+        const v = number(a, key)
+        if (!Number.isInteger(v) || v < 0 || 3 * v >= thing.positions.length) throw new FormatError(`The 3MF file names a vertex that is not there${where()}.`)
+        thing.corners.push(v)
+      }
+      if (thing.looks.length >= MOST_TRIANGLES) throw tooManyTriangles(thing.looks.length + 1)
+      thing.looks.push(a.p1 === undefined ? undefined : lookAt(a.pid ?? pid, a.p1))
+    } else if (local === 'object') {
+      pid = a.pid
+      // readers and writers put what an object is made of before it
+      thing = { name: String(a.name ?? '').slice(0, 200), look: lookAt(a.pid, a.pindex ?? 0), positions: [], corners: [], looks: [], components: [] }
+      things.set(`${path}#${a.id}`, thing)
+    } else if (local === 'component') thing?.components.push(itemOf(a))
+    else if (local === 'item') items.push(itemOf(a))
+    else if (local === 'model') {
+      const unit = String(a.unit ?? 'millimeter')
+      if (!(unit in UNITS)) throw new FormatError(`The 3MF file is in a unit that is not known, “${unit.slice(0, 40)}”.`)
+      scale = UNITS[unit]
+    } else if (local === 'basematerials' || local === 'colorgroup') properties.set(String(a.id), (group = []))
+    else if (local === 'base' || local === 'color') {
+      const shown = colour(local === 'base' ? a.displaycolor : a.color)
+      group.push({ name: String(a.name ?? shown ?? 'material').slice(0, 200), material: { ...UNDRESSED, ...(shown ? { colour: shown } : {}) } })
+    }
+  })
+  parser.on('closetag', ({ name }) => {
+    if (name.replace(/^.*:/, '') === 'object') thing = undefined
   })
   parser.on('error', (error) => {
     throw new FormatError(`The 3MF file’s model is no well-formed XML: ${error.message}.`)
   })
-  parser.write(strFromU8(model)).close()
-  if (indices.length === 0) throw new FormatError('The 3MF file holds no triangles.')
-  if (indices.some((v) => !Number.isInteger(v) || v < 0 || 3 * v >= positions.length)) throw new FormatError('The 3MF file names a vertex that is not there.')
-  return { positions: Float64Array.from(positions), indices: Uint32Array.from(indices) }
+  parser.write(xml).close()
+  return items
 }

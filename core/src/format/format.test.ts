@@ -11,7 +11,8 @@ import { polygonArea, regionPolygons } from '../outline/polygon'
 import { linearColour } from '../look/material'
 import { FACE } from '../solid/labels'
 import { lookOf, type Solid } from '../solid/solid'
-import { readGlb, writeGlb } from './glb'
+import { writeGlb } from './glb'
+import { readGltf } from './gltf'
 import { FormatError } from './mesh-data'
 import { readStl, writeStl } from './stl'
 import { readSvg, writeSvg } from './svg'
@@ -73,7 +74,7 @@ describe('GLB', () => {
 
   it('carries one material per surface group and the very coordinates', async () => {
     const bytes = await writeGlb(solid, 'Quay')
-    const [before, after] = [checkMesh(solid), checkMesh(await readGlb(bytes))]
+    const [before, after] = [checkMesh(solid), checkMesh(await readGltf(bytes))]
     expect(after).toMatchObject({ sound: true, triangles: before.triangles, volume: before.volume, size: before.size })
     const view = new DataView(bytes.buffer, bytes.byteOffset)
     const json = JSON.parse(new TextDecoder().decode(bytes.subarray(20, 20 + view.getUint32(12, true))))
@@ -85,7 +86,7 @@ describe('GLB', () => {
   })
 
   it('refuses what is no GLB', async () => {
-    await expect(readGlb(new TextEncoder().encode('not a model'))).rejects.toBeInstanceOf(FormatError)
+    await expect(readGltf(new TextEncoder().encode('not a model'))).rejects.toBeInstanceOf(FormatError)
   })
 
   it('turns colours linear by the sRGB curve', () => {

@@ -2,7 +2,6 @@ import { Document, type Primitive, WebIO } from '@gltf-transform/core'
 import { linearColour } from '../look/material'
 import { normalsOf, uvsOf } from '../solid/shading'
 import { type Solid, surfacesOf, triangleCount } from '../solid/solid'
-import { FormatError, type MeshData } from './mesh-data'
 
 /**
  * glTF 2.0 binary with one material and one primitive for every surface group and layer colour. Vertices are in mm as computed, bit for bit; the
@@ -89,36 +88,4 @@ const SAME = 1e-4
 function near(list: Float32Array, at: number, values: Float32Array, from: number, size: number): boolean {
   for (let i = 0; i < size; i++) if (Math.abs(list[at + i] - values[from + i]) > SAME) return false
   return true
-}
-
-/** Reads the triangles of a GLB's default scene, placed by its nodes, in mm. Throws FormatError with a remedy. */
-export async function readGlb(bytes: Uint8Array): Promise<MeshData> {
-  let document: Document
-  try {
-    document = await new WebIO().readBinary(bytes)
-  } catch (error) {
-    throw new FormatError(`The GLB file cannot be read: ${error instanceof Error ? error.message : 'unknown fault'}.`)
-  }
-  const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0]
-  if (!scene) throw new FormatError('The GLB file holds no scene.')
-  const positions: number[] = []
-  const indices: number[] = []
-  scene.traverse((node) => {
-    const m = node.getWorldMatrix()
-    for (const primitive of node.getMesh()?.listPrimitives() ?? []) {
-      const source = primitive.getAttribute('POSITION')?.getArray()
-      if (!source || primitive.getMode() !== 4) continue
-      const base = positions.length / 3
-      const order = primitive.getIndices()?.getArray() ?? Uint32Array.from({ length: source.length / 3 }, (_, i) => i)
-      // metres to mm; Kelvar's own scale of exactly 1/1000 gives the written numbers back untouched
-      const own = m.every((v, i) => v === (i === 15 ? 1 : i % 5 === 0 ? 0.001 : 0))
-      for (let v = 0; v < source.length; v += 3) {
-        const [x, y, z] = [source[v], source[v + 1], source[v + 2]]
-        if (own) positions.push(x, y, z)
-        else for (let k = 0; k < 3; k++) positions.push(1000 * (m[k] * x + m[4 + k] * y + m[8 + k] * z + m[12 + k]))
-      }
-      for (const v of order) indices.push(base + v)
-    }
-  })
-  return { positions: Float64Array.from(positions), indices: Uint32Array.from(indices) }
 }

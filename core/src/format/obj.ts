@@ -1,9 +1,10 @@
 import { strToU8 } from 'fflate'
-import { rgbOf } from '../look/material'
+import { colourOf, type Look, rgbOf, UNDRESSED } from '../look/material'
 import { normalsOf, uvsOf } from '../solid/shading'
 import { type Solid, surfacesOf } from '../solid/solid'
-import { archive } from './archive'
-import { FormatError, type MeshData } from './mesh-data'
+import { archive, archiveParts } from './archive'
+import { MeshBuilder } from './mesh-builder'
+import { FormatError, MAX_MODEL_BYTES, type MeshData } from './mesh-data'
 
 /** What a material file begins with that Kelvar wrote. */
 export const MTL_HEAD = '# Made by Kelvar'
@@ -73,28 +74,94 @@ export function writeObjArchive(solid: Solid, name: string): Uint8Array {
 
 const short = (v: number) => String(Number(v.toFixed(5)) + 0)
 
-/** Reads the triangles of an OBJ file; polygons are cut into fans. Millimetres are assumed. Throws FormatError with the line. */
-export function readObj(text: string): MeshData {
-  const positions: number[] = []
-  const indices: number[] = []
-  text.split(/\r?\n/).forEach((line, i) => {
-    const [word, ...rest] = line.trim().split(/\s+/)
-    if (word === 'v') {
-      const xyz = rest.slice(0, 3).map(Number)
-      if (xyz.length < 3 || !xyz.every(Number.isFinite)) throw new FormatError(`Line ${i + 1} of the OBJ file holds a vertex that is no number.`)
-      positions.push(...xyz)
-    } else if (word === 'f') {
-      const corners = rest.map((corner) => {
+/**
+ * Reads the triangles of an OBJ file; polygons are cut into fans. Objects and groups become parts; materials are those of `mtl` by name,
+ * where it is given: no other file is looked for. Millimetres are assumed. Throws FormatError with the line.
+ */
+export function readObj(text: string, mtl = ''): MeshData {
+  const looks = readMtl(mtl)
+  const mesh = new MeshBuilder()
+  let [object, group, material] = ['', '', '']
+  let surface = -1
+  const corners: number[] = []
+  let number = 0
+  for (let from = 0; from < text.length; ) {
+    const end = text.indexOf('\n', from)
+    const line = text.slice(from, end < 0 ? text.length : end).trim()
+    from = end < 0 ? text.length : end + 1
+    number++
+    if (line.startsWith('v ') || line.startsWith('v\t')) {
+      const [, x, y, z] = line.split(/\s+/)
+      const xyz = [x, y, z].map(Number)
+      if (z === undefined || !xyz.every(Number.isFinite)) throw new FormatError(`Line ${number} of the OBJ file holds a vertex that is no number.`)
+      mesh.vertex(xyz[0], xyz[1], xyz[2])
+    } else if (line.startsWith('f ') || line.startsWith('f\t')) {
+      corners.length = 0
+      for (const corner of line.slice(2).trim().split(/\s+/)) {
         const n = Number.parseInt(corner, 10)
         // counted from 1, or backwards from the last vertex so far
-        const v = n < 0 ? positions.length / 3 + n : n - 1
-        if (!Number.isInteger(v) || v < 0 || 3 * v >= positions.length) throw new FormatError(`Line ${i + 1} of the OBJ file names a vertex that is not there.`)
-        return v
-      })
-      if (corners.length < 3) throw new FormatError(`Line ${i + 1} of the OBJ file holds a face with fewer than three corners.`)
-      for (let k = 2; k < corners.length; k++) indices.push(corners[0], corners[k - 1], corners[k])
+        const v = n < 0 ? mesh.vertices + n : n - 1
+        if (!Number.isInteger(v) || v < 0 || v >= mesh.vertices) throw new FormatError(`Line ${number} of the OBJ file names a vertex that is not there.`)
+        corners.push(v)
+      }
+      if (corners.length < 3) throw new FormatError(`Line ${number} of the OBJ file holds a face with fewer than three corners.`)
+      if (surface < 0) surface = mesh.surface(object || group, looks.get(material))
+      for (let k = 2; k < corners.length; k++) mesh.triangle(corners[0], corners[k - 1], corners[k], surface)
+    } else {
+      const word = /^(o|g|usemtl)(?:\s+(.*))?$/.exec(line)
+      if (!word) continue
+      const name = (word[2] ?? '').slice(0, 200)
+      if (word[1] === 'o') object = name
+      else if (word[1] === 'g') group = name
+      else material = name
+      surface = -1
     }
-  })
-  if (indices.length === 0) throw new FormatError('The OBJ file holds no faces.')
-  return { positions: Float64Array.from(positions), indices: Uint32Array.from(indices) }
+  }
+  if (mesh.triangles === 0) throw new FormatError('The OBJ file holds no faces.')
+  return mesh.finish()
+}
+
+/** An OBJ file and, where it is there, the MTL that lies with it in one archive. Throws FormatError. */
+export function readObjArchive(bytes: Uint8Array): MeshData {
+  const parts = archiveParts(bytes, (name) => /\.(obj|mtl)$/i.test(name), MAX_MODEL_BYTES)
+  if (parts === 'large') throw new FormatError('The OBJ file in the archive is larger than 256 MB.', 'Export it with fewer triangles.')
+  const of = (ending: string) => parts.find(({ name }) => name.toLowerCase().endsWith(ending))
+  const obj = of('.obj')
+  if (!obj) throw new FormatError('The archive holds no model.', 'Bring in an archive with an OBJ file, or a 3MF file.')
+  const text = (part: { bytes: Uint8Array } | undefined) => (part ? new TextDecoder().decode(part.bytes) : '')
+  return readObj(text(obj), text(of('.mtl')))
+}
+
+/** The materials of an MTL file by their names. What is no number is left at its usual value. */
+function readMtl(text: string): Map<string, Look> {
+  const looks = new Map<string, Look>()
+  let now: { name: string; kd: number[]; ns: number; pr: number; pm: number; ke: number[] } | undefined
+  const numbers = (words: readonly string[]) => words.map(Number)
+  const done = () => {
+    if (!now || looks.size >= 5000) return
+    const { name, kd, ns, pr, pm, ke } = now
+    const share = (v: number, otherwise: number) => (Number.isFinite(v) ? Math.min(1, Math.max(0, v)) : otherwise)
+    const rgb = [0, 1, 2].map((k) => Math.round(255 * share(kd[k], 0.8))) as [number, number, number]
+    const brightest = Math.max(...[0, 1, 2].map((k) => share(ke[k], 0)))
+    const glow = brightest > 0 ? Math.round(100 * share(brightest / Math.max(1 / 255, Math.max(...rgb) / 255), 0)) / 100 : 0
+    // the roughness that looks about as an exponent does (Blinn-Phong to GGX: Karis, 2013)
+    const rough = Number.isFinite(pr) ? pr : Number.isFinite(ns) ? (2 / (Math.max(0, ns) + 2)) ** 0.25 : UNDRESSED.roughness
+    const material = { colour: colourOf(rgb), roughness: Math.round(1000 * share(rough, UNDRESSED.roughness)) / 1000, metalness: share(pm, 0) }
+    looks.set(name, { name, material: glow > 0 ? { ...material, glow } : material })
+  }
+  for (const line of text.split(/\r?\n/)) {
+    const [word, ...rest] = line.trim().split(/\s+/)
+    if (word === 'newmtl') {
+      done()
+      now = { name: rest.join(' ').slice(0, 200), kd: [], ns: Number.NaN, pr: Number.NaN, pm: Number.NaN, ke: [] }
+    } else if (now) {
+      if (word === 'Kd') now.kd = numbers(rest)
+      else if (word === 'Ke') now.ke = numbers(rest)
+      else if (word === 'Ns') now.ns = Number(rest[0])
+      else if (word === 'Pr') now.pr = Number(rest[0])
+      else if (word === 'Pm') now.pm = Number(rest[0])
+    }
+  }
+  done()
+  return looks
 }

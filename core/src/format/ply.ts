@@ -1,6 +1,8 @@
 import { rgbOf } from '../look/material'
 import { type Solid, surfacesOf } from '../solid/solid'
+import { MeshBuilder } from './mesh-builder'
 import { FormatError, type MeshData } from './mesh-data'
+import { NumberWords } from './number-words'
 
 /**
  * PLY, binary little endian (Turk, "The PLY Polygon File Format", 1994): 32-bit positions in millimetres as the solid stands, and a
@@ -70,7 +72,7 @@ interface Property {
 
 const MOST_ELEMENTS = 20_000_000
 
-/** Reads the triangles of a PLY file, ASCII or binary; polygons are cut into fans. Throws FormatError. */
+/** Reads the triangles of a PLY file, ASCII or binary, with the colours of its faces or vertices; polygons are cut into fans. Throws FormatError. */
 export function readPly(bytes: Uint8Array): MeshData {
   const start = new TextDecoder('latin1').decode(bytes.subarray(0, 65_536))
   const end = /end_header\r?\n/.exec(start)
@@ -99,37 +101,81 @@ export function readPly(bytes: Uint8Array): MeshData {
   if (announced > room + 1 || elements.some(({ count, properties }) => count > 0 && properties.length === 0))
     throw new FormatError('The PLY file is cut short: it announces more than it holds.')
   const next = reader(bytes, end.index + end[0].length, format)
-  const positions: number[] = []
-  const indices: number[] = []
-  for (const { name, count, properties } of elements)
+  const mesh = new MeshBuilder()
+  const plain = mesh.surface('')
+  // red, green, blue as one number for each vertex, where vertices have one
+  let tints: Int32Array | undefined
+  let corners = new Float64Array(64)
+  for (const { name, count, properties } of elements) {
+    const single = properties.filter((property) => !property.count)
+    const column = (...names: string[]) => single.findIndex((property) => names.includes(property.name))
+    const values = new Float64Array(single.length)
+    const [x, y, z] = [column('x'), column('y'), column('z')]
+    const rgb = [column('red', 'diffuse_red', 'r'), column('green', 'diffuse_green', 'g'), column('blue', 'diffuse_blue', 'b')]
+    const has = rgb.every((c) => c >= 0)
+    const scale = has ? FULL[single[rgb[0]].type] : 0
+    const tint = () => rgb.reduce((sum, c) => sum * 256 + Math.round(Math.min(1, Math.max(0, values[c] / scale || 0)) * 255), 0)
+    if (name === 'vertex' && [x, y, z].some((c) => c < 0)) throw new FormatError('The PLY file’s vertices lack a coordinate.')
+    if (name === 'vertex' && has) tints = new Int32Array(count)
     for (let i = 0; i < count; i++) {
-      const xyz: Record<string, number> = {}
+      let [number, length] = [0, 0]
       for (const property of properties) {
         if (!property.count) {
-          xyz[property.name] = next(property.type)
+          values[number++] = next(property.type)
           continue
         }
-        const length = next(property.count)
-        if (!(length >= 0 && length < 100_000)) throw new FormatError('The PLY file holds a face of impossible length.')
-        const corners = Array.from({ length }, () => next(property.type))
-        if (name === 'face' && /^vertex_ind/.test(property.name)) for (let k = 2; k < length; k++) indices.push(corners[0], corners[k - 1], corners[k])
+        const size = next(property.count)
+        if (!(size >= 0 && size < 100_000)) throw new FormatError('The PLY file holds a face of impossible length.')
+        const wanted = name === 'face' && /^vertex_ind/.test(property.name)
+        if (wanted && size > corners.length) corners = new Float64Array(2 * size)
+        if (wanted) length = size
+        for (let k = 0; k < size; k++) {
+          const value = next(property.type)
+          if (wanted) corners[k] = value
+        }
       }
-      if (name === 'vertex') positions.push(xyz.x, xyz.y, xyz.z)
+      if (name === 'vertex') {
+        if (!Number.isFinite(values[x] + values[y] + values[z])) throw new FormatError('The PLY file holds a coordinate that is no number.')
+        mesh.vertex(values[x], values[y], values[z])
+        if (tints) tints[i] = tint()
+      } else if (name === 'face') {
+        for (let k = 0; k < length; k++)
+          if (!(Number.isInteger(corners[k]) && corners[k] >= 0 && corners[k] < mesh.vertices))
+            throw new FormatError('The PLY file names a vertex that is not there.')
+        for (let k = 2; k < length; k++) {
+          const [a, b, c] = [corners[0], corners[k - 1], corners[k]]
+          mesh.triangle(a, b, c, plain, has ? tint() : tints ? mean(tints[a], tints[b], tints[c]) : -1)
+        }
+      }
     }
-  if (!positions.every(Number.isFinite)) throw new FormatError('The PLY file holds a coordinate that is no number.')
-  if (indices.length === 0) throw new FormatError('The PLY file holds no faces.')
-  if (indices.some((v) => !Number.isInteger(v) || v < 0 || 3 * v >= positions.length)) throw new FormatError('The PLY file names a vertex that is not there.')
-  return { positions: Float64Array.from(positions), indices: Uint32Array.from(indices) }
+  }
+  if (mesh.triangles === 0) throw new FormatError('The PLY file holds no faces.')
+  return mesh.finish()
 }
+
+/** What stands for full colour in each type. */
+const FULL: Record<string, number> = {
+  ...Object.fromEntries(Object.keys(SIZES).map((type) => [type, 255])),
+  ushort: 65_535,
+  uint16: 65_535,
+  float: 1,
+  float32: 1,
+  double: 1,
+  float64: 1,
+}
+
+/** The mean of three colours, each one number. */
+const mean = (a: number, b: number, c: number) =>
+  [16, 8, 0].reduce((sum, by) => sum + (Math.round((((a >> by) & 255) + ((b >> by) & 255) + ((c >> by) & 255)) / 3) << by), 0)
 
 function reader(bytes: Uint8Array, from: number, format: string | undefined): (type: string) => number {
   const short = () => new FormatError('The PLY file is cut short.')
   if (format === 'ascii') {
-    const words = new TextDecoder().decode(bytes.subarray(from)).split(/\s+/).filter(Boolean)
-    let i = 0
+    const words = new NumberWords(bytes, from)
     return () => {
-      if (i >= words.length) throw short()
-      return Number(words[i++])
+      const value = words.next()
+      if (value === undefined) throw short()
+      return value
     }
   }
   if (format !== 'binary_little_endian' && format !== 'binary_big_endian') throw new FormatError(`The PLY file is of an unknown form, “${format ?? 'none'}”.`)

@@ -1,5 +1,6 @@
 import type { Solid } from '../solid/solid'
-import { FormatError, type MeshData } from './mesh-data'
+import { MeshBuilder, tooManyTriangles } from './mesh-builder'
+import { FormatError, type MeshData, MOST_TRIANGLES } from './mesh-data'
 
 /**
  * STL, binary: 80 bytes of header, triangle count, then 50 bytes a triangle (normal, three points, a spare word), little
@@ -32,11 +33,15 @@ export function writeStl(solid: Pick<Solid, 'positions' | 'indices'>, name = 'Ke
   return bytes
 }
 
-/** Reads STL of either form; vertices are not shared (see weldByPosition). Throws FormatError with a remedy. */
+/**
+ * Reads STL of either form; vertices are not shared. Colours in the spare words are read in both ways that are in use: bit 15 set and blue
+ * lowest, or, where the header says COLOR=, bit 15 clear and red lowest, with the header's colour for the rest. Throws FormatError with a
+ * remedy.
+ */
 export function readStl(bytes: Uint8Array): MeshData {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const count = bytes.length >= 84 ? view.getUint32(80, true) : -1
-  if (count >= 0 && bytes.length === 84 + 50 * count) return readBinary(view, count)
+  if (count >= 0 && bytes.length === 84 + 50 * count) return readBinary(bytes, view, count)
   const head = new TextDecoder().decode(bytes.subarray(0, 512))
   if (/^\s*solid\b/.test(head) && /facet|endsolid/.test(head)) return readAscii(new TextDecoder().decode(bytes))
   if (bytes.length < 84) throw new FormatError('The STL file is cut short.')
@@ -45,16 +50,51 @@ export function readStl(bytes: Uint8Array): MeshData {
   )
 }
 
-function readBinary(view: DataView, count: number): MeshData {
+function readBinary(bytes: Uint8Array, view: DataView, count: number): MeshData {
+  if (count > MOST_TRIANGLES) throw tooManyTriangles(count)
+  const header = new TextDecoder('latin1').decode(bytes.subarray(0, 80))
+  const said = header.indexOf('COLOR=')
+  const whole = said >= 0 && said <= 70 ? (bytes[said + 6] << 16) | (bytes[said + 7] << 8) | bytes[said + 8] : -1
+  let colours = whole >= 0
+  for (let t = 0; t < count && !colours; t++) colours = view.getUint16(132 + 50 * t, true) >= 0x8000
+  if (colours) return readColoured(view, count, whole)
   const positions = new Float64Array(9 * count)
-  for (let t = 0; t < count; t++) for (let i = 0; i < 9; i++) positions[9 * t + i] = view.getFloat32(84 + 50 * t + 12 + 4 * i, true)
-  return { positions, indices: Uint32Array.from({ length: 3 * count }, (_, i) => i) }
+  const indices = new Uint32Array(3 * count)
+  for (let t = 0; t < count; t++) {
+    const at = 96 + 50 * t
+    for (let i = 0; i < 9; i++) positions[9 * t + i] = view.getFloat32(at + 4 * i, true)
+    for (let k = 3 * t; k < 3 * t + 3; k++) indices[k] = k
+  }
+  return { positions, indices }
+}
+
+/** Five bits as eight. */
+const eight = (five: number) => (five << 3) | (five >> 2)
+
+function readColoured(view: DataView, count: number, whole: number): MeshData {
+  const mesh = new MeshBuilder()
+  const plain = mesh.surface('')
+  for (let t = 0; t < count; t++) {
+    const at = 96 + 50 * t
+    for (let k = 0; k < 3; k++) mesh.vertex(view.getFloat32(at + 12 * k, true), view.getFloat32(at + 12 * k + 4, true), view.getFloat32(at + 12 * k + 8, true))
+    const word = view.getUint16(at + 36, true)
+    const [low, middle, high] = [word & 31, (word >> 5) & 31, (word >> 10) & 31].map(eight)
+    const own = word >= 0x8000 !== whole >= 0
+    const colour = whole >= 0 ? (low << 16) | (middle << 8) | high : (high << 16) | (middle << 8) | low
+    mesh.triangle(3 * t, 3 * t + 1, 3 * t + 2, plain, own ? colour : whole)
+  }
+  return mesh.finish()
 }
 
 function readAscii(text: string): MeshData {
-  const values: number[] = []
-  for (const match of text.matchAll(/\bvertex\s+(\S+)\s+(\S+)\s+(\S+)/g)) values.push(Number(match[1]), Number(match[2]), Number(match[3]))
-  if (values.some((v) => !Number.isFinite(v))) throw new FormatError('The STL file holds a coordinate that is no number.')
-  if (values.length % 9 !== 0) throw new FormatError('The STL file is cut short: a facet lacks vertices.')
-  return { positions: Float64Array.from(values), indices: Uint32Array.from({ length: values.length / 3 }, (_, i) => i) }
+  const mesh = new MeshBuilder()
+  const plain = mesh.surface('')
+  for (const match of text.matchAll(/\bvertex\s+(\S+)\s+(\S+)\s+(\S+)/g)) {
+    const [x, y, z] = [Number(match[1]), Number(match[2]), Number(match[3])]
+    if (!Number.isFinite(x + y + z)) throw new FormatError('The STL file holds a coordinate that is no number.')
+    const v = mesh.vertex(x, y, z)
+    if (v % 3 === 2) mesh.triangle(v - 2, v - 1, v, plain)
+  }
+  if (mesh.vertices % 3 !== 0) throw new FormatError('The STL file is cut short: a facet lacks vertices.')
+  return mesh.finish()
 }

@@ -36,3 +36,12 @@ export function linearColour(colour: string): [number, number, number] {
     return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4
   }) as [number, number, number]
 }
+
+/** Linear 0…1 to sRGB "#rrggbb"; what lies outside is held to it. */
+export const colourOfLinear = (linear: readonly number[]): string =>
+  colourOf(
+    [0, 1, 2].map((k) => {
+      const c = Math.min(1, Math.max(0, linear[k] || 0))
+      return Math.round(255 * (c <= 0.0031308 ? 12.92 * c : 1.055 * c ** (1 / 2.4) - 0.055))
+    }) as [number, number, number],
+  )

@@ -10,7 +10,8 @@ export type { Value, ValueKind } from './value'
 /** What a step has to say: a failure, or something to know about a result that stands. */
 export interface StepIssue {
   readonly code: string
-  readonly severity: 'warning' | 'failed'
+  /** a note is of what was done; a warning wants to be looked at */
+  readonly severity: 'note' | 'warning' | 'failed'
   /** what is the matter, in plain words */
   readonly message: string
   /** what to do about it */

@@ -9,6 +9,8 @@ import type { ReadingAnswer, ReadingJob, ReadProblem } from './messages'
 const SIDE_BY_SIDE = 2
 /** So many more wait for their turn. */
 const MAX_WAITING = 8
+/** Who has waited so long, ms, is told that readers are busy, and may ask again. */
+const PATIENCE = 1200
 /** What one file may take. */
 const LIMITS = { seconds: 20, megabytes: 1500 }
 /** A reader that holds more than this when it is done is not used again. */
@@ -19,7 +21,7 @@ const BEHIND = 10
 /** How often memory is looked at, ms. */
 const LOOK = 50
 
-/** All readers are reading, and as many files as may wait are waiting. */
+/** All readers are reading, and as many files as may wait are waiting, or one has waited long enough. */
 export class ReadersBusy extends Error {}
 
 interface Reader {
@@ -34,7 +36,7 @@ const waiting: (() => void)[] = []
 
 /**
  * Reads a file in a process of its own, which is ended when it takes more than the limits, or when the signal is given:
- * whatever a file holds, the server goes on answering. Rejects with ReadersBusy when too many wait, and with the signal's reason.
+ * whatever a file holds, the server goes on answering. Rejects with ReadersBusy when too many wait, or it has waited too long, and with the signal's reason.
  */
 export async function readApart(job: ReadingJob, signal?: AbortSignal, limits = LIMITS): Promise<ReadingAnswer> {
   signal?.throwIfAborted()
@@ -62,21 +64,28 @@ export function warmReaders(): void {
   if (idle.length === 0 && reading === 0) idle.push(start())
 }
 
-/** Waits until another one is done, whose place is handed on. */
+/** Waits until another one is done, whose place is handed on; rejects with ReadersBusy after a while. */
 function turn(signal: AbortSignal | undefined): Promise<void> {
   return new Promise((resolve, reject) => {
+    const done = () => {
+      clearTimeout(patience)
+      signal?.removeEventListener('abort', stopped)
+    }
     const go = () => {
-      signal?.removeEventListener('abort', leave)
+      done()
       resolve()
     }
-    const leave = () => {
+    const leave = (why: unknown) => {
       const at = waiting.indexOf(go)
       if (at < 0) return
       waiting.splice(at, 1)
-      reject(signal?.reason)
+      done()
+      reject(why)
     }
+    const stopped = () => leave(signal?.reason)
+    const patience = setTimeout(() => leave(new ReadersBusy()), PATIENCE)
     waiting.push(go)
-    signal?.addEventListener('abort', leave, { once: true })
+    signal?.addEventListener('abort', stopped, { once: true })
   })
 }
 

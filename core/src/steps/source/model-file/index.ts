@@ -1,12 +1,10 @@
 import { z } from 'zod'
-import { checkMesh } from '../../../check/check'
 import { FormatError } from '../../../format/mesh-data'
 import { readModel, WITHOUT_UNITS } from '../../../format/model'
-import { mendedSolid } from '../../../join/placed'
 import { latticeFor } from '../../../outline/lattice'
-import { type Repaired, repairTriangles } from '../../../repair/repair'
-import { solidFromTriangles } from '../../../solid/from-triangles'
-import { type Solid, solidBounds, triangleCount, withParts } from '../../../solid/solid'
+import { type Damage, DAMAGES, type Found } from '../../../repair/repair'
+import { repairedModel } from '../../../repair/repaired-model'
+import { solidBounds, triangleCount } from '../../../solid/solid'
 import { meta, plain } from '../../meta'
 import { defineStep, failed, fileMissing, MissingAssetError, type StepIssue, type StepOutcome } from '../../step'
 
@@ -46,7 +44,11 @@ const modelParams = z.object({
     .enum(['off', 'on'])
     .default('off')
     .meta(
-      meta({ title: 'Repair', labels: ['As it is', 'Repaired'], description: 'Closes holes, turns triangles the right way and leaves out repeated ones.' }),
+      meta({
+        title: 'Repair',
+        labels: ['As it is', 'Repaired'],
+        description: 'Closes holes and seams, turns triangles the right way, leaves out repeated ones and makes one of bodies that pass through each other.',
+      }),
     ),
 })
 
@@ -57,10 +59,10 @@ const LIKELY = [3, 4000] as const
 
 export const modelFile = defineStep({
   kind: 'model-file',
-  version: 1,
+  version: 2,
   family: 'Source',
   title: 'Model file',
-  summary: 'Brings in a model as STL, OBJ, PLY, GLB or 3MF, to carve words into or raise them on.',
+  summary: 'Brings in a model as STL, OBJ, PLY, glTF or 3MF, to carve words into or raise them on.',
   takes: [],
   gives: 'solid',
   params: modelParams,
@@ -68,7 +70,7 @@ export const modelFile = defineStep({
 
   async evaluate(_input, params, context): Promise<StepOutcome> {
     const { sha256, name } = params.file
-    if (!sha256) return failed('no-file', 'No model has been chosen.', 'Choose an STL, OBJ, PLY, GLB or 3MF file.', 'file')
+    if (!sha256) return failed('no-file', 'No model has been chosen.', 'Choose an STL, OBJ, PLY, glTF or 3MF file.', 'file')
     let mesh: Awaited<ReturnType<typeof readModel>>
     try {
       mesh = await readModel(await context.assets.file(sha256))
@@ -85,18 +87,12 @@ export const modelFile = defineStep({
     if (Math.max(...size) > 100_000)
       return failed('too-large', `The model would be ${plain(Math.max(...size) / 1000)} m large.`, 'Choose a smaller unit or scale.', 'unit')
     const lattice = latticeFor(solidBounds(positions).reduce((most, v) => Math.max(most, Math.abs(v)), 0))
-    const repaired = repairTriangles({ positions, indices: mesh.indices }, lattice)
-    context.progress(0.6)
-    await context.breathe()
-    const found = inWords(repaired)
-    if (found && params.repair === 'off') return broken(name, found, checkMesh({ positions, indices: mesh.indices }, { deep: false }).findings[0]?.places)
-    let solid: Solid = { ...withParts(solidFromTriangles(repaired, lattice)), layers: [{ name: 'Model' }] }
-    let check = checkMesh(solid)
-    if (!check.sound && check.findings.every(({ code }) => code === 'crossing')) {
-      // triangles that rounding has turned over
-      const { solid: mended, mended: did } = mendedSolid(solid)
-      if (did.sound) [solid, check] = [mended, checkMesh(mended)]
-    }
+    const { solid, check, repaired, united, crossings } = await repairedModel({ ...mesh, positions }, lattice, async () => {
+      context.progress(0.6)
+      await context.breathe()
+    })
+    if (params.repair === 'off' && repaired.found.length > 0) return broken(name, repaired.found)
+    if (params.repair === 'off' && united > 0) return crossed(name, united, crossings)
     if (!check.sound) {
       const [{ count, places }] = check.findings
       return {
@@ -106,7 +102,7 @@ export const modelFile = defineStep({
           severity: 'failed',
           message: `${name} is not the surface of a solid: ${check.findings.map((f) => `${f.message.replace(/\.$/, '')} (${f.count.toLocaleString('en')}×)`).join('; ')}.`,
           remedy: `${count === 1 ? 'The place is' : 'The first places are'} shown in the view. This cannot be repaired exactly: mend it where it was made.`,
-          places: places.slice(0, 8),
+          places: places.slice(0, MOST_SHOWN),
           field: 'file',
         },
       }
@@ -114,8 +110,8 @@ export const modelFile = defineStep({
     return {
       ok: true,
       value: solid,
-      issues: unitless ? unlikely(size, params) : [],
-      told: `${triangleCount(solid).toLocaleString('en')} triangles, ${check.parts === 1 ? 'one part' : `${check.parts} parts`}${found ? `; repaired: ${found}` : ''}`,
+      issues: [...(unitless ? unlikely(size, params) : []), ...repaired.found.map(mendedInWords), ...(united > 0 ? [madeOne(united, crossings)] : [])],
+      told: `${triangleCount(solid).toLocaleString('en')} triangles, ${check.parts === 1 ? 'one part' : `${check.parts} parts`}${solid.looks.length > 1 ? `, ${solid.looks.length} materials` : ''}${toldOf(repaired.found, united)}`,
     }
   },
 })
@@ -141,26 +137,76 @@ function placed(from: Float64Array, { up, scale, ground }: ModelParams, unit: nu
   return out
 }
 
-/** What there is to be repaired, counted; empty when there is nothing. */
-function inWords({ duplicate, turned, holes }: Repaired): string {
-  const count = (n: number, one: string, many: string) => (n === 0 ? [] : [n === 1 ? one : `${n.toLocaleString('en')} ${many}`])
-  return [
-    ...count(holes, 'one hole', 'holes'),
-    ...count(turned, 'one triangle that faces the wrong way', 'triangles that face the wrong way'),
-    ...count(duplicate, 'one triangle that is there twice', 'triangles that are there twice'),
-  ].join(', ')
+/** Places of one kind of damage that are shown in the view. */
+const MOST_SHOWN = 24
+
+/** Each kind of damage: one of it, several, and what is done about it. */
+const DAMAGE: Record<Damage, { readonly one: string; readonly many: string; readonly mended: (one: boolean) => string }> = {
+  hole: { one: 'one hole', many: 'holes', mended: (one) => (one ? 'was closed' : 'were closed') },
+  seam: { one: 'one corner in the middle of another side', many: 'corners in the middle of other sides', mended: () => 'joined to the sides they lie on' },
+  gap: { one: 'one gap between points', many: 'gaps between points', mended: (one) => (one ? 'was drawn together' : 'were drawn together') },
+  turned: { one: 'one triangle that faces the wrong way', many: 'triangles that face the wrong way', mended: (one) => (one ? 'was turned' : 'were turned') },
+  duplicate: { one: 'one triangle that is there twice', many: 'triangles that are there twice', mended: () => 'left out where they were too many' },
 }
 
-const broken = (name: string, found: string, places: StepIssue['places']): StepOutcome => ({
+const counted = ({ damage, count }: Found) => (count === 1 ? DAMAGE[damage].one : `${count.toLocaleString('en')} ${DAMAGE[damage].many}`)
+
+/** What there is to be repaired, counted. */
+const inWords = (found: readonly Found[]): string =>
+  DAMAGES.toReversed()
+    .flatMap((damage) => found.filter((f) => f.damage === damage).map(counted))
+    .join(', ')
+
+/** What was repaired, behind what the model is. */
+function toldOf(found: readonly Found[], united: number): string {
+  const all = [inWords(found), united > 0 ? `${united} bodies made one` : ''].filter(Boolean).join(', ')
+  return all ? `; repaired: ${all}` : ''
+}
+
+const madeOne = (bodies: number, places: StepIssue['places']): StepIssue => ({
+  code: 'repaired-crossing',
+  severity: 'note',
+  message: `${bodies} bodies passed through each other, and were made one.`,
+  remedy: 'The places are shown in the view.',
+  ...(places ? { places: places.slice(0, MOST_SHOWN) } : {}),
+  field: 'repair',
+})
+
+const mendedInWords = (found: Found): StepIssue => {
+  const words = counted(found)
+  return {
+    code: `repaired-${found.damage}`,
+    severity: 'note',
+    message: `${words.charAt(0).toUpperCase()}${words.slice(1)}: ${DAMAGE[found.damage].mended(found.count === 1)}.`,
+    remedy: `${found.count === 1 ? 'The place is' : 'The places are'} shown in the view.`,
+    places: found.places.slice(0, MOST_SHOWN),
+    field: 'repair',
+  }
+}
+
+const broken = (name: string, found: readonly Found[]): StepOutcome => ({
   ok: false,
   issue: {
     code: 'broken-model',
     severity: 'failed',
-    message: `${name} is broken: ${found}.`,
+    message: `${name} is broken: ${inWords(found)}.`,
     remedy: 'Let it be repaired here, or mend it where it was made.',
-    ...(places ? { places: places.slice(0, 8) } : {}),
+    places: found.flatMap(({ places }) => places).slice(0, MOST_SHOWN),
     field: 'repair',
     fixes: [{ label: 'Repair it', params: { repair: 'on' } }],
+  },
+})
+
+const crossed = (name: string, bodies: number, places: StepIssue['places']): StepOutcome => ({
+  ok: false,
+  issue: {
+    code: 'crossing-bodies',
+    severity: 'failed',
+    message: `${name} holds ${bodies} bodies that pass through each other.`,
+    remedy: 'Let them be made one here, or mend it where it was made.',
+    ...(places ? { places: places.slice(0, MOST_SHOWN) } : {}),
+    field: 'repair',
+    fixes: [{ label: 'Make them one', params: { repair: 'on' } }],
   },
 })
 

@@ -1,4 +1,5 @@
 import fc from 'fast-check'
+import { zipSync } from 'fflate'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { boxMesh, together } from '../../../../test/helpers'
 import { Memo } from '../../../cache/memo'
@@ -14,7 +15,7 @@ import { writeStl } from '../../../format/stl'
 import { loadManifold } from '../../../kernel/manifold'
 import { repairTriangles } from '../../../repair/repair'
 import { roundedBox, turnedRing } from '../../../solid/revolve'
-import { type Solid, solidBounds, triangleCount } from '../../../solid/solid'
+import { labelAt, type Solid, solidBounds, triangleCount } from '../../../solid/solid'
 import { type AssetSource, MissingAssetError, type StepOutcome } from '../../step'
 import { modelFile } from './index'
 
@@ -50,7 +51,7 @@ describe('Model file', () => {
       ['stl', writeStl(ring)],
       ['obj', utf8(obj)],
       ['ply', writePly(ring)],
-      ['glb', await writeGlb(ring, 'ring')],
+      ['gltf', await writeGlb(ring, 'ring')],
       ['3mf', write3mf(ring, 'ring')],
     ]
     const want = checkMesh(ring)
@@ -96,6 +97,23 @@ describe('Model file', () => {
     indices: Uint32Array.from([...mesh.indices, ...which.flatMap((t) => [...mesh.indices.subarray(3 * t, 3 * t + 3)])]),
   })
   const cavity = boxMesh(10, 10, 5, 20, 20, 15)
+  const apart = boxMesh(60, 0, 0, 70, 10, 10)
+  /** A side of triangle t cut in two by a point on it that its neighbour does not have. */
+  function splitSide(mesh: MeshData, t: number, share: number): MeshData {
+    const [a, b, c] = mesh.indices.subarray(3 * t, 3 * t + 3)
+    const v = mesh.positions.length / 3
+    const at = [0, 1, 2].map((k) => mesh.positions[3 * a + k] + share * (mesh.positions[3 * b + k] - mesh.positions[3 * a + k]))
+    const indices = [...mesh.indices]
+    indices.splice(3 * t, 3, a, v, c, v, b, c)
+    return { positions: Float64Array.from([...mesh.positions, ...at]), indices: Uint32Array.from(indices) }
+  }
+  /** Two triangles that stand by themselves, a little off. */
+  function cracked(mesh: MeshData, by: number): MeshData {
+    const own = [...mesh.indices.subarray(0, 6)]
+    const first = mesh.positions.length / 3
+    const points = own.flatMap((v) => [...mesh.positions.subarray(3 * v, 3 * v + 3)]).map((v, i) => v + (i % 3 === 1 ? by : 0))
+    return { positions: Float64Array.from([...mesh.positions, ...points]), indices: Uint32Array.from(mesh.indices, (v, i) => (i < 6 ? first + i : v)) }
+  }
   const damages: [string, MeshData, number, RegExp][] = [
     ['a missing triangle', without(block, 3), 24_000, /one hole/],
     ['a missing side', without(block, 0, 1), 24_000, /one hole/],
@@ -113,6 +131,11 @@ describe('Model file', () => {
       24_000,
       /2 triangles that are there twice/,
     ],
+    ['a corner in the middle of another side', splitSide(block, 0, 0.5), 24_000, /one corner in the middle of another side/],
+    ['corners along several sides', splitSide(splitSide(splitSide(block, 0, 0.25), 3, 0.5), 7, 0.6), 24_000, /corners in the middle of other sides/],
+    ['a crack as wide as a rounding error', cracked(block, 3e-4), 24_000, /gaps? between points/],
+    ['a bent hole in a round body', without(ring, ...all(ring).filter((t) => t % 48 < 6 && t < 480)), NaN, /hole/],
+    ['one of two bodies inside out', together(block, flipped(apart, ...all(apart))), 24_000 + 1000, /12 triangles that face/],
     ['holes and turned triangles', flipped(without(block, 0, 7), 3), 24_000, /2 holes, .*triangle/],
   ]
   it.each(damages)('%s is said, with a remedy that repairs it', async (_, mesh, volume, words) => {
@@ -125,6 +148,59 @@ describe('Model file', () => {
     expect(repaired.ok && repaired.told).toMatch(/repaired: /)
   })
 
+  const across = boxMesh(30, 20, 10, 60, 50, 40)
+  it.each([
+    ['two bodies that pass through each other', together(block, across), 24_000 + 27_000 - 1000, 2],
+    [
+      'three, and one of them hollow',
+      together(together(block, flipped(boxMesh(2, 2, 2, 8, 8, 8), ...all(cavity))), together(across, boxMesh(35, -5, 5, 38, 60, 15))),
+      NaN,
+      3,
+    ],
+    ['a bar through a ring', together({ positions: ring.positions, indices: ring.indices }, boxMesh(-60, -2, -2, 60, 2, 2)), NaN, 2],
+  ] as [string, MeshData, number, number][])('%s are said, and made one', async (_, mesh, volume, bodies) => {
+    const outcome = await bring(stl(mesh))
+    expect(outcome).toMatchObject({ ok: false, issue: { code: 'crossing-bodies', field: 'repair', message: expect.stringContaining(`${bodies} bodies`) } })
+    const repaired = await bring(stl(mesh), outcome.ok ? {} : outcome.issue.fixes?.[0].params)
+    const check = checkMesh(solidIn(repaired))
+    expect(check).toMatchObject({ sound: true, parts: bodies === 3 ? 2 : 1 })
+    if (volume > 0) expect(check.volume).toBeCloseTo(volume, 2)
+    expect(repaired.ok && repaired.issues.find(({ code }) => code === 'repaired-crossing')?.places?.length).toBeGreaterThan(0)
+  })
+
+  it('says each kind that was mended in a row of its own, with its places', async () => {
+    const mesh = doubled(flipped(splitSide(without(block, 9), 0, 0.5), 4), 6)
+    const outcome = await bring(stl(mesh), { repair: 'on' })
+    const issues = outcome.ok ? outcome.issues : []
+    expect(issues.map(({ code }) => code).sort()).toEqual(['repaired-duplicate', 'repaired-hole', 'repaired-seam', 'repaired-turned'])
+    for (const { severity, places } of issues) {
+      expect(severity).toBe('note')
+      expect(places?.length).toBeGreaterThan(0)
+      for (const place of places ?? []) for (const k of [0, 1, 2]) expect(Math.abs(place[k])).toBeLessThanOrEqual(40)
+    }
+  })
+
+  it('keeps parts as layers and materials as looks through repair', async () => {
+    const half = (from: number, part: string, colour: string) =>
+      all(block)
+        .filter((t) => t >= from && t < from + 6 && t !== 2)
+        .map((t) => `f ${[...block.indices.subarray(3 * t, 3 * t + 3)].map((v) => v + 1).join(' ')}`)
+        .reduce((text, line) => `${text}${line}\n`, `o ${part}\nusemtl ${colour}\n`)
+    const points = Array.from({ length: 8 }, (_, v) => `v ${[...block.positions.subarray(3 * v, 3 * v + 3)].join(' ')}`).join('\n')
+    const archive = zipSync({
+      'crate.obj': utf8(`${points}\n${half(0, 'Lid', 'red')}${half(6, 'Base', 'blue')}`),
+      'crate.mtl': utf8('newmtl red\nKd 1 0 0\nnewmtl blue\nKd 0 0 1\n'),
+    })
+    const solid = solidIn(await bring(archive, { repair: 'on' }))
+    expect(checkMesh(solid)).toMatchObject({ sound: true, triangles: 12 })
+    expect(solid.layers.map(({ name }) => name)).toEqual(['Lid', 'Base'])
+    expect(solid.looks.map(({ material }) => material.colour)).toEqual(['#ff0000', '#0000ff'])
+    const counts = [0, 1].map((layer) => Array.from({ length: 12 }, (_, t) => labelAt(solid, t, 'layer')).filter((l) => l === layer).length)
+    // what closed the hole belongs to one of its neighbours
+    expect(counts[0] + counts[1]).toBe(12)
+    for (const count of counts) expect(count).toBeGreaterThanOrEqual(5)
+  })
+
   it('leaves out triangles without an area by their corners, and cavities that face inwards as they are', async () => {
     const spikes = { ...block, indices: Uint32Array.from([...block.indices, 0, 0, 1, 2, 2, 2]) }
     expect(checkMesh(solidIn(await bring(stl(spikes))))).toMatchObject({ sound: true, triangles: 12 })
@@ -133,11 +209,23 @@ describe('Model file', () => {
   })
 
   it('refuses what cannot be repaired exactly, with the places', async () => {
-    const crossing = together(block, boxMesh(30, 20, 10, 60, 50, 40))
-    const outcome = await bring(stl(crossing))
-    expect(outcome).toMatchObject({ ok: false, issue: { code: 'unsound-model', message: expect.stringContaining('pass through others') } })
-    expect(!outcome.ok && outcome.issue.places?.length).toBeGreaterThan(0)
-    // three sheets at one side
+    // a surface that passes through itself: two opposite corners of a ball drawn through each other
+    const ball = roundedBox(20, 20, 20, 10, 6, L)
+    const through = { indices: ball.indices, positions: ball.positions.map((v, i) => (i % 3 === 0 && v > 9 ? -15 : v)) }
+    for (const repair of ['off', 'on']) {
+      const outcome = await bring(stl(through), { repair })
+      expect(outcome).toMatchObject({ ok: false, issue: { code: 'unsound-model', message: expect.stringContaining('pass through others') } })
+      expect(!outcome.ok && outcome.issue.places?.length).toBeGreaterThan(0)
+    }
+    // a coordinate that is none, bodies that share one edge, and three sheets at one side
+    const nowhere = writeStl(block)
+    new DataView(nowhere.buffer).setUint32(84 + 12, 0x7fc00000, true)
+    expect(await bring(nowhere, { repair: 'on' })).toMatchObject({
+      ok: false,
+      issue: { code: 'unreadable-model', message: expect.stringContaining('no number') },
+    })
+    const edge = together(block, boxMesh(40, 30, 0, 50, 40, 20))
+    for (const repair of ['off', 'on']) expect(await bring(stl(edge), { repair })).toMatchObject({ ok: false, issue: { places: expect.anything() } })
     const fin = { positions: Float64Array.from([...block.positions, -10, 0, 10]), indices: Uint32Array.from([...block.indices, 0, 4, 8]) }
     for (const repair of ['off', 'on']) expect(await bring(stl(fin), { repair })).toMatchObject({ ok: false, issue: { places: expect.anything() } })
   })
