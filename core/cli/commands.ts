@@ -145,7 +145,7 @@ async function run(args: string[], options: Options, json: boolean): Promise<num
   if (!kind) throw new CommandError('unknown-step', `There is no step “${name ?? ''}”.`, `Steps: ${STEPS.map((s) => s.kind).join(', ')}.`)
   if (kind.takes.length > 0 && !file)
     throw new CommandError('usage', `${kind.title} works on a file, but none was named.`, `kelvar run ${name} FILE --out FILE.`)
-  const params = kind.params.safeParse(settings(options.set ?? []))
+  const params = kind.params.safeParse(withASay(kind, settings(options.set ?? [])))
   if (!params.success) {
     const [issue] = params.error.issues
     throw new CommandError('bad-value', `${issue.path.join('.') || 'The settings'}: ${issue.message}`, `See kelvar steps --json for ${kind.kind}.`)
@@ -212,6 +212,17 @@ async function withFiles(kind: StepKind, params: Record<string, unknown>, files:
 const PLACE = /^-?\d+(\.\d+)?,-?\d+(\.\d+)?,-?\d+(\.\d+)?$/
 
 /** name=value pairs to nested params; values are JSON where they parse as such, or places as x,y,z, else text. "front.inset=2" goes inside. */
+/** A value that is set has a say: what it depends on is set with it, unless that is set as well. */
+function withASay(kind: StepKind, given: Record<string, unknown>): Record<string, unknown> {
+  const out = { ...given }
+  const fields = new Map(fieldsOf(kind))
+  for (const name of Object.keys(given)) {
+    const when = fields.get(name)?.when
+    if (when && !(when.field in out) && !when.is.includes(String(fields.get(when.field)?.default))) out[when.field] = when.is[0]
+  }
+  return out
+}
+
 function settings(pairs: readonly string[]): Record<string, unknown> {
   const out: Record<string, unknown> = {}
   for (const pair of pairs) {

@@ -35,6 +35,12 @@ import { tracedPicture } from './source/traced-picture'
 import { tube } from './form/tube'
 import { vectorFile } from './source/vector-file'
 import { warp } from './outline/warp'
+import { grow } from './volume/grow'
+import { hollow } from './volume/hollow'
+import { melt } from './volume/melt'
+import { rebuild } from './volume/rebuild'
+import { soften } from './volume/soften'
+import { voxelRemesh } from './volume/voxel-remesh'
 
 /** Every step there is, in the order the finder shows them. A new step is one folder and one line here. */
 export const STEPS: readonly StepKind[] = [
@@ -65,6 +71,12 @@ export const STEPS: readonly StepKind[] = [
   channel,
   relief,
   insert,
+  voxelRemesh,
+  soften,
+  grow,
+  melt,
+  hollow,
+  rebuild,
   fuse,
   carve,
   overlap,

@@ -1,0 +1,172 @@
+import { trianglesCross } from '../check/triangles'
+import type { DualMesh } from './dual-mesh'
+
+/** A wedge narrower than this share of its squared sides is not trusted to be turned the right way. */
+const MARGIN = 1e-9
+
+/**
+ * Vertices of triangles of a dual mesh that cross others; none for a mesh that is free of crossings. It is certain, as long as every vertex
+ * lies in its own cell: two quads can meet only where they have a cell in common, so it is enough to look at the quads of each cell. Most
+ * often they are seen to be a disc by its shadow on a plane: all triangles face up, and the rim goes round the vertex once, always forward.
+ * Only where that does not tell are pairs of triangles tried, exactly.
+ */
+export function crossingVertices({ positions: p, indices, cell }: DualMesh): Set<number> {
+  const quads = indices.length / 6
+  const vertices = cell.length
+  const corner = (q: number, k: number) => indices[6 * q + (k < 3 ? k : 5)]
+  // quads of each vertex
+  const first = new Uint32Array(vertices + 1)
+  for (let q = 0; q < quads; q++) for (let k = 0; k < 4; k++) first[corner(q, k) + 1]++
+  for (let v = 0; v < vertices; v++) first[v + 1] += first[v]
+  const list = new Uint32Array(first[vertices])
+  const fill = first.slice(0, vertices)
+  for (let q = 0; q < quads; q++) for (let k = 0; k < 4; k++) list[fill[corner(q, k)]++] = q
+  const crossing = new Set<number>()
+  let from = 0
+  while (from < vertices) {
+    // vertices of one cell follow each other
+    let to = from + 1
+    while (to < vertices && cell[to] === cell[from]) to++
+    if (to - from > 1 || !isDisc(p, indices, list, first[from], first[from + 1], from)) {
+      const around: number[] = []
+      for (let i = first[from]; i < first[to]; i++) if (!around.includes(list[i])) around.push(list[i])
+      tryPairs(p, indices, around, crossing)
+    }
+    from = to
+  }
+  return crossing
+}
+
+function tryPairs(p: Float64Array, indices: Uint32Array, quads: readonly number[], crossing: Set<number>): void {
+  for (let i = 0; i < quads.length; i++) {
+    for (let j = i; j < quads.length; j++)
+      for (let s = 2 * quads[i]; s < 2 * quads[i] + 2; s++)
+        for (let t = i === j ? s + 1 : 2 * quads[j]; t < 2 * quads[j] + 2; t++) {
+          if (!trianglesCross(p, indices, s, t)) continue
+          for (let k = 0; k < 3; k++) {
+            crossing.add(indices[3 * s + k])
+            crossing.add(indices[3 * t + k])
+          }
+        }
+  }
+}
+
+/** x and y of a quad's corners in the plane, counted from the vertex. */
+const shadow = new Float64Array(8)
+
+/** Whether the quads round a vertex are seen to cover a plane without overlapping. */
+function isDisc(p: Float64Array, indices: Uint32Array, list: Uint32Array, from: number, to: number, v: number): boolean {
+  let [nx, ny, nz] = [0, 0, 0]
+  for (let i = from; i < to; i++) {
+    const o = 6 * list[i]
+    const a = 3 * indices[o]
+    const b = 3 * indices[o + 1]
+    const c = 3 * indices[o + 2]
+    const d = 3 * indices[o + 5]
+    // the diagonals' cross product is twice the area
+    const ex = p[c] - p[a]
+    const ey = p[c + 1] - p[a + 1]
+    const ez = p[c + 2] - p[a + 2]
+    const fx = p[d] - p[b]
+    const fy = p[d + 1] - p[b + 1]
+    const fz = p[d + 2] - p[b + 2]
+    nx += ey * fz - ez * fy
+    ny += ez * fx - ex * fz
+    nz += ex * fy - ey * fx
+  }
+  const size = Math.sqrt(nx * nx + ny * ny + nz * nz)
+  if (!(size > 0)) return false
+  nx /= size
+  ny /= size
+  nz /= size
+  // two directions across it
+  let [ux, uy, uz] = Math.abs(nx) < 0.6 ? [0, nz, -ny] : [-nz, 0, nx]
+  const long = Math.sqrt(ux * ux + uy * uy + uz * uz)
+  ux /= long
+  uy /= long
+  uz /= long
+  const wx = ny * uz - nz * uy
+  const wy = nz * ux - nx * uz
+  const wz = nx * uy - ny * ux
+  const [px, py, pz] = [p[3 * v], p[3 * v + 1], p[3 * v + 2]]
+  let rounds = 0
+  for (let i = from; i < to; i++) {
+    const o = 6 * list[i]
+    let own = -1
+    for (let k = 0; k < 4; k++) {
+      const of = indices[o + (k < 3 ? k : 5)]
+      if (of === v) own = k
+      const x = p[3 * of] - px
+      const y = p[3 * of + 1] - py
+      const z = p[3 * of + 2] - pz
+      shadow[2 * k] = ux * x + uy * y + uz * z
+      shadow[2 * k + 1] = wx * x + wy * y + wz * z
+    }
+    // both triangles face up
+    if (!facesUp(0, 1, 2) || !facesUp(0, 2, 3)) return false
+    // and the rim goes forward as seen from the vertex, once round
+    for (let k = 1; k < 3; k++) {
+      const a = 2 * ((own + k) & 3)
+      const b = 2 * ((own + k + 1) & 3)
+      const turn = shadow[a] * shadow[b + 1] - shadow[a + 1] * shadow[b]
+      if (!(turn > MARGIN * (Math.abs(shadow[a] * shadow[b + 1]) + Math.abs(shadow[a + 1] * shadow[b])))) return false
+      if (shadow[a + 1] < 0 && shadow[b + 1] >= 0) rounds++
+    }
+  }
+  return rounds === 1
+}
+
+function facesUp(a: number, b: number, c: number): boolean {
+  const ex = shadow[2 * b] - shadow[2 * a]
+  const ey = shadow[2 * b + 1] - shadow[2 * a + 1]
+  const fx = shadow[2 * c] - shadow[2 * a]
+  const fy = shadow[2 * c + 1] - shadow[2 * a + 1]
+  return ex * fy - ey * fx > MARGIN * (Math.abs(ex * fy) + Math.abs(ey * fx))
+}
+
+/**
+ * Whether any of the triangles for which `suspect` is 1 crosses another, or two vertices of them lie at one place: for meshes of which all
+ * other triangles are known to be free of crossings among themselves. Triangles are looked up by cells as large as `size`.
+ */
+export function suspectsCross(p: Float64Array, indices: Uint32Array, suspect: Uint8Array, size: number): boolean {
+  const cells = new Map<number, number[]>()
+  const low = [Infinity, Infinity, Infinity]
+  for (let i = 0; i < p.length; i++) if (p[i] < low[i % 3]) low[i % 3] = p[i]
+  const box = new Float64Array(6)
+  const boxOf = (t: number) => {
+    for (let k = 0; k < 3; k++) {
+      const [a, b, c] = [p[3 * indices[3 * t] + k], p[3 * indices[3 * t + 1] + k], p[3 * indices[3 * t + 2] + k]]
+      box[k] = Math.floor((Math.min(a, b, c) - low[k]) / size)
+      box[k + 3] = Math.floor((Math.max(a, b, c) - low[k]) / size)
+    }
+  }
+  const each = (visit: (key: number) => boolean): boolean => {
+    for (let k = box[2]; k <= box[5]; k++)
+      for (let j = box[1]; j <= box[4]; j++) for (let i = box[0]; i <= box[3]; i++) if (visit(i + 2 ** 17 * (j + 2 ** 17 * k))) return true
+    return false
+  }
+  const places = new Map<string, number>()
+  for (let t = 0; t < suspect.length; t++) {
+    if (!suspect[t]) continue
+    boxOf(t)
+    each((key) => {
+      const list = cells.get(key)
+      if (list) list.push(t)
+      else cells.set(key, [t])
+      return false
+    })
+    for (let k = 0; k < 3; k++) {
+      const v = indices[3 * t + k]
+      const key = `${p[3 * v]} ${p[3 * v + 1]} ${p[3 * v + 2]}`
+      const had = places.get(key)
+      if (had !== undefined && had !== v) return true
+      places.set(key, v)
+    }
+  }
+  if (cells.size === 0) return false
+  for (let t = 0; t < suspect.length; t++) {
+    boxOf(t)
+    if (each((key) => cells.get(key)?.some((s) => s !== t && (s < t || !suspect[t]) && trianglesCross(p, indices, s, t)) ?? false)) return true
+  }
+  return false
+}

@@ -1,0 +1,65 @@
+import type { Triangles } from '../solid/from-triangles'
+import { solidBounds } from '../solid/solid'
+import { MOST_TILES } from './field'
+
+/** What a remesh will make and take. */
+export interface Estimate {
+  readonly triangles: number
+  /** bytes at the height of it */
+  readonly bytes: number
+  readonly seconds: number
+  /** whether it can be done at all, and the smallest voxel with which it could, mm */
+  readonly possible: boolean
+  readonly smallest: number
+}
+
+/** More than this is not begun. */
+const MOST_TRIANGLES = 12_000_000
+const MOST_BYTES = 2 * 1024 ** 3
+
+/** Measured over words of several faces, on one of the two cores this was built on: seconds per sample of the band, and per triangle that comes out. */
+const PER_SAMPLE = 2.4e-7
+const PER_TRIANGLE = { smooth: 2.6e-6, sharp: 6e-6 }
+/** Bytes of a sample in the field and in meshing, and of a triangle that comes out. */
+const SAMPLE_BYTES = 8 + 8
+const TRIANGLE_BYTES = 220
+
+/**
+ * What a remesh of triangles at a voxel size comes to. Crossed grid edges are counted by the surface's shadows along the three axes, two
+ * triangles each; tiles by the band about the surface. Triangles are right to a few per cent as long as nothing is finer than the voxels.
+ */
+export function estimate(mesh: Triangles, voxel: number, way: 'smooth' | 'sharp'): Estimate {
+  const shadow = shadowsOf(mesh)
+  const box = solidBounds(mesh.positions)
+  const at = (h: number) => {
+    const triangles = (2 * shadow) / (h * h)
+    const tiles = tilesAt(shadow, box, h)
+    const directory = [0, 1, 2].reduce((all, k) => all * Math.ceil((box[k + 3] - box[k]) / h / 8 + 2), 1)
+    const bytes = tiles * 512 * SAMPLE_BYTES + triangles * TRIANGLE_BYTES + 6 * directory
+    return { triangles, tiles, bytes, possible: triangles <= MOST_TRIANGLES && bytes <= MOST_BYTES && directory <= MOST_TILES }
+  }
+  const { triangles, tiles, bytes, possible } = at(voxel)
+  let smallest = voxel
+  for (let round = 0; round < 400 && !at(smallest).possible; round++) smallest *= 1.05
+  return { triangles, bytes, seconds: tiles * 512 * PER_SAMPLE + triangles * PER_TRIANGLE[way] + (mesh.indices.length / 3) * 5e-6, possible, smallest }
+}
+
+/** Tiles that a surface of such shadows has within its band: a slab as thick as a tile and the band, in tiles, no more than there are in the box. */
+function tilesAt(shadow: number, box: readonly number[], h: number): number {
+  const side = 8 * h
+  const slab = (shadow / (side * side)) * (1 + (2 * 3) / 8)
+  const all = [0, 1, 2].reduce((product, k) => product * ((box[k + 3] - box[k]) / side + 1.8), 1)
+  return Math.min(slab, all)
+}
+
+/** The sum of a surface's shadows along x, y and z, both sides, mm². */
+export function shadowsOf({ positions: p, indices }: Triangles): number {
+  let sum = 0
+  for (let t = 0; t < indices.length; t += 3) {
+    const [a, b, c] = [3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]]
+    const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]]
+    const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]]
+    sum += (Math.abs(uy * vz - uz * vy) + Math.abs(uz * vx - ux * vz) + Math.abs(ux * vy - uy * vx)) / 2
+  }
+  return sum
+}

@@ -1,0 +1,177 @@
+import { mendedSolid } from '../join/placed'
+import type { Triangles } from '../solid/from-triangles'
+import { type Solid, solidBounds } from '../solid/solid'
+import { crossingVertices, suspectsCross } from './crossings'
+import { type DualMesh, dualMesh } from './dual-mesh'
+import { SparseField } from './field'
+import { handLabels } from './hand-labels'
+import { type LabelledMesh, solidOf } from './labelled'
+import { sharpPlacer } from './sharp'
+import { splat } from './splat'
+import { signByWinding } from './winding'
+import { WindingTree } from './winding-tree'
+
+/** How a field becomes triangles again: even and soft, or with edges and corners kept. */
+export type Way = 'smooth' | 'sharp'
+
+/** What long work does between its parts; rejects when it is stopped. */
+export type Breathe = () => Promise<void>
+
+const noBreath: Breathe = async () => {}
+
+/**
+ * The field of any triangles: exact within `band` voxels. Where they are no closed surface, samples inside are told by a winding number that
+ * bears holes. `open` is the number of lines on which they were found not to be closed. Throws RangeError when the box holds too many tiles.
+ */
+export async function fieldOf(mesh: Triangles, voxel: number, { band = 3, breathe = noBreath }: { band?: number; breathe?: Breathe } = {}) {
+  const field = new SparseField(solidBounds(mesh.positions), voxel, band)
+  await splat(field, mesh, { breathe })
+  await breathe()
+  const open = signByWinding(field, mesh, () => {
+    const tree = new WindingTree(mesh)
+    return (x, y, z) => tree.at(x, y, z)
+  })
+  await breathe()
+  return { field, open }
+}
+
+export type Meshed =
+  | { readonly ok: true; readonly solid: Solid /** corners that had to give up some sharpness, so that nothing crosses */; readonly blunted: number }
+  | { readonly ok: false; readonly places: readonly (readonly [number, number, number])[] }
+
+/**
+ * A field's surface as a certified solid, its voxels whole steps of the lattice: labels come from the source (see handLabels), names from `names`. Corners go back
+ * towards the means of their crossings where triangles would cross.
+ */
+export async function solidOfField(
+  field: SparseField,
+  source: LabelledMesh,
+  names: Solid,
+  { way, lattice, breathe = noBreath }: { way: Way; lattice: number; breathe?: Breathe },
+): Promise<Meshed> {
+  const { mesh, blunted, crossing } = await meshOf(field, source, way, lattice, breathe)
+  if (mesh.indices.length === 0) return { ok: false, places: [] }
+  await breathe()
+  const handed = handLabels(field, mesh, source, way === 'sharp')
+  await breathe()
+  const { positions, indices } = handed
+  for (let i = 3 * mesh.cell.length; i < positions.length; i++) positions[i] = onLattice(positions[i], lattice)
+  const solid = solidOf(handed, names, lattice)
+  // cutting along borders has moved and added vertices: what hangs on them is looked at again
+  const suspect = new Uint8Array(indices.length / 3)
+  let any = false
+  for (let i = 0; i < indices.length; i++) {
+    const v = indices[i]
+    const moved = v >= mesh.cell.length || [0, 1, 2].some((k) => positions[3 * v + k] !== mesh.positions[3 * v + k])
+    if (!moved) continue
+    for (let k = 0; k < 3; k++) positions[3 * v + k] = onLattice(positions[3 * v + k], lattice)
+    suspect[Math.floor(i / 3)] = 1
+    any = true
+  }
+  await breathe()
+  if (crossing === 0 && !(any && suspectsCross(positions, indices, suspect, 2 * field.voxel))) return { ok: true, solid, blunted }
+  const { solid: mended, mended: did } = mendedSolid(solid)
+  await breathe()
+  return did.sound ? { ok: true, solid: mended, blunted } : { ok: false, places: did.places }
+}
+
+const onLattice = (v: number, lattice: number) => Math.round(v / lattice) * lattice + 0
+
+/** Rounds of drawing corners back, and after so many of them wholly. */
+const ROUNDS = 12
+const WHOLLY = 4
+
+/** The mesh on the lattice, how many of its corners gave up sharpness, and how many vertices of crossing triangles are left. */
+async function meshOf(
+  field: SparseField,
+  source: Triangles,
+  way: Way,
+  lattice: number,
+  breathe: Breathe,
+): Promise<{ mesh: DualMesh; blunted: number; crossing: number }> {
+  const put = way === 'sharp' ? sharpPlacer(field, source, lattice) : undefined
+  const mesh = await dualMesh(field, { breathe, ...(put ? { place: put } : {}) })
+  const { positions, safe } = mesh
+  for (let i = 0; i < positions.length; i++) positions[i] = onLattice(positions[i], lattice)
+  const blunted = new Set<number>()
+  let crossing = crossingVertices(mesh)
+  for (let round = 0; crossing.size > 0 && round < ROUNDS; round++) {
+    await breathe()
+    for (const v of crossing) {
+      blunted.add(v)
+      for (let k = 3 * v; k < 3 * v + 3; k++) positions[k] = onLattice(round >= WHOLLY ? safe[k] : (positions[k] + safe[k]) / 2, lattice)
+    }
+    crossing = crossingVertices(mesh)
+  }
+  return { mesh, blunted: blunted.size, crossing: crossing.size }
+}
+
+/**
+ * The field with right distances again, after its zero surface was moved by anything: its surface is meshed and splatted anew. Each sample
+ * goes on knowing the triangle of the source that is nearest to where its surface came from.
+ */
+export async function redistanced(
+  field: SparseField,
+  { band = field.band, level = 0, breathe = noBreath }: { band?: number; level?: number; breathe?: Breathe } = {},
+): Promise<SparseField> {
+  const mesh = await dualMesh(field, { level, breathe })
+  if (mesh.indices.length === 0) return field
+  const origin = handTriangles(field, mesh)
+  const { field: made } = await fieldOf(mesh, field.voxel, { band, breathe })
+  for (let p = 0; p < made.triangle.length; p++) if (made.triangle[p] >= 0) made.triangle[p] = origin[mesh.indices[3 * made.triangle[p]]]
+  // triangles lie within what is round: meshed again and again it would shrink
+  const again = await dualMesh(made, { breathe })
+  const shift = (volumeOf(mesh) - volumeOf(again)) / areaOf(again)
+  for (let p = 0; p < made.distance.length; p++) made.distance[p] -= shift
+  return made
+}
+
+/** Per vertex of a mesh of a field a source triangle that is near; neighbours lend theirs where the field knows of none. */
+function handTriangles(field: SparseField, mesh: DualMesh): Int32Array {
+  const origin = new Int32Array(mesh.cell.length).fill(-1)
+  for (let v = 0; v < origin.length; v++) {
+    const p = mesh.cell[v]
+    const [x, y, z] = field.cornerOf(p >> 9)
+    const [i, j, k] = [x + (p & 7), y + ((p >> 3) & 7), z + ((p >> 6) & 7)]
+    let least = Infinity
+    for (let c = 0; c < 8; c++) {
+      const at = field.indexOf(i + (c & 1), j + ((c >> 1) & 1), k + (c >> 2))
+      if (at < 0 || field.triangle[at] < 0 || Math.abs(field.distance[at]) >= least) continue
+      least = Math.abs(field.distance[at])
+      origin[v] = field.triangle[at]
+    }
+  }
+  for (let again = origin.includes(-1), round = 0; again && round < 1000; round++) {
+    again = false
+    for (let i = 0; i < mesh.indices.length; i++) {
+      const [a, b] = [mesh.indices[i], mesh.indices[i % 3 === 2 ? i - 2 : i + 1]]
+      if (origin[a] < 0 === origin[b] < 0) continue
+      if (origin[a] < 0) origin[a] = origin[b]
+      else origin[b] = origin[a]
+      again = true
+    }
+  }
+  for (let v = 0; v < origin.length; v++) if (origin[v] < 0) origin[v] = 0
+  return origin
+}
+
+function areaOf({ positions: p, indices }: Triangles): number {
+  let sum = 0
+  for (let t = 0; t < indices.length; t += 3) {
+    const [a, b, c] = [3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]]
+    const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]]
+    const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]]
+    sum += Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2
+  }
+  return sum
+}
+
+/** Volume of closed triangles, mm³. */
+export function volumeOf({ positions: p, indices }: Triangles): number {
+  let six = 0
+  for (let t = 0; t < indices.length; t += 3) {
+    const [a, b, c] = [3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]]
+    six += p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) + p[a + 1] * (p[b + 2] * p[c] - p[b] * p[c + 2]) + p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c])
+  }
+  return six / 6
+}

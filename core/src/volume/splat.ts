@@ -1,0 +1,198 @@
+import type { Triangles } from '../solid/from-triangles'
+import { type SparseField, TILE } from './field'
+
+/** Triangles after which `splat` asks whether to go on. */
+const TURN = 4096
+
+/**
+ * Lowers the squared distance of every sample within `reach` voxels of a triangle, exactly, and of no other: each row of samples is clipped
+ * by the slab about the triangle's plane and by its three sides moved out, and the distance is taken in the triangle's own frame, where it
+ * is one of the plane. Ties go to the lower triangle. `only` says by the directory which tiles may be written (1). Finish with `signByWinding`.
+ */
+export async function splat(
+  field: SparseField,
+  { positions: pos, indices: idx }: Triangles,
+  { reach = field.band, only, breathe = async () => {} }: { reach?: number; only?: Uint8Array; breathe?: (done: number) => Promise<void> } = {},
+): Promise<void> {
+  const triangles = idx.length / 3
+  for (let from = 0; from < triangles; from += TURN) {
+    splatSome(field, pos, idx, from, Math.min(triangles, from + TURN), reach, only)
+    await breathe(Math.min(1, (from + TURN) / triangles))
+  }
+}
+
+function splatSome(
+  field: SparseField,
+  pos: ArrayLike<number>,
+  idx: ArrayLike<number>,
+  from: number,
+  to: number,
+  reach: number,
+  only: Uint8Array | undefined,
+): void {
+  const h = field.voxel
+  const [ox, oy, oz] = field.origin
+  const [tx, ty, tz] = field.tiles
+  const B = reach * h
+  const B2 = B * B
+  const far = (field.band * h) ** 2
+  for (let t = from; t < to; t++) {
+    let ia = 3 * idx[3 * t]
+    let ib = 3 * idx[3 * t + 1]
+    let ic = 3 * idx[3 * t + 2]
+    const apart = (p: number, q: number) => (pos[p] - pos[q]) ** 2 + (pos[p + 1] - pos[q + 1]) ** 2 + (pos[p + 2] - pos[q + 2]) ** 2
+    const lab = apart(ia, ib)
+    const lbc = apart(ib, ic)
+    const lca = apart(ic, ia)
+    // the longest side first: slivers keep a good frame
+    if (lbc > lab && lbc >= lca) [ia, ib, ic] = [ib, ic, ia]
+    else if (lca > lab) [ia, ib, ic] = [ic, ia, ib]
+    const ax = pos[ia]
+    const ay = pos[ia + 1]
+    const az = pos[ia + 2]
+    const ex = pos[ib] - ax
+    const ey = pos[ib + 1] - ay
+    const ez = pos[ib + 2] - az
+    const fx = pos[ic] - ax
+    const fy = pos[ic + 1] - ay
+    const fz = pos[ic + 2] - az
+    let nx = ey * fz - ez * fy
+    let ny = ez * fx - ex * fz
+    let nz = ex * fy - ey * fx
+    const L = Math.sqrt(ex * ex + ey * ey + ez * ez)
+    if (L === 0) continue
+    const A = Math.sqrt(nx * nx + ny * ny + nz * nz)
+    const ux = ex / L
+    const uy = ey / L
+    const uz = ez / L
+    if (A > 1e-12 * L * L) {
+      nx /= A
+      ny /= A
+      nz /= A
+    } else {
+      // no area: any frame about its longest side will do
+      if (Math.abs(ux) < 0.6) [nx, ny, nz] = [0, uz, -uy]
+      else [nx, ny, nz] = [-uz, 0, ux]
+      const q = Math.sqrt(nx * nx + ny * ny + nz * nz)
+      nx /= q
+      ny /= q
+      nz /= q
+    }
+    const vx = ny * uz - nz * uy
+    const vy = nz * ux - nx * uz
+    const vz = nx * uy - ny * ux
+    const cu = fx * ux + fy * uy + fz * uz
+    const cv = Math.max(0, fx * vx + fy * vy + fz * vz)
+    // lengths and directions of the second and third side; the first runs along u
+    const l1 = Math.sqrt((cu - L) * (cu - L) + cv * cv)
+    const l2 = Math.sqrt(cu * cu + cv * cv)
+    const d1u = l1 > 0 ? (cu - L) / l1 : 0
+    const d1v = l1 > 0 ? cv / l1 : 1
+    const d2u = l2 > 0 ? -cu / l2 : 0
+    const d2v = l2 > 0 ? -cv / l2 : -1
+    const low = (k: number, o: number) => Math.max(0, Math.ceil((Math.min(pos[ia + k], pos[ib + k], pos[ic + k]) - B - o) / h))
+    const high = (k: number, o: number, n: number) => Math.min(8 * n - 1, Math.floor((Math.max(pos[ia + k], pos[ib + k], pos[ic + k]) + B - o) / h))
+    const x0 = low(0, ox)
+    const x1 = high(0, ox, tx)
+    const y0 = low(1, oy)
+    const y1 = high(1, oy, ty)
+    const z0 = low(2, oz)
+    const z1 = high(2, oz, tz)
+    const du = ux * h
+    const dv = vx * h
+    const dw = nx * h
+    // how the distances beyond the three sides grow along x
+    const g0 = -dv
+    const g1 = d1v * du - d1u * dv
+    const g2 = d2v * du - d2u * dv
+    for (let z = z0; z <= z1; z++)
+      for (let y = y0; y <= y1; y++) {
+        const px = ox + x0 * h - ax
+        const py = oy + y * h - ay
+        const pz = oz + z * h - az
+        const u0 = px * ux + py * uy + pz * uz
+        const v0 = px * vx + py * vy + pz * vz
+        const w0 = px * nx + py * ny + pz * nz
+        const a0 = -v0
+        const a1 = (u0 - L) * d1v - v0 * d1u
+        const a2 = (u0 - cu) * d2v - (v0 - cv) * d2u
+        let s = 0
+        let e = x1 - x0
+        if (dw > 1e-12) {
+          s = Math.max(s, (-B - w0) / dw)
+          e = Math.min(e, (B - w0) / dw)
+        } else if (dw < -1e-12) {
+          s = Math.max(s, (B - w0) / dw)
+          e = Math.min(e, (-B - w0) / dw)
+        } else if (w0 > B || w0 < -B) continue
+        if (g0 > 1e-12) e = Math.min(e, (B - a0) / g0)
+        else if (g0 < -1e-12) s = Math.max(s, (B - a0) / g0)
+        else if (a0 > B) continue
+        if (g1 > 1e-12) e = Math.min(e, (B - a1) / g1)
+        else if (g1 < -1e-12) s = Math.max(s, (B - a1) / g1)
+        else if (a1 > B) continue
+        if (g2 > 1e-12) e = Math.min(e, (B - a2) / g2)
+        else if (g2 < -1e-12) s = Math.max(s, (B - a2) / g2)
+        else if (a2 > B) continue
+        s = Math.ceil(s)
+        e = Math.floor(e)
+        if (s > e) continue
+        const row = tx * ((y >> 3) + ty * (z >> 3))
+        const rowAt = ((y & 7) << 3) | ((z & 7) << 6)
+        let tile = -1
+        let base = -1
+        let open = true
+        let distance = field.distance
+        for (let i = s; i <= e; i++) {
+          const w = w0 + dw * i
+          const x = x0 + i
+          if (x >> 3 !== tile) {
+            tile = x >> 3
+            open = !only || only[row + tile] === 1
+            const slot = field.directory[row + tile]
+            base = slot >= 0 ? slot * TILE + rowAt : -1
+          }
+          if (!open) continue
+          let q = w * w
+          // most end here once a nearer triangle came by
+          if (q >= (base >= 0 ? distance[base + (x & 7)] : B2)) continue
+          const s0 = a0 + g0 * i
+          const s1 = a1 + g1 * i
+          const s2 = a2 + g2 * i
+          if (s0 > 0 || s1 > 0 || s2 > 0) {
+            // off the prism: the nearest point lies on a side it is beyond
+            const u = u0 + du * i
+            const v = v0 + dv * i
+            let best = Infinity
+            if (s0 > 0) {
+              const r = u < 0 ? u : u > L ? u - L : 0
+              best = s0 * s0 + r * r
+            }
+            if (s1 > 0) {
+              let r = (u - L) * d1u + v * d1v
+              r = r < 0 ? r : r > l1 ? r - l1 : 0
+              const m = s1 * s1 + r * r
+              if (m < best) best = m
+            }
+            if (s2 > 0) {
+              let r = (u - cu) * d2u + (v - cv) * d2v
+              r = r < 0 ? r : r > l2 ? r - l2 : 0
+              const m = s2 * s2 + r * r
+              if (m < best) best = m
+            }
+            q += best
+          }
+          if (q >= B2) continue
+          if (base < 0) {
+            base = field.slot(row + tile, far) * TILE + rowAt
+            distance = field.distance
+          }
+          const k = base + (x & 7)
+          if (q < distance[k]) {
+            distance[k] = q
+            field.triangle[k] = t
+          }
+        }
+      }
+  }
+}

@@ -1,0 +1,344 @@
+import fc from 'fast-check'
+import { beforeAll, describe, expect, it } from 'vitest'
+import { boxMesh, together } from '../../test/helpers'
+import { checkMesh } from '../check/check'
+import { loadManifold } from '../kernel/manifold'
+import { UNMOVED } from '../solid/operations'
+import { joinSolid } from '../join/join'
+import { roundedBox, turnedRing } from '../solid/revolve'
+import type { Solid } from '../solid/solid'
+import type { Triangles } from '../solid/from-triangles'
+import { crossingVertices } from './crossings'
+import { dualMesh } from './dual-mesh'
+import { estimate } from './estimate'
+import { INSIDE, SparseField, TILE } from './field'
+import { filtered } from './filters'
+import { labelled } from './labelled'
+import { melted } from './melt'
+import { toTriangle } from './nearest'
+import { fieldOf, redistanced, solidOfField, volumeOf } from './remesh'
+import { softened } from './soften'
+import { WindingTree } from './winding-tree'
+
+const L = 2 ** -14
+const ball = (r: number, steps = 24): Solid => roundedBox(2 * r, 2 * r, 2 * r, r, steps, L)
+const noBreath = async () => {}
+
+beforeAll(async () => void (await loadManifold()))
+
+/** Distance from every triangle, and inside by rays: knows nothing of fields. */
+function brute({ positions: p, indices }: Triangles, x: number, y: number, z: number): number {
+  let least = Infinity
+  for (let t = 0; t < indices.length; t += 3) least = Math.min(least, toTriangle(x, y, z, p, 3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]))
+  return Math.sqrt(least)
+}
+
+/** Winding number by solid angles of all triangles. */
+function winds({ positions: p, indices }: Triangles, x: number, y: number, z: number): number {
+  let sum = 0
+  for (let t = 0; t < indices.length; t += 3) {
+    const [a, b, c] = [0, 1, 2].map((k) => [0, 1, 2].map((j) => p[3 * indices[t + k] + j] - [x, y, z][j]))
+    const [la, lb, lc] = [a, b, c].map((v) => Math.hypot(...v))
+    const dot = (u: number[], v: number[]) => u[0] * v[0] + u[1] * v[1] + u[2] * v[2]
+    const det = a[0] * (b[1] * c[2] - b[2] * c[1]) + a[1] * (b[2] * c[0] - b[0] * c[2]) + a[2] * (b[0] * c[1] - b[1] * c[0])
+    sum += 2 * Math.atan2(det, la * lb * lc + dot(a, b) * lc + dot(b, c) * la + dot(c, a) * lb)
+  }
+  return sum / (4 * Math.PI)
+}
+
+function eachSample(field: SparseField, visit: (p: number, x: number, y: number, z: number) => void): void {
+  for (let s = 0; s < field.count; s++) {
+    const [cx, cy, cz] = field.cornerOf(s)
+    for (let i = 0; i < TILE; i++)
+      visit(
+        s * TILE + i,
+        field.origin[0] + (cx + (i & 7)) * field.voxel,
+        field.origin[1] + (cy + ((i >> 3) & 7)) * field.voxel,
+        field.origin[2] + (cz + (i >> 6)) * field.voxel,
+      )
+  }
+}
+
+describe('the field', () => {
+  const shapes: [string, Triangles, number][] = [
+    ['a ball', ball(10, 8), 0.9],
+    ['a ring', turnedRing(12, 4, 24, 12, L), 0.7],
+    ['a box on the samples’ own planes', boxMesh(0, 0, 0, 8, 6, 4), 0.5],
+    ['two boxes that overlap', together(boxMesh(0, 0, 0, 8, 6, 4), boxMesh(5, 3, 2, 12, 9, 9)), 0.55],
+    ['a box in a box', together(boxMesh(0, 0, 0, 9, 9, 9), boxMesh(3, 3, 3, 6, 6, 6)), 0.45],
+    [
+      'slivers',
+      { positions: Float64Array.from([0, 0, 0, 20, 0.001, 0, 10, 6, 0, 10, 2, 9]), indices: Uint32Array.from([0, 2, 1, 0, 1, 3, 1, 2, 3, 2, 0, 3]) },
+      0.6,
+    ],
+  ]
+  it.each(shapes)('of %s is exact in the band, and right in its signs', async (_, mesh, voxel) => {
+    const { field, open } = await fieldOf(mesh, voxel)
+    expect(open).toBe(0)
+    let [worst, wrong, tried] = [0, 0, 0]
+    let n = 0
+    eachSample(field, (p, x, y, z) => {
+      if (n++ % 7 !== 0) return
+      const [got, want] = [field.distance[p], brute(mesh, x, y, z)]
+      if (want < 3 * voxel) worst = Math.max(worst, Math.abs(Math.abs(got) - want))
+      else expect(Math.abs(Math.abs(got) - 3 * voxel)).toBeLessThan(1e-5 * voxel)
+      if (want > 1e-6) {
+        tried++
+        if (winds(mesh, x, y, z) > 0.5 !== got < 0) wrong++
+      }
+    })
+    expect(tried).toBeGreaterThan(200)
+    expect(wrong).toBe(0)
+    expect(worst).toBeLessThan(1e-5 * voxel)
+  })
+
+  it('tells its empty tiles apart', async () => {
+    const { field } = await fieldOf(ball(40, 12), 0.8)
+    const [tx, ty] = field.tiles
+    let inside = 0
+    field.directory.forEach((slot, d) => {
+      if (slot >= 0) return
+      const at = [d % tx, Math.floor(d / tx) % ty, Math.floor(d / (tx * ty))].map((t, k) => field.origin[k] + 8 * t * field.voxel)
+      const within = Math.hypot(at[0], at[1] - 40, at[2]) < 40
+      expect(slot === INSIDE).toBe(within)
+      if (within) inside++
+    })
+    expect(inside).toBeGreaterThan(20)
+  })
+
+  it('of a soup with holes and turned triangles is right at 99.9 % of its samples', async () => {
+    const whole = ball(10, 16)
+    const indices = Array.from(whole.indices)
+    // every fortieth missing, every sixtieth turned over
+    const soup = {
+      positions: whole.positions,
+      indices: Uint32Array.from(
+        Array.from({ length: indices.length / 3 }, (_, t) => indices.slice(3 * t, 3 * t + 3)).flatMap((t, i) =>
+          i % 40 === 0 ? [] : i % 60 === 1 ? [t[0], t[2], t[1]] : t,
+        ),
+      ),
+    }
+    const { field, open } = await fieldOf(soup, 0.7)
+    expect(open).toBeGreaterThan(0)
+    let [wrong, all] = [0, 0]
+    eachSample(field, (p, x, y, z) => {
+      const off = Math.hypot(x, y - 10, z) - 10
+      if (Math.abs(off) < 0.2) return
+      all++
+      if (field.distance[p] < 0 !== off < 0) wrong++
+    })
+    expect(all).toBeGreaterThan(5000)
+    expect(wrong / all).toBeLessThan(1e-3)
+    const tree = new WindingTree(whole)
+    for (const [x, want] of [
+      [0, 1],
+      [9, 1],
+      [11, 0],
+      [60, 0],
+    ])
+      expect(Math.abs(tree.at(x, 10, 0) - want)).toBeLessThan(0.1)
+  })
+
+  it('refuses a box of too many tiles', () => {
+    expect(() => new SparseField([0, 0, 0, 10_000, 10_000, 10_000], 0.01)).toThrow(RangeError)
+  })
+})
+
+describe('back to triangles', () => {
+  /** A field of random signs and sizes: words never test the ambiguous faces, noise does. */
+  function noise(seed: number, tiles = 2): SparseField {
+    const field = new SparseField([0, 0, 0, 8 * tiles, 8 * tiles, 8 * tiles], 1, 1)
+    let state = seed * 2654435761 + 1
+    const random = () => {
+      state = Math.imul(state ^ (state >>> 15), 2246822507) + 0x9e3779b9
+      return ((state >>> 8) & 0xffff) / 0x10000
+    }
+    for (let d = 0; d < field.directory.length; d++) field.slot(d, 1)
+    const wide = field.tiles.map((n) => 8 * n)
+    eachSample(field, (p, x, y, z) => {
+      const at = [x, y, z].map((v, k) => Math.round(v - field.origin[k]))
+      const rim = at.some((v, k) => v < 2 || v > wide[k] - 3)
+      field.distance[p] = rim ? 1 : (random() < 0.5 ? -1 : 1) * (0.05 + random())
+    })
+    return field
+  }
+
+  it('noise is closed and two-manifold, every vertex one fan, always', async () => {
+    for (let seed = 1; seed <= 12; seed++) {
+      const mesh = await dualMesh(noise(seed))
+      expect(mesh.indices.length).toBeGreaterThan(3000)
+      const check = checkMesh(mesh, { deep: false })
+      expect(check.findings).toEqual([])
+    }
+  }, 60_000)
+
+  it('what is said to be free of crossings is, and crossings are found, as pairs of all triangles have it', async () => {
+    for (let seed = 1; seed <= 6; seed++) {
+      const mesh = await dualMesh(noise(seed))
+      mesh.positions.set(mesh.safe)
+      expect(crossingVertices(mesh).size).toBe(0)
+      expect(checkMesh(mesh).crossings).toBe(0)
+      // vertices moved about within their cells
+      const { positions, cell } = mesh
+      const field = noise(seed)
+      let state = seed
+      for (let v = 0; v < cell.length; v++) {
+        const corner = field.cornerOf(cell[v] >> 9)
+        const own = [cell[v] & 7, (cell[v] >> 3) & 7, (cell[v] >> 6) & 7]
+        for (let k = 0; k < 3; k++) {
+          state = (Math.imul(state, 1664525) + 1013904223) | 0
+          positions[3 * v + k] = field.origin[k] + corner[k] + own[k] + ((state >>> 8) & 0xffff) / 0x10001
+        }
+      }
+      const found = crossingVertices(mesh)
+      const { crossings } = checkMesh(mesh)
+      expect(found.size > 0).toBe(crossings > 0)
+      expect(found.size).toBeGreaterThan(10)
+    }
+  }, 120_000)
+
+  it('smooth ones come as near as a tenth of a voxel, with normals within 3° on a ball of 30 voxels', async () => {
+    const r = 30
+    const { field } = await fieldOf(ball(r, 48), 2)
+    const mesh = await dualMesh(field)
+    let worst = 0
+    for (let i = 0; i < mesh.positions.length; i += 3)
+      worst = Math.max(worst, Math.abs(Math.hypot(mesh.positions[i], mesh.positions[i + 1] - r, mesh.positions[i + 2]) - r))
+    expect(worst).toBeLessThan(0.2)
+    const sum = new Float64Array(mesh.positions.length)
+    const { positions: p, indices } = mesh
+    for (let t = 0; t < indices.length; t += 3) {
+      const [a, b, c] = [0, 1, 2].map((k) => 3 * indices[t + k])
+      const [u, v] = [[0, 1, 2].map((k) => p[b + k] - p[a + k]), [0, 1, 2].map((k) => p[c + k] - p[a + k])]
+      const n = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]]
+      for (const of of [a, b, c]) for (let k = 0; k < 3; k++) sum[of + k] += n[k]
+    }
+    let angle = 0
+    for (let i = 0; i < p.length; i += 3) {
+      const [n, out] = [sum.subarray(i, i + 3), [p[i], p[i + 1] - r, p[i + 2]]]
+      const cos = (n[0] * out[0] + n[1] * out[1] + n[2] * out[2]) / (Math.hypot(...n) * Math.hypot(...out))
+      angle = Math.max(angle, (Math.acos(Math.min(1, cos)) * 180) / Math.PI)
+    }
+    expect(angle).toBeLessThan(3)
+  })
+
+  it.each([0.5, 0.7, 1.3])('sharp ones keep the edges of a box at voxels of %s mm, and its labels', async (voxel) => {
+    const h = Math.round(voxel / L) * L
+    const solid = roundedBox(20.13, 14.37, 9.71, 0, 1, L)
+    const source = labelled(solid)
+    const { field } = await fieldOf(source, h)
+    const meshed = await solidOfField(field, source, solid, { way: 'sharp', lattice: L })
+    if (!meshed.ok) throw new Error('not certified')
+    const check = checkMesh(meshed.solid)
+    expect(check).toMatchObject({ sound: true, parts: 1 })
+    expect(Math.abs(check.volume / (20.13 * 14.37 * 9.71) - 1)).toBeLessThan(2e-3)
+    check.size.forEach((s, k) => expect(Math.abs(s - [20.13, 14.37, 9.71][k])).toBeLessThan(0.1 * h))
+    // nothing rounds the edges: every vertex lies on one of the six planes
+    let off = 0
+    const { positions: p } = meshed.solid
+    const planes = [[-20.13 / 2, 20.13 / 2], [0, 14.37], [-9.71 / 2, 9.71 / 2]]
+    for (let i = 0; i < p.length; i += 3) off = Math.max(off, Math.min(...planes.flatMap((of, k) => of.map((plane) => Math.abs(p[i + k] - plane)))))
+    expect(off).toBeLessThan(0.1 * h)
+  })
+
+  it('borders between labels run straight, not in steps', async () => {
+    // a ball whose halves are two letters, cut at x = 0.37
+    const whole = ball(20, 24)
+    const centre = (t: number) => [0, 1, 2].reduce((sum, k) => sum + whole.positions[3 * whole.indices[3 * t + k]], 0) / 3
+    const rows = [...labelled(whole).rows, { ...labelled(whole).rows[0], letter: 7 }]
+    const source = { ...labelled(whole), rows, label: Uint32Array.from({ length: whole.indices.length / 3 }, (_, t) => (centre(t) > 0 ? 1 : 0)) }
+    const h = Math.round(1.1 / L) * L
+    const { field } = await fieldOf(source, h)
+    const meshed = await solidOfField(field, source, whole, { way: 'smooth', lattice: L })
+    if (!meshed.ok) throw new Error('not certified')
+    expect(checkMesh(meshed.solid).sound).toBe(true)
+    const { indices, positions, surface, labels } = meshed.solid
+    const of = (t: number) => labels.letter[surface[t]]
+    const sides = new Map<string, number>()
+    let [worst, borders] = [0, 0]
+    for (let t = 0; t < surface.length; t++)
+      for (let k = 0; k < 3; k++) {
+        const [a, b] = [indices[3 * t + k], indices[3 * t + ((k + 1) % 3)]]
+        const other = sides.get(`${b} ${a}`)
+        if (other !== undefined && of(other) !== of(t)) {
+          borders++
+          worst = Math.max(worst, Math.abs(positions[3 * a]), Math.abs(positions[3 * b]))
+        }
+        sides.set(`${a} ${b}`, t)
+      }
+    expect(borders).toBeGreaterThan(60)
+    // the source's own border goes along its triangles' sides near x = 0
+    expect(worst).toBeLessThan(0.6 * h)
+  })
+})
+
+describe('changing it', () => {
+  it('softening keeps a volume when it is to, and draws corners in', async () => {
+    const mesh = labelled(roundedBox(20, 20, 20, 0, 1, L))
+    const { field } = await fieldOf(mesh, 0.5)
+    const plain = await softened(field, 'gaussian', 12, noBreath)
+    const kept = await softened(field, 'gaussian', 12, noBreath, 8000)
+    const [a, b] = [volumeOf(await dualMesh(plain.field)), volumeOf(await dualMesh(kept.field))]
+    expect(a).toBeLessThan(7990)
+    expect(Math.abs(b / 8000 - 1)).toBeLessThan(1e-3)
+    expect(kept.shift).toBeGreaterThan(0)
+    for (const how of ['mean', 'median', 'flow'] as const) {
+      const other = await softened(field, how, 6, noBreath)
+      const check = checkMesh(await dualMesh(other.field))
+      expect(check.sound).toBe(true)
+      expect(check.volume).toBeLessThan(8000)
+      expect(check.volume).toBeGreaterThan(7700)
+    }
+  }, 60_000)
+
+  it('mean curvature flow shrinks a ball as theory has it: the square of its radius falls by 4 t', async () => {
+    const h = 0.5
+    let { field } = await fieldOf(ball(8, 40), h)
+    const steps = 24
+    for (let i = 1; i <= steps; i++) {
+      field = await filtered(field, 'flow', noBreath)
+      if (i % 2 === 0) field = await redistanced(field)
+    }
+    const r = Math.cbrt((3 * volumeOf(await dualMesh(field))) / (4 * Math.PI))
+    const want = Math.sqrt(64 - (4 * steps * h * h) / 6)
+    expect(Math.abs(r - want)).toBeLessThan(0.05 * h + 0.02)
+  }, 60_000)
+
+  it('melting: nothing but the union at radius 0, and more the wider', async () => {
+    const a = { positions: ball(8, 12).positions, indices: ball(8, 12).indices }
+    const b = { positions: a.positions.map((v, i) => (i % 3 === 0 ? v + 14.3 : v)), indices: a.indices }
+    const count = a.indices.length / 3
+    const bodies = [a, b].map((mesh, i) => ({ mesh, numbers: Uint32Array.from({ length: count }, (_, t) => t + i * count) }))
+    const h = 0.5
+    const volumes: number[] = []
+    for (const radius of [0, 0.5, 1, 2, 4]) {
+      const mesh = await dualMesh(await melted(bodies, h, radius, 'together', noBreath))
+      const check = checkMesh(mesh)
+      expect(check.findings).toEqual([])
+      volumes.push(check.volume)
+    }
+    for (let i = 1; i < volumes.length; i++) expect(volumes[i]).toBeGreaterThan(volumes[i - 1])
+    const other = ball(8, 12)
+    const union = joinSolid(other, [{ solid: other, matrix: [1, 0, 0, 14.3, ...UNMOVED.slice(4)] as unknown as typeof UNMOVED }], 'fuse')
+    if (!union.ok) throw new Error('no union')
+    expect(Math.abs(volumes[0] / union.after - 1)).toBeLessThan(0.01)
+    // the two other ways
+    const out = volumeOf(await dualMesh(await melted(bodies, h, 0, 'out', noBreath)))
+    const both = volumeOf(await dualMesh(await melted(bodies, h, 0, 'overlap', noBreath)))
+    const one = volumeOf(a)
+    expect(Math.abs(out + both - one) / one).toBeLessThan(0.01)
+    expect(Math.abs(both - (2 * one - union.after)) / one).toBeLessThan(0.01)
+  }, 60_000)
+
+  it('estimates its triangles within 30 %', () =>
+    fc.assert(
+      fc.asyncProperty(fc.double({ min: 0.6, max: 2, noNaN: true }), fc.double({ min: 8, max: 20, noNaN: true }), async (h, r) => {
+        const mesh = ball(r, 16)
+        const made = (await dualMesh((await fieldOf(mesh, h)).field)).indices.length / 3
+        const { triangles } = estimate(mesh, h, 'smooth')
+        expect(triangles / made).toBeGreaterThan(0.7)
+        expect(triangles / made).toBeLessThan(1.3)
+      }),
+      { numRuns: 10 },
+    ))
+})
