@@ -39,7 +39,10 @@ import { grow } from './volume/grow'
 import { hollow } from './volume/hollow'
 import { melt } from './volume/melt'
 import { rebuild } from './volume/rebuild'
+import { reduce } from './volume/reduce'
+import { smoothSurface } from './volume/smooth-surface'
 import { soften } from './volume/soften'
+import { subdivide } from './volume/subdivide'
 import { voxelRemesh } from './volume/voxel-remesh'
 
 /** Every step there is, in the order the finder shows them. A new step is one folder and one line here. */
@@ -77,6 +80,9 @@ export const STEPS: readonly StepKind[] = [
   melt,
   hollow,
   rebuild,
+  reduce,
+  subdivide,
+  smoothSurface,
   fuse,
   carve,
   overlap,

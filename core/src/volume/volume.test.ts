@@ -236,7 +236,11 @@ describe('back to triangles', () => {
     // nothing rounds the edges: every vertex lies on one of the six planes
     let off = 0
     const { positions: p } = meshed.solid
-    const planes = [[-20.13 / 2, 20.13 / 2], [0, 14.37], [-9.71 / 2, 9.71 / 2]]
+    const planes = [
+      [-20.13 / 2, 20.13 / 2],
+      [0, 14.37],
+      [-9.71 / 2, 9.71 / 2],
+    ]
     for (let i = 0; i < p.length; i += 3) off = Math.max(off, Math.min(...planes.flatMap((of, k) => of.map((plane) => Math.abs(p[i + k] - plane)))))
     expect(off).toBeLessThan(0.1 * h)
   })

@@ -6,6 +6,7 @@ import { type Damage, DAMAGES, type Found } from '../../../repair/repair'
 import { repairedModel } from '../../../repair/repaired-model'
 import { solidBounds, triangleCount } from '../../../solid/solid'
 import { meta, plain } from '../../meta'
+import { throughVolume, voxelFields } from '../../shared/volumes'
 import { defineStep, failed, fileMissing, MissingAssetError, type StepIssue, type StepOutcome } from '../../step'
 
 const UNITS = { mm: 1, cm: 10, m: 1000, inch: 25.4 } as const
@@ -41,15 +42,18 @@ const modelParams = z.object({
     .default(true)
     .meta(meta({ title: 'On the ground, in the middle' })),
   repair: z
-    .enum(['off', 'on'])
+    .enum(['off', 'on', 'rebuild'])
     .default('off')
     .meta(
       meta({
         title: 'Repair',
-        labels: ['As it is', 'Repaired'],
-        description: 'Closes holes and seams, turns triangles the right way, leaves out repeated ones and makes one of bodies that pass through each other.',
+        labels: ['As it is', 'Repaired', 'Rebuilt'],
+        description:
+          'Repaired: closes holes and seams, turns triangles the right way, leaves out repeated ones and makes one of bodies that pass through each other. Rebuilt: made anew from its volume, whatever is broken in it.',
       }),
     ),
+  fit: voxelFields.fit.meta(meta({ title: 'Voxels', labels: ['Fitted to the model', 'As given'], when: { field: 'repair', is: ['rebuild'] } })),
+  voxel: voxelFields.voxel.meta(meta({ title: 'Voxel', unit: 'mm', step: 0.1, when: { field: 'fit', is: ['given'] } })),
 })
 
 type ModelParams = z.infer<typeof modelParams>
@@ -66,7 +70,8 @@ export const modelFile = defineStep({
   takes: [],
   gives: 'solid',
   params: modelParams,
-  describe: ({ file, repair }) => (file.sha256 ? `${file.name || 'A model'}${repair === 'on' ? ', repaired' : ''}` : 'No file chosen yet'),
+  describe: ({ file, repair }) =>
+    file.sha256 ? `${file.name || 'A model'}${repair === 'on' ? ', repaired' : repair === 'rebuild' ? ', rebuilt' : ''}` : 'No file chosen yet',
 
   async evaluate(_input, params, context): Promise<StepOutcome> {
     const { sha256, name } = params.file
@@ -93,6 +98,7 @@ export const modelFile = defineStep({
     })
     if (params.repair === 'off' && repaired.found.length > 0) return broken(name, repaired.found)
     if (params.repair === 'off' && united > 0) return crossed(name, united, crossings)
+    if (!check.sound && params.repair === 'rebuild') return throughVolume(solid, context, { title: 'Model file', params, way: 'sharp', partsMayChange: true })
     if (!check.sound) {
       const [{ count, places }] = check.findings
       return {
@@ -101,9 +107,10 @@ export const modelFile = defineStep({
           code: 'unsound-model',
           severity: 'failed',
           message: `${name} is not the surface of a solid: ${check.findings.map((f) => `${f.message.replace(/\.$/, '')} (${f.count.toLocaleString('en')}×)`).join('; ')}.`,
-          remedy: `${count === 1 ? 'The place is' : 'The first places are'} shown in the view. This cannot be repaired exactly: mend it where it was made.`,
+          remedy: `${count === 1 ? 'The place is' : 'The first places are'} shown in the view. This cannot be repaired exactly: rebuild it from its volume, or mend it where it was made.`,
           places: places.slice(0, MOST_SHOWN),
-          field: 'file',
+          field: 'repair',
+          fixes: [{ label: 'Rebuild it', params: { repair: 'rebuild' } }],
         },
       }
     }

@@ -216,6 +216,11 @@ describe('Model file', () => {
       const outcome = await bring(stl(through), { repair })
       expect(outcome).toMatchObject({ ok: false, issue: { code: 'unsound-model', message: expect.stringContaining('pass through others') } })
       expect(!outcome.ok && outcome.issue.places?.length).toBeGreaterThan(0)
+      // what cannot be repaired exactly is made anew from its volume
+      const rebuilt = await bring(stl(through), outcome.ok ? {} : outcome.issue.fixes?.[0].params)
+      const check = checkMesh(solidIn(rebuilt))
+      expect(check.findings).toEqual([])
+      expect(check.volume).toBeGreaterThan(3000)
     }
     // a coordinate that is none, bodies that share one edge, and three sheets at one side
     const nowhere = writeStl(block)
