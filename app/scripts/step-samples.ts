@@ -137,15 +137,10 @@ export async function stepSamples({ drawing, picture, model }: SampleFiles): Pro
     soften: [words(), step('extrude', { depth: 14 }), step('soften', { amount: 2.4 }), dress],
     grow: [words(), step('extrude', { depth: 10 }), step('grow', { by: 2.6 }), dress],
     melt: [words('Tea', { tracking: 30 }), step('extrude', { depth: 14 }), step('melt', { radius: 9 }), step('soften', { amount: 1.6 }), dress],
-    hollow: [words(), step('extrude', { depth: 14 }), step('hollow', { wall: 2.4 }), step('cut-flat', { axis: 'forward', at: 3, keep: 'below' }), dress],
+    hollow: [words(), step('extrude', { depth: 14 }), step('hollow', { wall: 2.4 }), step('cut-flat', { axis: 'forward', at: 3, keep: 'first' }), dress],
+    'even-remesh': [words(), form, step('even-remesh', { edge: 3 }), dress],
     reduce: [step('model-file', file(model)), step('reduce', { to: 'count', triangles: 160 }), dress],
-    subdivide: [
-      words(),
-      step('extrude', { depth: 12 }),
-      step('voxel-remesh', { fit: 'given', voxel: 4 }),
-      step('subdivide', { times: 2, creases: 180 }),
-      dress,
-    ],
+    subdivide: [step('model-file', file(model)), step('reduce', { to: 'count', triangles: 160 }), step('subdivide', { times: 2, creases: 180 }), dress],
     'smooth-surface': [
       words(),
       step('extrude', { depth: 12 }),

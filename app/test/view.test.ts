@@ -231,7 +231,26 @@ describe('the finder', () => {
       'relief',
       'insert',
     ])
-    expect(fits('lettering', 'extrude')).toEqual(['fuse', 'carve', 'overlap', 'carve-lettering', 'raise-lettering', 'inlay', 'cut-flat', 'dress'])
+    expect(fits('lettering', 'extrude')).toEqual([
+      'voxel-remesh',
+      'soften',
+      'grow',
+      'melt',
+      'hollow',
+      'rebuild',
+      'even-remesh',
+      'reduce',
+      'subdivide',
+      'smooth-surface',
+      'fuse',
+      'carve',
+      'overlap',
+      'carve-lettering',
+      'raise-lettering',
+      'inlay',
+      'cut-flat',
+      'dress',
+    ])
   })
 
   it('says where on the route the others go in, and which go in nowhere', () => {

@@ -35,6 +35,7 @@ import { tracedPicture } from './source/traced-picture'
 import { tube } from './form/tube'
 import { vectorFile } from './source/vector-file'
 import { warp } from './outline/warp'
+import { evenRemesh } from './volume/even-remesh'
 import { grow } from './volume/grow'
 import { hollow } from './volume/hollow'
 import { melt } from './volume/melt'
@@ -80,6 +81,7 @@ export const STEPS: readonly StepKind[] = [
   melt,
   hollow,
   rebuild,
+  evenRemesh,
   reduce,
   subdivide,
   smoothSurface,

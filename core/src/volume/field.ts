@@ -30,6 +30,8 @@ export class SparseField {
   home = new Int32Array(0)
   distance = new Float32Array(0)
   triangle = new Int32Array(0)
+  /** the triangles are those near to where the surface came from, not the nearest ones */
+  borrowed = false
 
   /** Throws RangeError when the box holds too many tiles. */
   constructor(

@@ -1,11 +1,17 @@
 import { longer } from '../solid/vertex-table'
 import type { DualMesh } from './dual-mesh'
 import type { SparseField } from './field'
-import type { LabelledMesh } from './labelled'
+import { type LabelledMesh, trianglesAbout } from './labelled'
 import { toTriangle } from './nearest'
 
 /** Ends of sides nearer to a border than this share of the side are moved onto it, so that cutting leaves no slivers. */
 const SNAP = 0.25
+
+/** How much more a triangle counts as far that a point lies aside of. */
+const SLANT = 0.1
+
+/** Steps from triangle to triangle towards the nearest. */
+const WALK = 12
 
 /**
  * Gives a mesh of a field the labels of the source it was splatted from: a vertex takes that of its nearest source triangle, and where a
@@ -22,6 +28,8 @@ class Handing {
   private positions: Float64Array
   private vertices: number
   private readonly wide = new Map<number, Set<number>>()
+  /** source triangles about each source vertex */
+  private readonly beside: ReturnType<typeof trianglesAbout>
 
   constructor(
     private readonly field: SparseField,
@@ -32,6 +40,7 @@ class Handing {
     this.count = this.vertices = mesh.cell.length
     this.label = new Int32Array(this.count).fill(-1)
     this.positions = mesh.positions.slice()
+    this.beside = trianglesAbout(source.indices, source.positions.length / 3)
   }
 
   run(): LabelledMesh {
@@ -61,7 +70,31 @@ class Handing {
         }
   }
 
+  /**
+   * Squared distance from a source triangle, a little more where it is not straight above it: of triangles that meet in an edge, and are
+   * equally far from all that lies beyond that edge, the one that faces a point is its nearest.
+   */
   private distance(t: number, x: number, y: number, z: number): number {
+    const { positions: p, indices } = this.source
+    const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
+    const d = toTriangle(x, y, z, p, a, b, c)
+    const ux = p[b] - p[a]
+    const uy = p[b + 1] - p[a + 1]
+    const uz = p[b + 2] - p[a + 2]
+    const vx = p[c] - p[a]
+    const vy = p[c + 1] - p[a + 1]
+    const vz = p[c + 2] - p[a + 2]
+    const nx = uy * vz - uz * vy
+    const ny = uz * vx - ux * vz
+    const nz = ux * vy - uy * vx
+    const size = nx * nx + ny * ny + nz * nz
+    if (size === 0) return d * (1 + SLANT)
+    const w = (x - p[a]) * nx + (y - p[a + 1]) * ny + (z - p[a + 2]) * nz
+    const aside = d - (w * w) / size
+    return aside > 1e-9 * d ? d + SLANT * aside : d
+  }
+
+  private plain(t: number, x: number, y: number, z: number): number {
     const { positions, indices } = this.source
     return toTriangle(x, y, z, positions, 3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2])
   }
@@ -76,6 +109,25 @@ class Handing {
       const d = this.distance(t, x, y, z)
       if (d < least || (d === least && t < best)) [best, least] = [t, d]
     })
+    // a triangle that a point lies straight above is its nearest; else those that share a corner may be nearer, of which samples need not know
+    const above = best >= 0 && least <= this.plain(best, x, y, z) && !this.field.borrowed
+    for (let better = best >= 0 && !above, round = 0; better && round < WALK; round++) {
+      better = false
+      const from = best
+      for (let k = 0; k < 3; k++) {
+        const corner = this.source.indices[3 * from + k]
+        for (let i = this.beside.first[corner]; i < this.beside.first[corner + 1]; i++) {
+          const t = this.beside.list[i]
+          if (t === from) continue
+          const d = this.distance(t, x, y, z)
+          if (d < least || (d === least && t < best)) {
+            best = t
+            least = d
+            better = true
+          }
+        }
+      }
+    }
     return best
   }
 
@@ -104,6 +156,11 @@ class Handing {
     if (!set) {
       const made = new Set<number>()
       this.around(v, 1, (t) => made.add(t))
+      for (const t of [...made])
+        for (let k = 0; k < 3; k++) {
+          const corner = this.source.indices[3 * t + k]
+          for (let i = this.beside.first[corner]; i < this.beside.first[corner + 1]; i++) made.add(this.beside.list[i])
+        }
       this.wide.set(v, (set = made))
     }
     return set

@@ -26,3 +26,14 @@ export function labelled(solid: Solid): LabelledMesh {
 /** A solid of labelled triangles that lie on the lattice; names are those of the solid it was made of. Normals and texture places are made when asked for. */
 export const solidOf = ({ positions, indices, label, rows }: LabelledMesh, names: Solid, lattice: number): Solid =>
   withParts({ ...names, positions, indices, surface: label, labels: labelTable(rows), attributes: {}, lattice })
+
+/** Triangles about each vertex: from `first[v]` up to `first[v + 1]` in the list. */
+export function trianglesAbout(indices: Uint32Array, vertices: number): { first: Uint32Array; list: Uint32Array } {
+  const first = new Uint32Array(vertices + 1)
+  for (let i = 0; i < indices.length; i++) first[indices[i] + 1]++
+  for (let v = 0; v < vertices; v++) first[v + 1] += first[v]
+  const list = new Uint32Array(indices.length)
+  const fill = first.slice(0, vertices)
+  for (let i = 0; i < indices.length; i++) list[fill[indices[i]]++] = Math.floor(i / 3)
+  return { first, list }
+}

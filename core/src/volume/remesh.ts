@@ -119,6 +119,7 @@ export async function redistanced(
   const origin = handTriangles(field, mesh)
   const { field: made } = await fieldOf(mesh, field.voxel, { band, breathe })
   for (let p = 0; p < made.triangle.length; p++) if (made.triangle[p] >= 0) made.triangle[p] = origin[mesh.indices[3 * made.triangle[p]]]
+  made.borrowed = true
   // triangles lie within what is round: meshed again and again it would shrink
   const again = await dualMesh(made, { breathe })
   const shift = (volumeOf(mesh) - volumeOf(again)) / areaOf(again)

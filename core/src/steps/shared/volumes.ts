@@ -72,12 +72,12 @@ export function thinStroke(
 /** A size from a fixed row, so that what changes a little in the words does not divide everything anew (ISO 3, R10). */
 const fitted = (size: number) => Number((10 ** (Math.floor(10 * Math.log10(size)) / 10)).toPrecision(2))
 
-/** The voxel that fits a piece: a third of its thinner strokes, but between 1/150 and 1/900 of its length, mm. */
+/** The voxel that fits a piece: a third of its thinner strokes, but between 1/150 and 1/500 of its length, mm. */
 export function voxelFor(solid: Pick<Solid, 'positions' | 'indices'>): number {
   const box = solidBounds(solid.positions)
   const longest = Math.max(box[3] - box[0], box[4] - box[1], box[5] - box[2])
   const thin = thinStroke(solid)?.thickness ?? longest / 50
-  return Math.max(0.01, fitted(Math.min(longest / 150, Math.max(longest / 900, thin / 3))))
+  return Math.max(0.01, fitted(Math.min(longest / 150, Math.max(longest / 500, thin / 3))))
 }
 
 export interface VolumeWork {
@@ -94,6 +94,8 @@ interface VolumeStep {
   readonly way: Way
   /** fitted voxels are no larger than this, mm: what is to be done must be seen in them */
   readonly finest?: number
+  /** and no smaller than this, mm: finer ones make more work than what is to be done shows */
+  readonly coarsest?: number
   /** further distances than the usual are needed, mm */
   readonly reach?: number
   /** makes the field of the piece; as it is when left out */
@@ -121,7 +123,7 @@ export async function throughVolume(input: Value | undefined, context: StepConte
   const given = step.params.fit === 'given'
   const lattice = Math.max(solid.lattice, latticeFor(solidBounds(solid.positions).reduce((most, v) => Math.max(most, Math.abs(v)), 0) + (step.reach ?? 0)))
   // samples on the lattice: rounding leaves vertices in their cells
-  const voxel = Math.max(1, Math.round((given ? step.params.voxel : Math.min(voxelFor(solid), step.finest ?? Infinity)) / lattice)) * lattice
+  const voxel = Math.max(1, Math.round((given ? step.params.voxel : Math.min(Math.max(voxelFor(solid), step.coarsest ?? 0), step.finest ?? Infinity)) / lattice)) * lattice
   const expected = estimate(solid, voxel, step.way)
   if (!expected.possible)
     return {

@@ -45,7 +45,8 @@ export const grow = defineStep({
     const outcome = await throughVolume(input, context, {
       title: 'Grow or shrink',
       params,
-      finest: Math.max(0.05, by),
+      finest: Math.max(0.05, 1.5 * by),
+      coarsest: by / 8,
       way: 'smooth',
       reach: by,
       partsMayChange: true,

@@ -16,6 +16,9 @@ import { defineStep, failed, type StepIssue } from '../../step'
 /** The wall is this many voxels thick at least, so that it is true. */
 const ACROSS = 3
 
+/** And no more: distances so far from the surface are costly. */
+const MOST_ACROSS = 20
+
 /** Sides of a drain hole. */
 const SIDES = 32
 
@@ -60,7 +63,14 @@ export const hollow = defineStep({
     const solid = solidOf(input)
     if (!solid) return failed('no-solid', 'Hollow needs a solid to work on.', 'Put a form such as Extrude, or a Block, before it.')
     if (triangleCount(solid) === 0) return failed('empty', 'The piece is empty: there is nothing to hollow.', 'Look at the steps before this one.')
-    const asked = params.fit === 'given' ? params.voxel : Math.min(voxelFor(solid), wall / ACROSS)
+    const asked = params.fit === 'given' ? params.voxel : Math.min(Math.max(voxelFor(solid), wall / MOST_ACROSS), wall / ACROSS)
+    if (wall / asked > 3 * MOST_ACROSS)
+      return failed(
+        'too-fine',
+        `Voxels of ${plain(asked)} mm are too fine for a wall of ${plain(wall)} mm.`,
+        `Give ${plain(Math.ceil((100 * wall) / MOST_ACROSS) / 100)} mm or more.`,
+        'voxel',
+      )
     const { possible, smallest } = estimate(solid, asked, 'smooth')
     if (!possible)
       return failed(

@@ -49,6 +49,7 @@ export const soften = defineStep({
       title: 'Soften',
       params,
       finest: Math.max(0.05, amount),
+      coarsest: amount / 2.5,
       way: 'smooth',
       async change(field, { source, voxel }) {
         passes = passesFor(amount, voxel, how)

@@ -1,0 +1,243 @@
+import { beforeAll, describe, expect, it } from 'vitest'
+import { SHIPPED_FACES } from '../../../fonts/catalogue'
+import { assets, wordRoute } from '../../../test/helpers'
+import { rayLength } from '../../check/rays'
+import { buildBoxTree } from '../../check/tree'
+import { checkMesh } from '../../check/check'
+import { Memo } from '../../cache/memo'
+import { evaluateRoute } from '../../evaluate/route'
+import { loadManifold } from '../../kernel/manifold'
+import { INSIDE } from '../../solid/labels'
+import { roundedBox } from '../../solid/revolve'
+import { labelAt, labelOf, type Solid, surfacesOf, triangleCount } from '../../solid/solid'
+import { stepKind } from '../registry'
+import type { StepOutcome } from '../step'
+
+const FULL = process.env.KELVAR_CORPUS === 'full'
+/** A sample for each run; all of them, some with hairlines, in full. */
+const FACES = FULL ? SHIPPED_FACES.map(({ id }) => id) : ['alfa-slab', 'pacifico']
+const L = 2 ** -14
+
+beforeAll(async () => void (await loadManifold()))
+
+async function run(kind: string, solid: Solid, params: Record<string, unknown> = {}, memo = new Memo()): Promise<StepOutcome> {
+  const step = stepKind(kind)
+  if (!step) throw new Error(kind)
+  return step.evaluate(solid, step.params.parse(params), { assets, inputs: {}, memo, progress: () => {}, breathe: async () => {} })
+}
+
+const solidIn = (outcome: StepOutcome): Solid => {
+  if (!outcome.ok) throw new Error(`${outcome.issue.code}: ${outcome.issue.message}`)
+  if (outcome.value.kind !== 'solid') throw new Error(outcome.value.kind)
+  return outcome.value
+}
+
+async function word(face: string, text = 'Quay 8'): Promise<Solid> {
+  const edge = { front: { profile: 'ogee', inset: 0.8, height: 1 } }
+  const { value } = await evaluateRoute(wordRoute(text, face, {}, edge), { assets })
+  if (value?.kind !== 'solid') throw new Error(face)
+  return value
+}
+
+describe.each(FACES)('a word in %s', (face) => {
+  let solid: Solid
+  beforeAll(async () => {
+    solid = await word(face)
+  })
+
+  it.each([
+    ['voxel-remesh', { way: 'smooth' }],
+    ['voxel-remesh', { way: 'sharp' }],
+    ['voxel-remesh', { way: 'smooth', fit: 'given', voxel: 2.5 }],
+    ['voxel-remesh', { way: 'sharp', fit: 'given', voxel: 2.5 }],
+    ['voxel-remesh', { way: 'sharp', fit: 'given', voxel: 0.6 }],
+    ['soften', { amount: 0.7 }],
+    ['soften', { amount: 1, how: 'median', keepVolume: true }],
+    ['soften', { amount: 0.8, how: 'flow' }],
+    ['grow', { by: 0.8 }],
+    ['grow', { by: 0.3, how: 'shrink' }],
+    ['grow', { by: 1, how: 'close' }],
+    ['melt', { radius: 2.5 }],
+    ['melt', { radius: 0, between: 'parts' }],
+    ['hollow', { wall: 0.8 }],
+    ['rebuild', {}],
+    ['even-remesh', { edge: 2 }],
+    ['reduce', { to: 'count', triangles: 900 }],
+    ['subdivide', { times: 1, how: 'plain' }],
+    ['smooth-surface', { rounds: 3 }],
+  ] as [string, Record<string, unknown>][])('is sound after %s %o, and still in letters', async (kind, params) => {
+    const outcome = await run(kind, solid, params)
+    // what has no room for so thick a wall says so, with a remedy
+    if (!outcome.ok && (outcome.issue.code === 'too-thick' || (kind === 'smooth-surface' && outcome.issue.code === 'crosses'))) return
+    const made = solidIn(outcome)
+    const { findings } = checkMesh(made)
+    expect(findings).toEqual([])
+    expect(made.letters).toEqual(solid.letters)
+    const had = new Set(labelOf(solid, 'letter'))
+    const has = new Set(labelOf(made, 'letter'))
+    for (const letter of has) if (letter >= 0) expect(had.has(letter)).toBe(true)
+    // no letter is lost but what the step says vanishes
+    if (kind === 'voxel-remesh' && params.fit !== 'given') expect(has.size).toBe(had.size)
+  })
+})
+
+describe('what volume steps do', () => {
+  it('hollow leaves the wall that is asked for, the outside bit for bit, and colours the inside', async () => {
+    const solid = await word('alfa-slab', 'O')
+    const wall = 1.5
+    const made = solidIn(await run('hollow', solid, { wall }))
+    expect(made.positions.slice(0, solid.positions.length)).toEqual(solid.positions)
+    const groups = labelOf(made, 'group')
+    expect(groups.filter((g) => g === INSIDE).length).toBe(triangleCount(made) - triangleCount(solid))
+    // from the inner skin straight out it is a wall to the outside, nowhere less
+    const tree = buildBoxTree(solid.positions, solid.indices)
+    const { positions: p, indices } = made
+    let [least, sum, count] = [Infinity, 0, 0]
+    for (let t = triangleCount(solid); t < triangleCount(made); t += 7) {
+      const [a, b, c] = [0, 1, 2].map((k) => 3 * indices[3 * t + k])
+      const [u, v] = [[0, 1, 2].map((k) => p[b + k] - p[a + k]), [0, 1, 2].map((k) => p[c + k] - p[a + k])]
+      const n = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]]
+      const size = Math.hypot(...n)
+      if (size === 0) continue
+      const from = [0, 1, 2].map((k) => (p[a + k] + p[b + k] + p[c + k]) / 3) as [number, number, number]
+      // the inner skin faces into the room: the wall lies behind it
+      const through = rayLength(tree, solid.positions, solid.indices, from, [-n[0] / size, -n[1] / size, -n[2] / size])
+      least = Math.min(least, through)
+      sum += Math.min(through, 2 * wall)
+      count++
+    }
+    expect(count).toBeGreaterThan(300)
+    expect(least).toBeGreaterThan(0.95 * wall)
+    expect(sum / count).toBeLessThan(1.15 * wall)
+  })
+
+  it.each(['below', 'behind'])('drain holes %s open every cavity', async (drains) => {
+    const solid = await word('alfa-slab', 'in')
+    const closed = solidIn(await run('hollow', solid, { wall: 1.5 }))
+    const open = solidIn(await run('hollow', solid, { wall: 1.5, drains, drain: 2 }))
+    const [before, after] = [checkMesh(closed), checkMesh(open)]
+    expect(after.findings).toEqual([])
+    // each room was a shell of its own and hangs together with the outside now
+    expect(after.parts).toBeLessThan(before.parts)
+    expect(after.parts).toBe(checkMesh(solid).parts)
+  })
+
+  it('colours and letters come through a remesh, in about the same share of the surface', async () => {
+    const solid = await word('alfa-slab', 'Ho')
+    const made = solidIn(await run('voxel-remesh', solid, { fit: 'given', voxel: 0.4, way: 'sharp' }))
+    const shares = (of: Solid) => {
+      const { surfaces, of: number } = surfacesOf(of)
+      const areas = new Map<string, number>()
+      const { positions: p, indices } = of
+      for (let t = 0; t < number.length; t++) {
+        const [a, b, c] = [0, 1, 2].map((k) => 3 * indices[3 * t + k])
+        const [u, v] = [[0, 1, 2].map((k) => p[b + k] - p[a + k]), [0, 1, 2].map((k) => p[c + k] - p[a + k])]
+        const area = Math.hypot(u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]) / 2
+        const key = `${surfaces[number[t]].group} ${labelAt(of, t, 'letter')}`
+        areas.set(key, (areas.get(key) ?? 0) + area)
+      }
+      return areas
+    }
+    const [was, is] = [shares(solid), shares(made)]
+    expect([...is.keys()].sort()).toEqual([...was.keys()].sort())
+    for (const [key, area] of was) expect(Math.abs((is.get(key) ?? 0) / area - 1), key).toBeLessThan(0.12)
+  })
+
+  it('melting joins letters that touch, and more of them the wider the radius', async () => {
+    const { value } = await evaluateRoute(wordRoute('ooo', 'alfa-slab', { tracking: -20 }), { assets })
+    if (value?.kind !== 'solid') throw new Error('no solid')
+    const volumes: number[] = []
+    for (const radius of [0, 1, 3]) {
+      const made = solidIn(await run('melt', value, { radius, fit: 'given', voxel: 0.7 }))
+      volumes.push(checkMesh(made).volume)
+      if (radius === 3) expect(checkMesh(made).parts).toBe(1)
+    }
+    expect(volumes[1]).toBeGreaterThan(volumes[0])
+    expect(volumes[2]).toBeGreaterThan(volumes[1])
+  })
+
+  it('says what a remesh will take, refuses what cannot be with the nearest that can, and what it lost', async () => {
+    const solid = await word('bodoni-moda-italic', 'Hi')
+    const fine = await run('voxel-remesh', solid, { fit: 'given', voxel: 0.01 })
+    expect(fine).toMatchObject({ ok: false, issue: { code: 'too-fine', field: 'voxel', message: expect.stringMatching(/triangles, .* MB/) } })
+    const [fix] = fine.ok ? [] : (fine.issue.fixes ?? [])
+    expect(Number(fix.params.voxel)).toBeGreaterThan(0.01)
+    const coarse = await run('voxel-remesh', solid, { fit: 'given', voxel: 4 })
+    expect(coarse.ok ? coarse.issues.map(({ code }) => code) : [coarse.issue.code]).toEqual([expect.stringMatching(/broken-up|parts-gone|nothing-left/)])
+    const usual = await run('voxel-remesh', solid)
+    expect(usual.ok && usual.told).toMatch(/triangles from voxels of .* mm; about .* were expected/)
+    for (const voxel of [0, 1e-6, 1e6, Number.NaN]) expect(stepKind('voxel-remesh')?.params.safeParse({ fit: 'given', voxel }).success).toBe(false)
+    const empty = { ...solid, positions: new Float64Array(0), indices: new Uint32Array(0), surface: new Uint32Array(0) }
+    for (const kind of ['voxel-remesh', 'soften', 'hollow', 'rebuild']) expect(await run(kind, empty)).toMatchObject({ ok: false, issue: { code: 'empty' } })
+  })
+
+  it('too thick a wall is said, with what there is', async () => {
+    expect(await run('hollow', await word('pacifico', 'il'), { wall: 40 })).toMatchObject({ ok: false, issue: { code: 'too-thick', field: 'wall' } })
+  })
+
+  it('even triangles are even: sides near the length, no slivers, on the very surface', async () => {
+    const ball = roundedBox(30, 30, 30, 15, 20, L)
+    const made = solidIn(await run('even-remesh', ball, { edge: 2, creases: 60 }))
+    const { positions: p, indices } = made
+    const sides: number[] = []
+    let least = 180
+    for (let t = 0; t < indices.length; t += 3) {
+      const at = [0, 1, 2].map((k) => [0, 1, 2].map((j) => p[3 * indices[t + k] + j]))
+      const l = [0, 1, 2].map((k) => Math.hypot(...[0, 1, 2].map((j) => at[k][j] - at[(k + 1) % 3][j])))
+      sides.push(...l)
+      for (let k = 0; k < 3; k++) {
+        const [a, b, c] = [l[k], l[(k + 2) % 3], l[(k + 1) % 3]]
+        least = Math.min(least, (Math.acos(Math.max(-1, Math.min(1, (a * a + b * b - c * c) / (2 * a * b)))) * 180) / Math.PI)
+      }
+    }
+    sides.sort((a, b) => a - b)
+    expect(sides[Math.floor(sides.length / 2)]).toBeGreaterThan(1.4)
+    expect(sides[Math.floor(sides.length / 2)]).toBeLessThan(2.4)
+    expect(sides[sides.length - 1]).toBeLessThan(3.2)
+    expect(least).toBeGreaterThan(15)
+    let off = 0
+    for (let i = 0; i < p.length; i += 3) off = Math.max(off, Math.abs(Math.hypot(p[i], p[i + 1] - 15, p[i + 2]) - 15))
+    expect(off).toBeLessThan(0.06)
+  })
+
+  it('reducing comes to the number asked for, keeps letters, and stays within the error', async () => {
+    const ball = roundedBox(30, 30, 30, 15, 32, L)
+    const few = solidIn(await run('reduce', ball, { to: 'count', triangles: 600 }))
+    expect(triangleCount(few)).toBeLessThanOrEqual(640)
+    const within = solidIn(await run('reduce', ball, { to: 'error', error: 0.1 }))
+    expect(triangleCount(within)).toBeLessThan(triangleCount(ball) / 2)
+    const { positions: p, indices } = within
+    let deepest = 0
+    for (let t = 0; t < indices.length; t += 3) {
+      const middle = [0, 1, 2].map((j) => [0, 1, 2].reduce((sum, k) => sum + p[3 * indices[t + k] + j], 0) / 3)
+      deepest = Math.max(deepest, 15 - Math.hypot(middle[0], middle[1] - 15, middle[2]))
+    }
+    expect(deepest).toBeLessThan(0.3)
+  })
+
+  it('subdividing a coarse ball comes nearer to a ball; smoothing takes roughness out and keeps the volume', async () => {
+    const coarse = roundedBox(20, 20, 20, 10, 3, L)
+    const spread = ({ positions: p }: Solid) => {
+      const r = Array.from({ length: p.length / 3 }, (_, i) => Math.hypot(p[3 * i], p[3 * i + 1] - 10, p[3 * i + 2]))
+      const mean = r.reduce((sum, v) => sum + v, 0) / r.length
+      return Math.sqrt(r.reduce((sum, v) => sum + (v - mean) ** 2, 0) / r.length) / mean
+    }
+    const round = solidIn(await run('subdivide', coarse, { times: 2, creases: 180 }))
+    expect(triangleCount(round)).toBe(16 * triangleCount(coarse))
+    expect(checkMesh(round)).toMatchObject({ sound: true })
+    expect(spread(round)).toBeLessThan(0.02)
+    // rough by 0.15 mm
+    const fine = roundedBox(20, 20, 20, 10, 14, L)
+    let state = 3
+    const rough = {
+      ...fine,
+      positions: fine.positions.map((v) => {
+        state = (Math.imul(state, 1664525) + 1013904223) | 0
+        return Math.round((v + 0.3 * (((state >>> 8) & 0xffff) / 0x10000 - 0.5)) / L) * L
+      }),
+    }
+    const smooth = solidIn(await run('smooth-surface', rough, { rounds: 10, creases: 180 }))
+    expect(spread(smooth)).toBeLessThan(0.5 * spread(rough))
+    expect(Math.abs(checkMesh(smooth).volume / checkMesh(fine).volume - 1)).toBeLessThan(0.02)
+  })
+})
