@@ -20,6 +20,7 @@ import { benchJoins } from './joins'
 import { benchOutlines } from './outlines'
 import { benchSetting } from './setting'
 import { median, timed } from './timing'
+import { benchVolume } from './volume'
 
 /** The same polygons for three: every outer ring a Shape with the holes that lie in it. */
 function threeShapes(set: PolygonSet): Shape[] {
@@ -127,3 +128,4 @@ console.log()
 await benchOutlines()
 console.log()
 await benchJoins()
+await benchVolume()

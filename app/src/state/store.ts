@@ -42,6 +42,8 @@ export interface WorkbenchState {
   readonly stopped: boolean
   /** the step whose spot is to be pressed in the view next, or AGAINST */
   readonly aiming: string | undefined
+  /** of what is said of the open step only this has its places shown, by its code; all of it when undefined */
+  readonly pointing: string | undefined
   /** a handle in the view is being pulled */
   readonly pulling: boolean
   /** why nothing can be made at all, in words; undefined when all is well */
@@ -94,6 +96,8 @@ export interface WorkbenchActions {
   pull(pulling: boolean): void
   /** The next press on the piece in the view gives a step its spot; undefined ends that. */
   aim(step: string | undefined): void
+  /** Shows the places of one thing that is said of the open step, by its code; of all of it when undefined. */
+  point(code: string | undefined): void
   /** Goes on making after it was stopped. */
   goOn(): void
   /** Looks at all pieces together, or at the one in hand. */
@@ -154,6 +158,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       progress: undefined,
       stopped: false,
       aiming: undefined,
+      pointing: undefined,
       pulling: false,
       fault: undefined,
       report: undefined,
@@ -204,6 +209,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
             pieceId,
             openStep: piece.route[0]?.id,
             aiming: undefined,
+            pointing: undefined,
             until: undefined,
             picked: [],
             typeCase: undefined,
@@ -211,7 +217,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
             report: undefined,
           })
       },
-      unfold: (openStep) => set({ openStep, aiming: undefined }),
+      unfold: (openStep) => set({ openStep, aiming: undefined, pointing: undefined }),
       lookUntil: (until) => set({ until }),
       pick(letters, added = false) {
         const before = added ? get().picked : []
@@ -223,6 +229,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       openShelf: (shelf) => set({ shelf }),
       pull: (pulling) => set({ pulling }),
       aim: (aiming) => set({ aiming }),
+      point: (pointing) => set({ pointing }),
       goOn: () => set({ stopped: false }),
       lookAtAll: (together) => set({ together, aiming: undefined }),
     }

@@ -1,4 +1,3 @@
-/// <reference path="./draco3d.d.ts" />
 import type { DecoderModule } from 'draco3d'
 
 let loading: Promise<DecoderModule> | undefined
@@ -6,7 +5,7 @@ let loading: Promise<DecoderModule> | undefined
 /** The unpacker of Draco meshes of this process; its WASM comes from disk on Node.js and from the application's own address in a browser. */
 export function loadDraco(): Promise<DecoderModule> {
   loading ??= (async () => {
-    const [{ default: open }, wasmBinary] = await Promise.all([import('draco3d/draco_decoder_nodejs.js'), wasm()])
+    const [{ default: open }, wasmBinary] = await Promise.all([import('./draco-package'), wasm()])
     return await open({ wasmBinary })
   })().catch((error) => {
     loading = undefined

@@ -19,7 +19,10 @@ const MOST_BYTES = 2 * 1024 ** 3
 
 /** Measured over words of several faces, on one of the two cores this was built on: seconds per sample of the band, and per triangle that comes out. */
 const PER_SAMPLE = 2.4e-7
-const PER_TRIANGLE = { smooth: 2.6e-6, sharp: 6e-6 }
+const PER_TRIANGLE = { smooth: 3e-6, sharp: 4.5e-6 }
+/** And per triangle of the piece itself, and in any case. */
+const PER_SOURCE = 1.5e-5
+const AT_LEAST = 0.2
 /** Bytes of a sample in the field and in meshing, and of a triangle that comes out. */
 const SAMPLE_BYTES = 8 + 8
 const TRIANGLE_BYTES = 220
@@ -41,7 +44,13 @@ export function estimate(mesh: Triangles, voxel: number, way: 'smooth' | 'sharp'
   const { triangles, tiles, bytes, possible } = at(voxel)
   let smallest = voxel
   for (let round = 0; round < 400 && !at(smallest).possible; round++) smallest *= 1.05
-  return { triangles, bytes, seconds: tiles * 512 * PER_SAMPLE + triangles * PER_TRIANGLE[way] + (mesh.indices.length / 3) * 5e-6, possible, smallest }
+  return {
+    triangles,
+    bytes,
+    seconds: tiles * 512 * PER_SAMPLE + triangles * PER_TRIANGLE[way] + (mesh.indices.length / 3) * PER_SOURCE + AT_LEAST,
+    possible,
+    smallest,
+  }
 }
 
 /** Tiles that a surface of such shadows has within its band: a slab as thick as a tile and the band, in tiles, no more than there are in the box. */

@@ -35,7 +35,8 @@ export function windingsAlong(field: SparseField, { positions: pos, indices: idx
   let at = new Float64Array(room)
   let way = new Int8Array(room)
   for (let t = 0; t < idx.length; t += 3) {
-    let [p, q, r] = [idx[t], idx[t + 1], idx[t + 2]]
+    const p = idx[t]
+    let [q, r] = [idx[t + 1], idx[t + 2]]
     const area = (Y[q] - Y[p]) * (Z[r] - Z[p]) - (Z[q] - Z[p]) * (Y[r] - Y[p])
     if (area === 0) continue
     // one that faces back along the axis lets the line in

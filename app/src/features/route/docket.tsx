@@ -85,6 +85,7 @@ const Issue = styled.div`
   background: color-mix(in srgb, var(--caution) 9%, var(--paper));
   font-size: 12.5px;
   b { display: block; font-weight: 600; }
+  &[data-severity='note'] { border-color: var(--rule); background: transparent; }
   &[data-severity='failed'] { border-color: var(--failure); background: color-mix(in srgb, var(--failure) 8%, var(--paper)); }
 `
 const Fix = styled(SmallButton)`
@@ -158,6 +159,7 @@ function StepRow({
 }) {
   const store = useWorkbenchStore()
   const open = useWorkbench((s) => s.openStep === step.id)
+  const pointing = useWorkbench((s) => (s.openStep === step.id ? s.pointing : undefined))
   const until = useWorkbench((s) => s.until === step.id)
   const running = useWorkbench((s) => (s.making && s.progress?.step === step.id ? s.progress.done : undefined))
   const kind = stepKind(step.kind)
@@ -214,6 +216,11 @@ function StepRow({
           <Issue key={`${issue.code} ${i}`} data-severity={issue.severity} role={issue.severity === 'failed' ? 'alert' : 'note'}>
             <b>{issue.message}</b>
             {issue.remedy}
+            {open && (issue.places?.length ?? 0) > 0 && news.issues.filter(({ places }) => (places?.length ?? 0) > 0).length > 1 && (
+              <Fix onPress={() => store.getState().point(pointing === issue.code ? undefined : issue.code)}>
+                {pointing === issue.code ? 'Show all places' : `Show ${issue.places?.length === 1 ? 'this place' : 'these places'} only`}
+              </Fix>
+            )}
             {issue.fixes?.map((fix) => (
               <Fix key={fix.label} onPress={() => applyFix(store, step.id, fix)}>
                 {fix.label}

@@ -28,7 +28,12 @@ type Places = readonly (readonly [number, number, number])[]
 export function useIssuePlaces(): Places {
   const news = useWorkbench((s) => s.news)
   const open = useWorkbench((s) => s.openStep)
-  return useMemo(() => news?.steps.find((step) => step.id === open)?.issues.flatMap((issue) => issue.places ?? []) ?? [], [news, open])
+  const pointing = useWorkbench((s) => s.pointing)
+  return useMemo(() => {
+    const issues = news?.steps.find((step) => step.id === open)?.issues ?? []
+    const one = issues.filter(({ code }) => code === pointing)
+    return (one.length > 0 ? one : issues).flatMap((issue) => issue.places ?? [])
+  }, [news, open, pointing])
 }
 
 /** A pin for every place, above the canvas; `PlaceKeeper` moves them to their places whenever it is drawn. */

@@ -14,15 +14,14 @@ import { NumberInput } from '@/ui/controls'
 const Panel = styled.section`
   display: flex;
   align-items: center;
-  gap: 14px;
+  flex-wrap: wrap;
+  gap: 2px 14px;
   flex: none;
   min-height: 54px;
   padding: 6px 16px;
   background: var(--paper);
   border-top: 1px solid var(--rule);
-  overflow-x: auto;
-  scrollbar-width: thin;
-  ul { list-style: none; margin: 0; padding: 0; display: flex; gap: 4px; }
+  ul { list-style: none; margin: 0; padding: 0; display: flex; gap: 4px; min-width: 0; max-width: 100%; overflow-x: auto; scrollbar-width: thin; }
   li { display: flex; align-items: center; font-size: 13px; border-radius: 3px; white-space: nowrap; }
   li[data-current] { background: var(--tint); }
   li[data-current] > button:last-child { font-weight: 600; color: var(--ink); }

@@ -123,7 +123,8 @@ export async function throughVolume(input: Value | undefined, context: StepConte
   const given = step.params.fit === 'given'
   const lattice = Math.max(solid.lattice, latticeFor(solidBounds(solid.positions).reduce((most, v) => Math.max(most, Math.abs(v)), 0) + (step.reach ?? 0)))
   // samples on the lattice: rounding leaves vertices in their cells
-  const voxel = Math.max(1, Math.round((given ? step.params.voxel : Math.min(Math.max(voxelFor(solid), step.coarsest ?? 0), step.finest ?? Infinity)) / lattice)) * lattice
+  const voxel =
+    Math.max(1, Math.round((given ? step.params.voxel : Math.min(Math.max(voxelFor(solid), step.coarsest ?? 0), step.finest ?? Infinity)) / lattice)) * lattice
   const expected = estimate(solid, voxel, step.way)
   if (!expected.possible)
     return {
@@ -172,7 +173,7 @@ export async function throughVolume(input: Value | undefined, context: StepConte
     ok: true,
     value: meshed.solid,
     issues,
-    told: `${count(triangleCount(meshed.solid))} triangles from voxels of ${plain(voxel)} mm; ${inFigures(expected)} were expected`,
+    told: `${count(triangleCount(meshed.solid))} triangles from voxels of ${plain(voxel)} mm; ${count(Number(expected.triangles.toPrecision(2)))} in ${plain(Math.max(0.1, Number(expected.seconds.toPrecision(1))))} s expected`,
   }
 }
 

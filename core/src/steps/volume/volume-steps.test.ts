@@ -165,7 +165,7 @@ describe('what volume steps do', () => {
     const coarse = await run('voxel-remesh', solid, { fit: 'given', voxel: 4 })
     expect(coarse.ok ? coarse.issues.map(({ code }) => code) : [coarse.issue.code]).toEqual([expect.stringMatching(/broken-up|parts-gone|nothing-left/)])
     const usual = await run('voxel-remesh', solid)
-    expect(usual.ok && usual.told).toMatch(/triangles from voxels of .* mm; about .* were expected/)
+    expect(usual.ok && usual.told).toMatch(/triangles from voxels of .* mm; .* in .* s expected/)
     for (const voxel of [0, 1e-6, 1e6, Number.NaN]) expect(stepKind('voxel-remesh')?.params.safeParse({ fit: 'given', voxel }).success).toBe(false)
     const empty = { ...solid, positions: new Float64Array(0), indices: new Uint32Array(0), surface: new Uint32Array(0) }
     for (const kind of ['voxel-remesh', 'soften', 'hollow', 'rebuild']) expect(await run(kind, empty)).toMatchObject({ ok: false, issue: { code: 'empty' } })

@@ -6,7 +6,7 @@ import styled from 'styled-components'
 import { useWorkbenchStore } from '@/state/context'
 import { ActionButton } from '@/ui/buttons'
 import { LongWorkLine, useLongWork } from '@/ui/long-work'
-import { sendFile } from './send-file'
+import { asOneFile, sendFile } from './send-file'
 import { setAsset } from '@/state/actions/files'
 import { placeOf } from '@/state/actions/steps'
 
@@ -27,7 +27,11 @@ const Zone = styled(DropZone)`
 
 const KINDS = {
   drawing: { asset: 'vector', endings: ['.svg', '.dxf'], words: 'SVG or DXF, dropped here or chosen. Every colour becomes a layer.' },
-  model: { asset: 'model', endings: ['.stl', '.obj', '.ply', '.glb', '.3mf'], words: 'STL, OBJ, PLY, GLB or 3MF, dropped here or chosen; up to 200 MB.' },
+  model: {
+    asset: 'model',
+    endings: ['.stl', '.obj', '.mtl', '.ply', '.glb', '.gltf', '.3mf', '.zip'],
+    words: 'STL, PLY, glTF, 3MF, or OBJ together with its MTL, dropped here or chosen; up to 200 MB.',
+  },
   picture: { asset: 'picture', endings: ['image/png', 'image/jpeg', 'image/webp'], words: 'PNG, JPEG or WebP, dropped here or chosen.' },
 } as const
 
@@ -66,13 +70,13 @@ export function FileControl({
       aria-label={`${title}: drop a ${kind} here`}
       getDropOperation={() => 'copy'}
       onDrop={async (event) => {
-        const [item] = event.items
-        if (item?.kind === 'file') await take(await item.getFile())
+        const files = await Promise.all(event.items.map((item) => (item.kind === 'file' ? item.getFile() : undefined)))
+        await take(await asOneFile(files.filter((file) => file !== undefined)))
       }}
     >
       {value.name && <b>{value.name}</b>}
       {kind === 'picture' && value.sha256 && <img src={`/api/assets/${value.sha256}`} alt={value.name} />}
-      <FileTrigger acceptedFileTypes={[...endings]} onSelect={(files) => take(files?.[0])}>
+      <FileTrigger acceptedFileTypes={[...endings]} allowsMultiple={kind === 'model'} onSelect={async (files) => take(await asOneFile([...(files ?? [])]))}>
         <ActionButton isDisabled={work.busy}>
           <span style={{ display: 'inline-flex', gap: 7, alignItems: 'center' }}>
             <FileUp size={14} /> {work.busy ? 'Reading…' : value.sha256 ? `Choose another ${kind}` : `Choose a ${kind}`}

@@ -1,3 +1,4 @@
+import { zipSync } from 'fflate'
 import { z } from 'zod'
 import { ask, ServerSays } from '@/state/server'
 
@@ -47,4 +48,13 @@ async function patiently<T>(asked: () => Promise<T>, signal: AbortSignal): Promi
       signal.throwIfAborted()
     }
   }
+}
+
+/** The file that is meant of several: an OBJ with its MTL as one archive, else the first. */
+export async function asOneFile(files: readonly File[]): Promise<File | undefined> {
+  const of = (ending: string) => files.find(({ name }) => name.toLowerCase().endsWith(ending))
+  const [obj, mtl] = [of('.obj'), of('.mtl')]
+  if (!obj || !mtl) return files[0]
+  const bytes = async (file: File) => new Uint8Array(await file.arrayBuffer())
+  return new File([zipSync({ [obj.name]: await bytes(obj), [mtl.name]: await bytes(mtl) }, { level: 1 }).slice()], obj.name)
 }

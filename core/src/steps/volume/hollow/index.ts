@@ -80,7 +80,10 @@ export const hollow = defineStep({
         'wall',
       )
     const voxel = Math.max(1, Math.round(asked / solid.lattice)) * solid.lattice
-    const cavities = await cavitiesOf(solid, wall, voxel, () => context.breathe())
+    const box = solidBounds(solid.positions)
+    // nothing lies deeper than half of the least way through
+    const deepest = Math.min(box[3] - box[0], box[4] - box[1], box[5] - box[2]) / 2
+    const cavities = wall >= deepest ? undefined : await cavitiesOf(solid, wall, voxel, () => context.breathe())
     context.progress(0.7)
     if (cavities === false) return failed('not-certified', 'The room inside crosses itself, and could not be mended.', 'Give another wall.', 'wall')
     if (!cavities) {

@@ -1,0 +1,44 @@
+import { expect, type Page, test } from '@playwright/test'
+import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
+
+const volume = async (page: Page) => Number(((await page.getByLabel('Readout').textContent()) ?? '').match(/([\d.]+) cm³/)?.[1])
+
+/** A step behind the form. */
+const insertAfterForm = (page: Page) => page.getByRole('button', { name: 'Insert a step after 2' }).click({ force: true })
+
+test('a word is melted, softened and hollowed, retyped, undone and found again', async ({ page }) => {
+  test.setTimeout(240_000)
+  await newProject(page)
+  await words(page).fill('Moor')
+  await sound(page)
+  await insertAfterForm(page)
+  await chooseStep(page, 'Melt together')
+  await expect(row(page, 'melt')).toContainText(/triangles from voxels of .* mm/, { timeout: 60_000 })
+  await sound(page)
+  const melted = await volume(page)
+  await page.getByRole('slider', { name: /Radius/ }).focus()
+  for (let i = 0; i < 8; i++) await page.keyboard.press('ArrowRight')
+  await expect(row(page, 'melt')).toContainText('Letters, 4 mm')
+  await sound(page)
+  // the words go on being words
+  await openStep(page, 'lettering', 'Lettering')
+  await words(page).fill('Mo')
+  await expect.poll(() => volume(page), { timeout: 60_000 }).toBeLessThan(melted)
+  await sound(page)
+  const before = await volume(page)
+  await page.getByRole('button', { name: 'Insert a step after 3' }).click({ force: true })
+  await chooseStep(page, 'Hollow')
+  await expect(row(page, 'hollow')).toContainText(/cavit/, { timeout: 60_000 })
+  await sound(page)
+  await expect.poll(() => volume(page)).toBeLessThan(before)
+  // too thick a wall is said with what there is, and the last good solid stays
+  await setNumber(page, 'Wall', '60')
+  await expect(row(page, 'hollow').getByRole('alert')).toContainText('no room inside', { timeout: 60_000 })
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await sound(page)
+  await kept(page)
+  await page.reload()
+  await sound(page)
+  await expect(row(page, 'hollow')).toContainText('mm wall')
+  await expect(row(page, 'melt')).toContainText('4 mm')
+})

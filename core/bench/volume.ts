@@ -1,0 +1,104 @@
+import { MeshoptSimplifier } from 'meshoptimizer/simplifier'
+import { assetSource, findFont } from '../cli/io'
+import { SHIPPED_FACES } from '../fonts/catalogue'
+import { evaluateRoute } from '../src/evaluate/route'
+import { manifold, withScope } from '../src/kernel/manifold'
+import { type Solid, solidBounds, triangleCount } from '../src/solid/solid'
+import { dualMesh } from '../src/volume/dual-mesh'
+import { evenlyRemeshed } from '../src/volume/even-remesh'
+import type { SparseField } from '../src/volume/field'
+import { labelled } from '../src/volume/labelled'
+import { reduced } from '../src/volume/reduce'
+import { fieldOf, solidOfField } from '../src/volume/remesh'
+import { timed } from './timing'
+
+/** A field's own values between its samples, for a mesher that asks at points. */
+function between(field: SparseField): (at: readonly number[]) => number {
+  const far = field.band * field.voxel
+  const value = (x: number, y: number, z: number) => {
+    const [tx, ty, tz] = field.tiles
+    if (x < 0 || y < 0 || z < 0 || x >= 8 * tx || y >= 8 * ty || z >= 8 * tz) return far
+    const p = field.indexOf(x, y, z)
+    return p >= 0 ? field.distance[p] : field.directory[(x >> 3) + tx * ((y >> 3) + ty * (z >> 3))] === -2 ? -far : far
+  }
+  return (at) => {
+    const [x, y, z] = at.map((v, k) => (v - field.origin[k]) / field.voxel)
+    const [i, j, k] = [Math.floor(x), Math.floor(y), Math.floor(z)]
+    const mix = (a: number, b: number, s: number) => a + s * (b - a)
+    const plane = (c: number) => mix(mix(value(i, j, c), value(i + 1, j, c), x - i), mix(value(i, j + 1, c), value(i + 1, j + 1, c), x - i), y - j)
+    return mix(plane(k), plane(k + 1), z - k)
+  }
+}
+
+/** Remeshing a word against the solid kernel's own mesher over the same field, growth with resolution, even triangles, and reducing. */
+export async function benchVolume(): Promise<void> {
+  const face = SHIPPED_FACES.find((f) => f.id === 'archivo-bold') ?? SHIPPED_FACES[0]
+  const assets = assetSource(new Map([[face.sha256, findFont(face.id).bytes]]))
+  const step = (kind: string, params: Record<string, unknown>) => ({ id: `${kind}-1`, kind, on: true, params })
+  const route = [
+    step('lettering', { text: 'Tern Quay', font: { sha256: face.sha256, name: face.name }, size: 40 }),
+    step('extrude', { depth: 12, front: { profile: 'ogee', inset: 1, height: 1 } }),
+  ]
+  const { value } = await evaluateRoute(route, { assets })
+  if (value?.kind !== 'solid') throw new Error('no solid')
+  const solid: Solid = value
+  const source = labelled(solid)
+  const box = solidBounds(solid.positions)
+  const long = box[3] - box[0]
+  const { lattice } = solid
+  console.log(`volume: a word of 8 letters, ${triangleCount(solid).toLocaleString('en')} triangles, ${long.toFixed(0)} mm`)
+  let before = 0
+  for (const along of [200, 400, 800]) {
+    const voxel = Math.round(long / along / lattice) * lattice
+    let field: SparseField | undefined
+    const splatting = await timedAsync(async () => {
+      field = (await fieldOf(source, voxel)).field
+    })
+    const of = field as unknown as SparseField
+    const whole = await timedAsync(() => solidOfField(of, source, solid, { way: 'smooth', lattice }))
+    const bare = await timedAsync(() => dualMesh(of))
+    const all = splatting + whole
+    let words = ''
+    // the other takes minutes beyond
+    if (along <= 400) {
+      const ask = between(of)
+      const other = timed(() =>
+        withScope((own) => {
+          const { Manifold } = manifold()
+          own(
+            Manifold.levelSet(
+              (p: readonly number[]) => -ask(p),
+              { min: [box[0] - voxel, box[1] - voxel, box[2] - voxel], max: [box[3] + voxel, box[4] + voxel, box[5] + voxel] },
+              voxel,
+            ),
+          ).getMesh()
+        }),
+      )
+      words = `; the kernel’s levelSet over this field takes ${(other / all).toFixed(1)} × all of it, ${(other / bare).toFixed(1)} × the meshing alone`
+    }
+    console.log(
+      `  ${along} voxels along: field ${splatting.toFixed(0)} ms, certified with labels ${whole.toFixed(0)} ms (meshing alone ${bare.toFixed(0)})${before > 0 ? `, ${(all / before).toFixed(1)} × the half` : ''}${words}`,
+    )
+    before = all
+  }
+  const { field } = await fieldOf(source, Math.round(long / 400 / lattice) * lattice)
+  const fine = await solidOfField(field, source, solid, { way: 'smooth', lattice })
+  if (!fine.ok) throw new Error('not certified')
+  const mesh = labelled(fine.solid)
+  const positions = Float32Array.from(mesh.positions)
+  await MeshoptSimplifier.ready
+  const own = await timedAsync(() => reduced(mesh, { triangles: 20_000 }))
+  const alone = timed(() => MeshoptSimplifier.simplify(mesh.indices.slice(), positions, 3, 60_000, 1e9, ['ErrorAbsolute']))
+  console.log(`  reduced to 20,000 triangles, borders kept: ${(own / alone).toFixed(2)} × meshoptimizer alone`)
+  let made = 0
+  const even = await timedAsync(async () => {
+    made = (await evenlyRemeshed(labelled(solid), 1, 25, async () => {})).indices.length / 3
+  })
+  console.log(`  even triangles of 1 mm: ${((made / even) * 1000).toFixed(0)} a second of work`)
+}
+
+async function timedAsync(work: () => Promise<unknown>): Promise<number> {
+  const begun = performance.now()
+  await work()
+  return performance.now() - begun
+}
