@@ -241,12 +241,13 @@ test('steps are inserted, switched off, moved, copied and removed; pieces are ad
   await finder.getByLabel('Search steps').fill('extrude')
   await expect(finder.getByRole('option', { name: /Extrude/ })).toContainText('Needs an outline; here it would get a solid.')
   await finder.getByLabel('Search steps').fill('')
+  // further down the list: scrolled to before it is pressed, as a person does
+  await finder.getByRole('option', { name: /Dress/ }).hover()
   await finder.getByRole('option', { name: /Dress/ }).click()
   await expect(row(page, 'dress')).toHaveCount(2)
   // what fits elsewhere says where, and goes in there
   await page.getByRole('button', { name: 'Insert a step after 3' }).click()
   await expect(finder.getByRole('option', { name: /Offset/ })).toContainText('goes in after 1 Lettering')
-  // further down the list: scrolled to before it is pressed, as a person does
   await finder.getByRole('option', { name: /Offset/ }).hover()
   await finder.getByRole('option', { name: /Offset/ }).click()
   await expect(row(page, 'offset')).toContainText('2')

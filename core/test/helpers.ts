@@ -109,3 +109,21 @@ export function polygons(...contours: (readonly [number, number])[][]): PolygonS
   })
   return pathPolygons(paths, 0.02, 2 ** -14)
 }
+
+/** How often triangles wind round a point, by their solid angles (van Oosterom & Strackee, 1983): knows nothing of fields or trees. */
+export function windingNumber(
+  { positions: p, indices }: { positions: ArrayLike<number>; indices: ArrayLike<number> },
+  x: number,
+  y: number,
+  z: number,
+): number {
+  let sum = 0
+  for (let t = 0; t < indices.length; t += 3) {
+    const [a, b, c] = [0, 1, 2].map((k) => [0, 1, 2].map((j) => p[3 * indices[t + k] + j] - [x, y, z][j]))
+    const [la, lb, lc] = [a, b, c].map((v) => Math.hypot(...v))
+    const dot = (u: number[], v: number[]) => u[0] * v[0] + u[1] * v[1] + u[2] * v[2]
+    const det = a[0] * (b[1] * c[2] - b[2] * c[1]) + a[1] * (b[2] * c[0] - b[0] * c[2]) + a[2] * (b[0] * c[1] - b[1] * c[0])
+    sum += 2 * Math.atan2(det, la * lb * lc + dot(a, b) * lc + dot(b, c) * la + dot(c, a) * lb)
+  }
+  return sum / (4 * Math.PI)
+}

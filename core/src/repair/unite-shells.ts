@@ -1,6 +1,7 @@
 import { joinSolid } from '../join/join'
 import { gather, UNMOVED } from '../solid/operations'
-import { connectedParts, type Solid, solidBounds, triangleCount, vertexCount } from '../solid/solid'
+import { connectedParts, type Solid, solidBounds, vertexCount } from '../solid/solid'
+import { volumeOf } from '../volume/remesh'
 
 /** More shells than this are not united. */
 const MOST_SHELLS = 400
@@ -38,14 +39,4 @@ export function uniteShells(solid: Solid): United {
     'fuse',
   )
   return joined.ok ? { ok: true, solid: joined.solid, bodies: bodies.length } : { ok: false }
-}
-
-function volumeOf(solid: Solid): number {
-  const { positions: p, indices } = solid
-  let six = 0
-  for (let t = 0; t < triangleCount(solid); t++) {
-    const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
-    six += p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) + p[a + 1] * (p[b + 2] * p[c] - p[b] * p[c + 2]) + p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c])
-  }
-  return six / 6
 }

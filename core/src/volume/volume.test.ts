@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { boxMesh, together } from '../../test/helpers'
+import { boxMesh, together, windingNumber } from '../../test/helpers'
 import { checkMesh } from '../check/check'
 import { loadManifold } from '../kernel/manifold'
 import { UNMOVED } from '../solid/operations'
@@ -31,19 +31,6 @@ function brute({ positions: p, indices }: Triangles, x: number, y: number, z: nu
   let least = Infinity
   for (let t = 0; t < indices.length; t += 3) least = Math.min(least, toTriangle(x, y, z, p, 3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]))
   return Math.sqrt(least)
-}
-
-/** Winding number by solid angles of all triangles. */
-function winds({ positions: p, indices }: Triangles, x: number, y: number, z: number): number {
-  let sum = 0
-  for (let t = 0; t < indices.length; t += 3) {
-    const [a, b, c] = [0, 1, 2].map((k) => [0, 1, 2].map((j) => p[3 * indices[t + k] + j] - [x, y, z][j]))
-    const [la, lb, lc] = [a, b, c].map((v) => Math.hypot(...v))
-    const dot = (u: number[], v: number[]) => u[0] * v[0] + u[1] * v[1] + u[2] * v[2]
-    const det = a[0] * (b[1] * c[2] - b[2] * c[1]) + a[1] * (b[2] * c[0] - b[0] * c[2]) + a[2] * (b[0] * c[1] - b[1] * c[0])
-    sum += 2 * Math.atan2(det, la * lb * lc + dot(a, b) * lc + dot(b, c) * la + dot(c, a) * lb)
-  }
-  return sum / (4 * Math.PI)
 }
 
 function eachSample(field: SparseField, visit: (p: number, x: number, y: number, z: number) => void): void {
@@ -84,7 +71,7 @@ describe('the field', () => {
       else expect(Math.abs(Math.abs(got) - 3 * voxel)).toBeLessThan(1e-5 * voxel)
       if (want > 1e-6) {
         tried++
-        if (winds(mesh, x, y, z) > 0.5 !== got < 0) wrong++
+        if (windingNumber(mesh, x, y, z) > 0.5 !== got < 0) wrong++
       }
     })
     expect(tried).toBeGreaterThan(200)

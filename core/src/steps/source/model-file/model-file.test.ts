@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { zipSync } from 'fflate'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { boxMesh, together } from '../../../../test/helpers'
+import { boxMesh, together, windingNumber } from '../../../../test/helpers'
 import { Memo } from '../../../cache/memo'
 import { hashBytes } from '../../../cache/hash'
 import { checkMesh } from '../../../check/check'
@@ -220,7 +220,19 @@ describe('Model file', () => {
       const rebuilt = await bring(stl(through), outcome.ok ? {} : outcome.issue.fixes?.[0].params)
       const check = checkMesh(solidIn(rebuilt))
       expect(check.findings).toEqual([])
-      expect(check.volume).toBeGreaterThan(3000)
+      // as much as the triangles wind round, counted at points
+      const rebuiltBox = solidBounds(solidIn(rebuilt).positions)
+      const wide = [0, 1, 2].map((k) => rebuiltBox[k + 3] - rebuiltBox[k])
+      const stands = await bring(stl(through), { repair: 'rebuild', ground: false })
+      const from = solidBounds(solidIn(stands).positions)
+      let inside = 0
+      const N = 16
+      for (let i = 0; i < N ** 3; i++) {
+        const at = [i % N, Math.floor(i / N) % N, Math.floor(i / N ** 2)].map((n, k) => from[k] + ((n + 0.5) / N) * wide[k])
+        if (windingNumber(through, at[0], at[1], at[2]) > 0.5) inside++
+      }
+      const counted = (inside / N ** 3) * wide[0] * wide[1] * wide[2]
+      expect(Math.abs(check.volume / counted - 1)).toBeLessThan(0.05)
     }
     // a coordinate that is none, bodies that share one edge, and three sheets at one side
     const nowhere = writeStl(block)

@@ -43,7 +43,9 @@ export const melt = defineStep({
       way: 'smooth',
       partsMayChange: true,
       async field({ solid, source, voxel }) {
-        const bodies = bodiesOf(solid, source, between)
+        // what has no letters, as a file of bare triangles, melts by its loose parts
+        const named = bodiesOf(solid, source, between)
+        const bodies = named.length > 1 ? named : bodiesOf(solid, source, 'parts')
         if (bodies.length > MOST_BODIES) beyond = 'bodies'
         else if (radius / voxel > MOST_VOXELS) beyond = 'radius'
         if (beyond) return melted(bodies.slice(0, 1), voxel, 0, 'together', () => context.breathe())
