@@ -10,6 +10,9 @@ const SNAP = 0.25
 /** How much more a triangle counts as far that a point lies aside of. */
 const SLANT = 0.1
 
+/** About corners of more triangles than this they are not all tried. */
+const MOST_ABOUT = 24
+
 /** Steps from triangle to triangle towards the nearest. */
 const WALK = 12
 
@@ -27,7 +30,7 @@ class Handing {
   private readonly label: Int32Array
   private positions: Float64Array
   private vertices: number
-  private readonly wide = new Map<number, Set<number>>()
+  private readonly wide = new Map<number, ReadonlyMap<number, number>>()
   /** source triangles about each source vertex */
   private readonly beside: ReturnType<typeof trianglesAbout>
 
@@ -150,27 +153,36 @@ class Handing {
     for (let v = 0; v < label.length; v++) if (label[v] < 0) label[v] = 0
   }
 
-  /** Source triangles that a border near a vertex may come from. */
-  private candidates(v: number): Set<number> {
-    let set = this.wide.get(v)
-    if (!set) {
-      const made = new Set<number>()
-      this.around(v, 1, (t) => made.add(t))
-      for (const t of [...made])
-        for (let k = 0; k < 3; k++) {
-          const corner = this.source.indices[3 * t + k]
-          for (let i = this.beside.first[corner]; i < this.beside.first[corner + 1]; i++) made.add(this.beside.list[i])
-        }
-      this.wide.set(v, (set = made))
+  /** How far a vertex is from each label whose triangles may have a border near it, mm; worked out once. */
+  private distances(v: number): ReadonlyMap<number, number> {
+    let known = this.wide.get(v)
+    if (known) return known
+    const { label, indices } = this.source
+    const { first, list } = this.beside
+    const [x, y, z] = [this.positions[3 * v], this.positions[3 * v + 1], this.positions[3 * v + 2]]
+    const tried = new Set<number>()
+    const least = new Map<number, number>()
+    const trial = (t: number) => {
+      if (tried.has(t)) return
+      tried.add(t)
+      const d = this.distance(t, x, y, z)
+      if (d < (least.get(label[t]) ?? Infinity)) least.set(label[t], d)
     }
-    return set
+    this.around(v, 1, trial)
+    // those that share a corner with them, but for corners at which all the triangles of a cap meet
+    for (const t of [...tried])
+      for (let k = 0; k < 3; k++) {
+        const corner = indices[3 * t + k]
+        if (first[corner + 1] - first[corner] > MOST_ABOUT) continue
+        for (let i = first[corner]; i < first[corner + 1]; i++) trial(list[i])
+      }
+    for (const [of, d] of least) least.set(of, Math.sqrt(d))
+    this.wide.set(v, (known = least))
+    return known
   }
 
-  private toLabel(v: number, sets: readonly Set<number>[], wanted: number): number {
-    const [x, y, z] = [this.positions[3 * v], this.positions[3 * v + 1], this.positions[3 * v + 2]]
-    let least = Infinity
-    for (const set of sets) for (const t of set) if (this.source.label[t] === wanted) least = Math.min(least, this.distance(t, x, y, z))
-    return Math.sqrt(least)
+  private toLabel(v: number, wanted: number): number {
+    return this.distances(v).get(wanted) ?? Infinity
   }
 
   /** Vertices where the surface bends sharply. */
@@ -207,9 +219,8 @@ class Handing {
     for (let n = 0; n < indices.length; n++) {
       const [i, j] = [indices[n], indices[n % 3 === 2 ? n - 2 : n + 1]]
       if (label[i] === label[j] || i > j) continue
-      const sets = [this.candidates(i), this.candidates(j)]
-      const fi = Math.max(0, this.toLabel(i, sets, label[j]) - this.toLabel(i, sets, label[i]))
-      const fj = Math.max(0, this.toLabel(j, sets, label[i]) - this.toLabel(j, sets, label[j]))
+      const fi = Math.max(0, this.toLabel(i, label[j]) - this.toLabel(i, label[i]))
+      const fj = Math.max(0, this.toLabel(j, label[i]) - this.toLabel(j, label[j]))
       const share = fi + fj > 0 ? fi / (fi + fj) : 0.5
       cuts.set(key(i, j), Number.isFinite(share) ? share : 0.5)
     }
