@@ -23,9 +23,12 @@ export interface RepairedModel {
  * A solid of a model's triangles, mended as far as that goes exactly (see repairTriangles); bodies that pass through each other are made
  * one. Parts and materials stay. The check says whether it is sound. Breathes between its parts.
  */
-export async function repairedModel(mesh: MeshData, lattice: number, breathe: () => Promise<void> = async () => {}): Promise<RepairedModel> {
-  const repaired = repairTriangles(mesh, lattice)
-  await breathe()
+export async function repairedModel(
+  mesh: MeshData,
+  lattice: number,
+  repaired: Repaired = repairTriangles(mesh, lattice),
+  breathe: () => Promise<void> = async () => {},
+): Promise<RepairedModel> {
   const { surface } = mesh
   const surfaces = surface ? { surface: repaired.source.map((t) => surface[t]), surfaces: mesh.surfaces } : {}
   const made = solidFromTriangles({ positions: repaired.positions, indices: repaired.indices, ...surfaces }, lattice)

@@ -48,10 +48,6 @@ export class SparseField {
     this.directory = new Int32Array(all).fill(OUTSIDE)
   }
 
-  get bytes(): number {
-    return this.distance.byteLength + this.triangle.byteLength + this.home.byteLength + this.directory.byteLength
-  }
-
   /** Makes room for so many tiles. */
   reserve(tiles: number): void {
     if (tiles <= this.home.length) return

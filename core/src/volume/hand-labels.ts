@@ -2,6 +2,7 @@ import { longer } from '../solid/vertex-table'
 import type { DualMesh } from './dual-mesh'
 import type { SparseField } from './field'
 import { type LabelledMesh, trianglesAbout } from './labelled'
+import { lendToNeighbours } from './lend'
 import { toTriangle } from './nearest'
 
 /** Ends of sides nearer to a border than this share of the side are moved onto it, so that cutting leaves no slivers. */
@@ -55,7 +56,7 @@ class Handing {
       const t = this.nearest(v, this.positions[3 * v], this.positions[3 * v + 1], this.positions[3 * v + 2])
       if (t >= 0) this.label[v] = this.source.label[t]
     }
-    this.flood()
+    lendToNeighbours(this.label, this.mesh.indices)
     return this.cut()
   }
 
@@ -132,25 +133,6 @@ class Handing {
       }
     }
     return best
-  }
-
-  /** Vertices of which nothing is known take what their neighbours have. */
-  private flood(): void {
-    const { indices } = this.mesh
-    const { label } = this
-    for (let any = label.includes(-1), round = 0; any && round < 1000; round++) {
-      any = false
-      let done = false
-      for (let i = 0; i < indices.length; i++) {
-        const [a, b] = [indices[i], indices[i % 3 === 2 ? i - 2 : i + 1]]
-        if (label[a] < 0 === label[b] < 0) continue
-        if (label[a] < 0) label[a] = label[b]
-        else label[b] = label[a]
-        done = true
-      }
-      any = done
-    }
-    for (let v = 0; v < label.length; v++) if (label[v] < 0) label[v] = 0
   }
 
   /** How far a vertex is from each label whose triangles may have a border near it, mm; worked out once. */

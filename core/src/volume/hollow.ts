@@ -1,6 +1,7 @@
 import { INSIDE, labelTable, NONE, PLAIN_ROW } from '../solid/labels'
-import { latticeFor } from '../outline/lattice'
+import { latticeFor, snap } from '../outline/lattice'
 import { mendedSolid } from '../join/placed'
+import { gather } from '../solid/operations'
 import { connectedParts, type Solid, solidBounds } from '../solid/solid'
 import { crossingVertices } from './crossings'
 import { dualMesh } from './dual-mesh'
@@ -28,7 +29,7 @@ export async function cavitiesOf(solid: Solid, wall: number, voxel: number, brea
     level: -wall,
     breathe,
     place: (positions, v) => {
-      for (let k = 3 * v; k < 3 * v + 3; k++) positions[k] = Math.round(positions[k] / lattice) * lattice + 0
+      for (let k = 3 * v; k < 3 * v + 3; k++) positions[k] = snap(positions[k], lattice) + 0
     },
   })
   if (mesh.indices.length === 0) return undefined
@@ -38,21 +39,11 @@ export async function cavitiesOf(solid: Solid, wall: number, voxel: number, brea
   const of = (list: readonly number[]) => Uint32Array.from({ length: 3 * list.length }, (_, i) => mesh.indices[3 * list[Math.floor(i / 3)] + (i % 3)])
   const kept = lists.filter((list) => Math.abs(volumeOf({ positions: mesh.positions, indices: of(list) })) > LEAST * voxel ** 3)
   if (kept.length === 0) return undefined
-  // without the vertices of what is left solid
-  const number = new Int32Array(mesh.cell.length).fill(-1)
-  const points: number[] = []
-  const indices = of(kept.flat()).map((v) => {
-    if (number[v] < 0) {
-      number[v] = points.length / 3
-      points.push(mesh.positions[3 * v], mesh.positions[3 * v + 1], mesh.positions[3 * v + 2])
-    }
-    return number[v]
-  })
-  const room: Solid = {
+  const whole: Solid = {
     kind: 'solid',
-    positions: Float64Array.from(points),
-    indices,
-    surface: new Uint32Array(indices.length / 3),
+    positions: mesh.positions,
+    indices: mesh.indices,
+    surface: new Uint32Array(mesh.indices.length / 3),
     labels: labelTable([{ ...PLAIN_ROW, group: INSIDE, layer: NONE }]),
     attributes: {},
     letters: [],
@@ -61,6 +52,8 @@ export async function cavitiesOf(solid: Solid, wall: number, voxel: number, brea
     looks: [],
     lattice,
   }
+  // without what is left solid
+  const room = gather(whole, kept.flat())
   const lowest = kept.map((list) => lowestOf(mesh.positions, of(list), voxel))
   if (crossingVertices(mesh).size === 0) return { room, lowest }
   const { solid: mended, mended: did } = mendedSolid(room)

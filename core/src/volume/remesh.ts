@@ -1,4 +1,5 @@
 import { mendedSolid } from '../join/placed'
+import { snap } from '../outline/lattice'
 import type { Triangles } from '../solid/from-triangles'
 import { type Solid, solidBounds } from '../solid/solid'
 import { crossingVertices, suspectsCross } from './crossings'
@@ -6,6 +7,7 @@ import { type DualMesh, dualMesh } from './dual-mesh'
 import { SparseField } from './field'
 import { handLabels } from './hand-labels'
 import { type LabelledMesh, solidOf } from './labelled'
+import { lendToNeighbours } from './lend'
 import { sharpPlacer } from './sharp'
 import { splat } from './splat'
 import { signByWinding } from './winding'
@@ -55,7 +57,7 @@ export async function solidOfField(
   const handed = handLabels(field, mesh, source, way === 'sharp')
   await breathe()
   const { positions, indices } = handed
-  for (let i = 3 * mesh.cell.length; i < positions.length; i++) positions[i] = onLattice(positions[i], lattice)
+  for (let i = 3 * mesh.cell.length; i < positions.length; i++) positions[i] = snap(positions[i], lattice) + 0
   const solid = solidOf(handed, names, lattice)
   // cutting along borders has moved and added vertices: what hangs on them is looked at again
   const suspect = new Uint8Array(indices.length / 3)
@@ -64,7 +66,7 @@ export async function solidOfField(
     const v = indices[i]
     const moved = v >= mesh.cell.length || [0, 1, 2].some((k) => positions[3 * v + k] !== mesh.positions[3 * v + k])
     if (!moved) continue
-    for (let k = 0; k < 3; k++) positions[3 * v + k] = onLattice(positions[3 * v + k], lattice)
+    for (let k = 0; k < 3; k++) positions[3 * v + k] = snap(positions[3 * v + k], lattice) + 0
     suspect[Math.floor(i / 3)] = 1
     any = true
   }
@@ -74,8 +76,6 @@ export async function solidOfField(
   await breathe()
   return did.sound ? { ok: true, solid: mended, blunted } : { ok: false, places: did.places }
 }
-
-const onLattice = (v: number, lattice: number) => Math.round(v / lattice) * lattice + 0
 
 /** Rounds of drawing corners back, and after so many of them wholly. */
 const ROUNDS = 12
@@ -92,14 +92,14 @@ async function meshOf(
   const put = way === 'sharp' ? sharpPlacer(field, source, lattice) : undefined
   const mesh = await dualMesh(field, { breathe, ...(put ? { place: put } : {}) })
   const { positions, safe } = mesh
-  for (let i = 0; i < positions.length; i++) positions[i] = onLattice(positions[i], lattice)
+  for (let i = 0; i < positions.length; i++) positions[i] = snap(positions[i], lattice) + 0
   const blunted = new Set<number>()
   let crossing = crossingVertices(mesh)
   for (let round = 0; crossing.size > 0 && round < ROUNDS; round++) {
     await breathe()
     for (const v of crossing) {
       blunted.add(v)
-      for (let k = 3 * v; k < 3 * v + 3; k++) positions[k] = onLattice(round >= WHOLLY ? safe[k] : (positions[k] + safe[k]) / 2, lattice)
+      for (let k = 3 * v; k < 3 * v + 3; k++) positions[k] = snap(round >= WHOLLY ? safe[k] : (positions[k] + safe[k]) / 2, lattice) + 0
     }
     crossing = crossingVertices(mesh)
   }
@@ -142,17 +142,7 @@ function handTriangles(field: SparseField, mesh: DualMesh): Int32Array {
       origin[v] = field.triangle[at]
     }
   }
-  for (let again = origin.includes(-1), round = 0; again && round < 1000; round++) {
-    again = false
-    for (let i = 0; i < mesh.indices.length; i++) {
-      const [a, b] = [mesh.indices[i], mesh.indices[i % 3 === 2 ? i - 2 : i + 1]]
-      if (origin[a] < 0 === origin[b] < 0) continue
-      if (origin[a] < 0) origin[a] = origin[b]
-      else origin[b] = origin[a]
-      again = true
-    }
-  }
-  for (let v = 0; v < origin.length; v++) if (origin[v] < 0) origin[v] = 0
+  lendToNeighbours(origin, mesh.indices)
   return origin
 }
 

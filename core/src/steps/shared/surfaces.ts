@@ -1,5 +1,6 @@
 import { checkMesh } from '../../check/check'
 import { mendedSolid } from '../../join/placed'
+import { snap } from '../../outline/lattice'
 import type { Solid } from '../../solid/solid'
 
 /** More crossings than this are no matter of rounding. */
@@ -19,4 +20,4 @@ export function certified(
 }
 
 /** Positions on a lattice. */
-export const onLattice = (positions: Float64Array, lattice: number): Float64Array => positions.map((v) => Math.round(v / lattice) * lattice + 0)
+export const onLattice = (positions: Float64Array, lattice: number): Float64Array => positions.map((v) => snap(v, lattice) + 0)

@@ -44,7 +44,15 @@ async function patiently<T>(asked: () => Promise<T>, signal: AbortSignal): Promi
       return await asked()
     } catch (error) {
       if (!(error instanceof ServerSays && error.status === 503) || tries === TRIES) throw error
-      await new Promise((resolve) => setTimeout(resolve, PAUSE))
+      await new Promise<void>((resolve) => {
+        const over = () => {
+          clearTimeout(timer)
+          signal.removeEventListener('abort', over)
+          resolve()
+        }
+        const timer = setTimeout(over, PAUSE)
+        signal.addEventListener('abort', over)
+      })
       signal.throwIfAborted()
     }
   }

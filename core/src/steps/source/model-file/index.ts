@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { FormatError } from '../../../format/mesh-data'
 import { readModel, WITHOUT_UNITS } from '../../../format/model'
 import { latticeFor } from '../../../outline/lattice'
-import { type Damage, DAMAGES, type Found } from '../../../repair/repair'
+import { type Damage, DAMAGES, type Found, repairTriangles } from '../../../repair/repair'
 import { repairedModel } from '../../../repair/repaired-model'
 import { solidBounds, triangleCount } from '../../../solid/solid'
 import { meta, plain } from '../../meta'
@@ -92,11 +92,12 @@ export const modelFile = defineStep({
     if (Math.max(...size) > 100_000)
       return failed('too-large', `The model would be ${plain(Math.max(...size) / 1000)} m large.`, 'Choose a smaller unit or scale.', 'unit')
     const lattice = latticeFor(solidBounds(positions).reduce((most, v) => Math.max(most, Math.abs(v)), 0))
-    const { solid, check, repaired, united, crossings } = await repairedModel({ ...mesh, positions }, lattice, async () => {
-      context.progress(0.6)
-      await context.breathe()
-    })
+    const placedMesh = { ...mesh, positions }
+    const repaired = repairTriangles(placedMesh, lattice)
+    context.progress(0.6)
+    await context.breathe()
     if (params.repair === 'off' && repaired.found.length > 0) return broken(name, repaired.found)
+    const { solid, check, united, crossings } = await repairedModel(placedMesh, lattice, repaired, () => context.breathe())
     if (params.repair === 'off' && united > 0) return crossed(name, united, crossings)
     if (!check.sound && params.repair === 'rebuild') return throughVolume(solid, context, { title: 'Model file', params, way: 'sharp', partsMayChange: true })
     if (!check.sound) {

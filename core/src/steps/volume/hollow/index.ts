@@ -1,9 +1,9 @@
 import { z } from 'zod'
 import { joinSolid } from '../../../join/join'
 import { loadManifold } from '../../../kernel/manifold'
-import { gather, joinSolids, type Matrix } from '../../../solid/operations'
+import { joinSolids, type Matrix, split } from '../../../solid/operations'
 import { turnedBar } from '../../../solid/revolve'
-import { partCount, type Solid, solidBounds, triangleCount, withParts } from '../../../solid/solid'
+import { type Solid, solidBounds, triangleCount, withParts } from '../../../solid/solid'
 import { estimate } from '../../../volume/estimate'
 import { type Cavities, cavitiesOf } from '../../../volume/hollow'
 import { volumeOf } from '../../../volume/remesh'
@@ -134,12 +134,8 @@ const insideOut = (solid: Solid): Solid => ({ ...solid, indices: solid.indices.m
 
 /** Parts of the piece that are too thin to have room inside. */
 function filledParts(solid: Solid, { room }: Cavities, wall: number): StepIssue[] {
-  const parts = partCount(solid)
   const { labels, surface } = solid
-  const boxes = Array.from({ length: parts }, (_, part) => {
-    const list = Array.from({ length: triangleCount(solid) }, (_, t) => t).filter((t) => labels.part[surface[t]] === part)
-    return solidBounds(gather(solid, list).positions)
-  })
+  const boxes = [...split(solid, (t) => labels.part[surface[t]]).values()].map(({ positions }) => solidBounds(positions))
   const filled = boxes.filter((box) => {
     for (let i = 0; i < room.positions.length; i += 3)
       if ([0, 1, 2].every((k) => room.positions[i + k] > box[k] && room.positions[i + k] < box[k + 3])) return false

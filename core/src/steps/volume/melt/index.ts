@@ -1,7 +1,7 @@
 import { z } from 'zod'
+import { gather } from '../../../solid/operations'
 import { connectedParts, labelOf, type Solid, triangleCount, vertexCount } from '../../../solid/solid'
 import { melted, type Body } from '../../../volume/melt'
-import type { LabelledMesh } from '../../../volume/labelled'
 import { meta, plain } from '../../meta'
 import { millimetres } from '../../shared/lengths'
 import { throughVolume, voxelFields } from '../../shared/volumes'
@@ -42,10 +42,10 @@ export const melt = defineStep({
       params,
       way: 'smooth',
       partsMayChange: true,
-      async field({ solid, source, voxel }) {
+      async field({ solid, voxel }) {
         // what has no letters, as a file of bare triangles, melts by its loose parts
-        const named = bodiesOf(solid, source, between)
-        const bodies = named.length > 1 ? named : bodiesOf(solid, source, 'parts')
+        const named = bodiesOf(solid, between)
+        const bodies = named.length > 1 ? named : bodiesOf(solid, 'parts')
         if (bodies.length > MOST_BODIES) beyond = 'bodies'
         else if (radius / voxel > MOST_VOXELS) beyond = 'radius'
         if (beyond) return melted(bodies.slice(0, 1), voxel, 0, 'together', () => context.breathe())
@@ -66,7 +66,7 @@ export const melt = defineStep({
 })
 
 /** The bodies that melt: what belongs to no letter is one of its own. */
-function bodiesOf(solid: Solid, { positions, indices }: LabelledMesh, between: 'letters' | 'layers' | 'parts'): Body[] {
+function bodiesOf(solid: Solid, between: 'letters' | 'layers' | 'parts'): Body[] {
   const of = between === 'parts' ? connectedParts(solid.indices, vertexCount(solid)).part : labelOf(solid, between === 'letters' ? 'letter' : 'layer')
   const lists = new Map<number, number[]>()
   for (let t = 0; t < triangleCount(solid); t++) {
@@ -78,25 +78,6 @@ function bodiesOf(solid: Solid, { positions, indices }: LabelledMesh, between: '
     .sort((a, b) => a - b)
     .map((key) => {
       const list = lists.get(key) as number[]
-      return { mesh: compact(positions, indices, list), numbers: Uint32Array.from(list) }
+      return { mesh: gather(solid, list), numbers: Uint32Array.from(list) }
     })
-}
-
-/** Some triangles with the vertices they use. */
-function compact(positions: Float64Array, indices: Uint32Array, list: readonly number[]): { positions: Float64Array; indices: Uint32Array } {
-  const number = new Map<number, number>()
-  const points: number[] = []
-  const own = new Uint32Array(3 * list.length)
-  list.forEach((t, i) => {
-    for (let k = 0; k < 3; k++) {
-      const v = indices[3 * t + k]
-      let n = number.get(v)
-      if (n === undefined) {
-        number.set(v, (n = points.length / 3))
-        points.push(positions[3 * v], positions[3 * v + 1], positions[3 * v + 2])
-      }
-      own[3 * i + k] = n
-    }
-  })
-  return { positions: Float64Array.from(points), indices: own }
 }
