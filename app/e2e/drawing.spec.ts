@@ -13,6 +13,23 @@ async function chooseDrawing(page: Page, name: string, buffer: Buffer): Promise<
   await (await chooser).setFiles({ name, mimeType: 'image/svg+xml', buffer })
 }
 
+test('a drawing that finds the readers busy is handed over again by itself, and arrives', async ({ page }) => {
+  await newProject(page)
+  await page.getByRole('button', { name: 'New piece' }).click()
+  await page.getByRole('menuitem', { name: 'A drawing' }).click()
+  let asked = 0
+  await page.route('**/api/files', async (route) => {
+    asked++
+    const busy = { error: { code: 'busy', message: 'Kelvar is busy reading other files.', remedy: 'Try again in a few seconds.' } }
+    if (asked < 3) await route.fulfill({ status: 503, contentType: 'application/json', body: JSON.stringify(busy) })
+    else await route.continue()
+  })
+  await chooseDrawing(page, 'mark.svg', mark)
+  await expect(row(page, 'vector-file')).toContainText('mark.svg')
+  await sound(page)
+  expect(asked).toBe(3)
+})
+
 test('a mark is brought in, its layers set many at once, and all of it survives undo, redo and a reload', async ({ page }) => {
   await newProject(page)
   await page.getByRole('button', { name: 'New piece' }).click()
