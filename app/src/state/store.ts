@@ -44,6 +44,8 @@ export interface WorkbenchState {
   readonly aiming: string | undefined
   /** of what is said of the open step only this has its places shown, by its code; all of it when undefined */
   readonly pointing: string | undefined
+  /** the step whose mask is shown in the view, on the shape it is measured on */
+  readonly maskShown: string | undefined
   /** a handle in the view is being pulled */
   readonly pulling: boolean
   /** why nothing can be made at all, in words; undefined when all is well */
@@ -98,6 +100,8 @@ export interface WorkbenchActions {
   aim(step: string | undefined): void
   /** Shows the places of one thing that is said of the open step, by its code; of all of it when undefined. */
   point(code: string | undefined): void
+  /** Shows a step's mask in the view, or no more. */
+  showMask(step: string | undefined): void
   /** Goes on making after it was stopped. */
   goOn(): void
   /** Looks at all pieces together, or at the one in hand. */
@@ -159,6 +163,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       stopped: false,
       aiming: undefined,
       pointing: undefined,
+      maskShown: undefined,
       pulling: false,
       fault: undefined,
       report: undefined,
@@ -217,7 +222,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
             report: undefined,
           })
       },
-      unfold: (openStep) => set({ openStep, aiming: undefined, pointing: undefined }),
+      unfold: (openStep) => set({ openStep, aiming: undefined, pointing: undefined, maskShown: undefined }),
       lookUntil: (until) => set({ until }),
       pick(letters, added = false) {
         const before = added ? get().picked : []
@@ -230,6 +235,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       pull: (pulling) => set({ pulling }),
       aim: (aiming) => set({ aiming }),
       point: (pointing) => set({ pointing }),
+      showMask: (maskShown) => set({ maskShown }),
       goOn: () => set({ stopped: false }),
       lookAtAll: (together) => set({ together, aiming: undefined }),
     }
@@ -245,5 +251,6 @@ function validSelection(document: ProjectDocument, state: WorkbenchState): Parti
     openStep: has(state.openStep) ? state.openStep : undefined,
     until: has(state.until) ? state.until : undefined,
     typeCase: has(state.typeCase) ? state.typeCase : undefined,
+    maskShown: has(state.maskShown) ? state.maskShown : undefined,
   }
 }

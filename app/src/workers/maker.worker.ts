@@ -1,3 +1,7 @@
+import { deformedFrom } from '@kelvar/core/deform/deform'
+import { stepKind } from '@kelvar/core/steps/registry'
+import { masked } from '@kelvar/core/mask/masked'
+import { maskSchema } from '@kelvar/core/mask/schema'
 import { nextTask } from '@kelvar/core/cache/breathing'
 import { Memo } from '@kelvar/core/cache/memo'
 import { checkMesh } from '@kelvar/core/check/check'
@@ -175,6 +179,18 @@ const api: MakerApi = {
       return transfer(mesh, meshBuffers(mesh))
     }),
 
+  maskMesh: (job, work, step) =>
+    stoppable(job, async (signal) => {
+      const { data: mask } = maskSchema.safeParse(work.route.find(({ id }) => id === step)?.params.mask ?? maskOfKind(work, step))
+      if (!mask || mask.list.length === 0) return null
+      const made = await solidOf({ ...work, route: routeBefore(work, step) }, { signal })
+      if (!made) return null
+      const rest = mask.live ? made.solid : (deformedFrom(made.solid)?.from ?? made.solid)
+      const { solid, weights } = masked(rest, mask)
+      const mesh = viewMesh({ ...solid, attributes: { ...solid.attributes, weight: weights } }, true)
+      return transfer(mesh, meshBuffers(mesh))
+    }),
+
   forPicking: (job, work, until) =>
     stoppable(job, async (signal) => {
       const made = await solidOf(work, { until, signal })
@@ -255,6 +271,12 @@ const SHEET: RouteStep = {
 
 const STROKE_TOLERANCE = 0.02
 const MOST_STROKES = 24
+
+/** The mask a step has when none is set. */
+function maskOfKind(work: Work, step: string): unknown {
+  const kind = stepKind(work.route.find(({ id }) => id === step)?.kind ?? '')
+  return (kind?.params.safeParse({}).data as { mask?: unknown } | undefined)?.mask
+}
 
 /** What stands before a step; nothing for one that is not there. */
 function routeBefore({ route }: Work, step: string): RouteStep[] {

@@ -104,6 +104,8 @@ export interface MakerApi {
   pieceMesh(job: number, work: Work, known: string | undefined): Promise<{ key: string; mesh?: ViewMesh } | null>
   /** The piece as it is before a step, an outline as a thin sheet; null when there is nothing to be seen of it. */
   before(job: number, work: Work, step: string): Promise<ViewMesh | null>
+  /** The piece at rest before a step, with the weights of the step's mask; null when there is no mask or nothing to be seen of it. */
+  maskMesh(job: number, work: Work, step: string): Promise<ViewMesh | null>
   /** What picking needs of the shown solid, and a light mesh of it where it is heavy to turn; null when it is no solid. */
   forPicking(job: number, work: Work, until: string | undefined): Promise<{ key: string; tree: ViewTree; lighter?: ViewMesh } | null>
   /** The soundness report of the route's result. */

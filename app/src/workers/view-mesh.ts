@@ -29,6 +29,8 @@ export interface ViewMesh {
   /** the letter each triangle belongs to, −1 for none, in the order of the indices */
   readonly letters: Int32Array
   readonly surfaces: readonly ViewSurface[]
+  /** how strongly a step acts at each vertex, of 255; only where a mask is to be shown */
+  readonly weights?: Uint8Array
   /** [minX, minY, minZ, maxX, maxY, maxZ] mm */
   readonly box: readonly [number, number, number, number, number, number]
 }
@@ -58,8 +60,8 @@ export function viewSurfaces(solid: Solid): { shape: string; surfaces: ViewSurfa
   }
 }
 
-/** New arrays for the view. */
-export function viewMesh(solid: Solid): ViewMesh {
+/** New arrays for the view; with the weights of its vertices where a mask is to be shown. */
+export function viewMesh(solid: Solid, masked = false): ViewMesh {
   const { shape, surfaces, of } = viewSurfaces(solid)
   const triangles = triangleCount(solid)
   const at = Uint32Array.from(surfaces, ({ start }) => start)
@@ -73,6 +75,8 @@ export function viewMesh(solid: Solid): ViewMesh {
   let before = new Int32Array(Math.min(capacity, 2 * vertexCount(solid) + 64))
   let positions = new Float32Array(3 * before.length)
   let normals = new Int16Array(3 * before.length)
+  const weight = masked ? solid.attributes.weight : undefined
+  let weights = new Uint8Array(weight ? before.length : 0)
   let count = 0
   for (let t = 0; t < triangles; t++) {
     const o = at[of[t]]
@@ -94,6 +98,7 @@ export function viewMesh(solid: Solid): ViewMesh {
           before = grown(before, longer)
           positions = grown(positions, 3 * longer)
           normals = grown(normals, 3 * longer)
+          if (weight) weights = grown(weights, longer)
         }
         positions[3 * id] = p[3 * v]
         positions[3 * id + 1] = p[3 * v + 1]
@@ -101,6 +106,7 @@ export function viewMesh(solid: Solid): ViewMesh {
         normals[3 * id] = x
         normals[3 * id + 1] = y
         normals[3 * id + 2] = z
+        if (weight) weights[id] = Math.round(255 * weight[v])
         before[id] = last[v]
         last[v] = id
       }
@@ -114,6 +120,7 @@ export function viewMesh(solid: Solid): ViewMesh {
     letters,
     shape,
     surfaces,
+    ...(weight ? { weights: weights.slice(0, count) } : {}),
     box: solidBounds(p),
   }
 }
@@ -121,7 +128,7 @@ export function viewMesh(solid: Solid): ViewMesh {
 /** Directions nearer than this are one, of 32767: about a hundredth of a degree. */
 const SAME = 8
 
-function grown<T extends Int32Array | Float32Array | Int16Array>(array: T, length: number): T {
+function grown<T extends Int32Array | Float32Array | Int16Array | Uint8Array>(array: T, length: number): T {
   const copy = new (array.constructor as new (length: number) => T)(length)
   copy.set(array)
   return copy
@@ -134,7 +141,7 @@ export const inMaterials = (mesh: ViewMesh, surfaces: readonly ViewSurface[]): V
 })
 
 export const meshBuffers = (mesh: ViewMesh): ArrayBuffer[] =>
-  [mesh.positions, mesh.normals, mesh.indices, mesh.letters].map((array) => array.buffer as ArrayBuffer)
+  [mesh.positions, mesh.normals, mesh.indices, mesh.letters, ...(mesh.weights ? [mesh.weights] : [])].map((array) => array.buffer as ArrayBuffer)
 
 export const meshBytes = (mesh: ViewMesh): number => meshBuffers(mesh).reduce((sum, buffer) => sum + buffer.byteLength, 0)
 

@@ -44,7 +44,7 @@ export function bendOver(ground: Ground, flat: Solid, depth: number, lattice: nu
   const widest = Math.max(u1 - u0, v1 - v0) / MOST_ALONG
   let fine: Solid | undefined
   const stout = stoutTriangles(flat)
-  for (let off = (SHARE * depth) / finer; !fine; off *= 2) fine = refineSolid(stout, bendsMore(lay, off, widest), MOST_TRIANGLES)
+  for (let off = (SHARE * depth) / finer; !fine; off *= 2) fine = refineSolid(stout, bendsMore(lay, off, widest), { most: MOST_TRIANGLES })
   fine = stoutTriangles(fine)
   const { positions: p } = fine
   const n = p.length / 3

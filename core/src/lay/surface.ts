@@ -65,7 +65,7 @@ export function surfaceWhere(
   tooLong: TooLong,
 ): Surface | undefined {
   const part = partOf(positions, indices, (i) => wanted(indices[i], indices[i + 1], indices[i + 2]))
-  const fine = refineTriangles(part, tooLong, MOST_TRIANGLES)
+  const fine = refineTriangles(part, tooLong, { most: MOST_TRIANGLES })
   return fine && surfaceOf(fine.positions, fine.indices)
 }
 
@@ -129,7 +129,7 @@ export function surfaceAlong({ positions, indices }: Surface, points: Iterable<P
   const fine = refineTriangles(
     part,
     (p, a, b) => (p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2 > square && cells.passes(p, a, b),
-    MOST_TRIANGLES,
+    { most: MOST_TRIANGLES },
   )
   return fine && surfaceOf(fine.positions, fine.indices)
 }

@@ -68,13 +68,19 @@ const ATTEMPTS: readonly { readonly jitter: number; readonly shift: number }[] =
 /**
  * Cuts the plane under an edge at the given insets (rising, > 0, mm): by the straight skeleton, certified; tried again
  * a little off when the certificate fails; at last by nested insets, which never fail but flatten ridges.
- * `stepped` says at which levels the profile rises straight up. Needs the manifold kernel loaded.
+ * `stepped` says at which levels the profile rises straight up, `arc` how finely round corners turn (see SkeletonOptions). Needs the manifold kernel loaded.
  */
-export function edgeSurface(set: PolygonSet, levels: readonly number[], stepped: readonly boolean[] = [], corners: CornerStyle = 'mitre'): EdgeSurfaceResult {
+export function edgeSurface(
+  set: PolygonSet,
+  levels: readonly number[],
+  stepped: readonly boolean[] = [],
+  corners: CornerStyle = 'mitre',
+  arc?: number,
+): EdgeSurfaceResult {
   if (levels.length === 0) return { surface: flatSurface(set), attempts: 1 }
   for (let i = 0; i < ATTEMPTS.length; i++) {
     const { jitter, shift } = ATTEMPTS[i]
-    const surface = skeletonSurface(jittered(set, jitter, i), set, shifted(levels, shift), stepped, corners)
+    const surface = skeletonSurface(jittered(set, jitter, i), set, shifted(levels, shift), stepped, corners, arc)
     if (surface) return { surface: { ...surface, inset: moveLevels(surface.inset, shifted(levels, shift), levels) }, attempts: i + 1 }
   }
   return { surface: nestedSurface(set, levels), attempts: ATTEMPTS.length + 1 }
@@ -183,8 +189,9 @@ function skeletonSurface(
   levels: readonly number[],
   stepped: readonly boolean[],
   corners: CornerStyle,
+  arc: number | undefined,
 ): EdgeSurface | undefined {
-  const skeleton = straightSkeleton(moving, { limit: levels[levels.length - 1], corners })
+  const skeleton = straightSkeleton(moving, { limit: levels[levels.length - 1], corners, arc })
   if (skeleton.unresolved.length > 0) return undefined
   const faces = assembleFaces(skeleton)
   if (!faces) return undefined

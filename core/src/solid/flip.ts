@@ -11,6 +11,112 @@ export function oppositesOf(indices: Uint32Array): Int32Array {
   return Int32Array.from(indices, (from, h) => edges.get(indices[nextOf(h)], from, -1))
 }
 
+/**
+ * Turns the side of half-edge h, between two triangles, into the other line across them, in place: `corners` tells where each corner's attributes are
+ * from. The half-edges 3t, 3t + 2, 3s, 3s + 1 of the two triangles are the sides about them then.
+ */
+function flip(indices: Uint32Array, corners: Uint32Array, opposite: Int32Array, h: number): void {
+  const o = opposite[h]
+  const [t, s] = [Math.floor(h / 3), Math.floor(o / 3)]
+  const [h1, h2, o1, o2] = [nextOf(h), nextOf(nextOf(h)), nextOf(o), nextOf(nextOf(o))]
+  const [a, b, c, d] = [indices[h], indices[h1], indices[h2], indices[o2]]
+  const [ca, cb, cc, cd] = [corners[h], corners[h1], corners[h2], corners[o2]]
+  const [bc, ca1, ad, db] = [opposite[h1], opposite[h2], opposite[o1], opposite[o2]]
+  indices.set([a, d, c], 3 * t)
+  corners.set([ca, cd, cc], 3 * t)
+  indices.set([d, b, c], 3 * s)
+  corners.set([cd, cb, cc], 3 * s)
+  const link = (one: number, two: number) => {
+    opposite[one] = two
+    if (two >= 0) opposite[two] = one
+  }
+  link(3 * t, ad)
+  link(3 * t + 1, 3 * s + 2)
+  link(3 * t + 2, ca1)
+  link(3 * s, db)
+  link(3 * s + 1, bc)
+}
+
+/** A triangle that looks this far off its own normals is turned over, or nearly: cosine. */
+const TURNED = 0.3
+const MOST_PASSES = 6
+
+/**
+ * A solid whose triangles look where their normals say, as far as flipping helps: a sliver between three points of a line that was nearly straight is turned
+ * over when the line is bent the other way, and no finer surface cures that. The long side of each is flipped where both triangles look better for it.
+ */
+export function turnedBack(solid: Solid): Solid {
+  const { positions: p, surface } = solid
+  const normals = solid.attributes.normal
+  if (!normals) return solid
+  const indices = solid.indices.slice()
+  const corners = Uint32Array.from({ length: indices.length }, (_, i) => i)
+  const opposite = oppositesOf(indices)
+  const looks = looking(p, normals)
+  const now = (t: number) => looks(indices[3 * t], indices[3 * t + 1], indices[3 * t + 2], corners[3 * t], corners[3 * t + 1], corners[3 * t + 2])
+  const length = (h: number) => {
+    const [a, b] = [3 * indices[h], 3 * indices[nextOf(h)]]
+    return (p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2
+  }
+  let any = false
+  for (let pass = 0; pass < MOST_PASSES; pass++) {
+    let flipped = 0
+    for (let t = 0; t < surface.length; t++) {
+      if (now(t) > TURNED) continue
+      const sides = [3 * t, 3 * t + 1, 3 * t + 2].sort((g, h) => length(h) - length(g))
+      for (const h of sides) {
+        const o = opposite[h]
+        if (o < 0) continue
+        const s = Math.floor(o / 3)
+        if (surface[s] !== surface[t]) continue
+        const [h1, h2, o2] = [nextOf(h), nextOf(nextOf(h)), nextOf(nextOf(o))]
+        const [a, b, c, d] = [indices[h], indices[h1], indices[h2], indices[o2]]
+        if (c === d || joined(indices, opposite, h2, d)) continue
+        const before = Math.min(now(t), now(s))
+        const after = Math.min(looks(a, d, c, corners[h], corners[o2], corners[h2]), looks(d, b, c, corners[o2], corners[h1], corners[h2]))
+        if (after <= before + 1e-6) continue
+        flip(indices, corners, opposite, h)
+        flipped++
+        break
+      }
+    }
+    if (flipped === 0) break
+    any = true
+  }
+  if (!any) return solid
+  return {
+    ...solid,
+    indices,
+    attributes: mapAttributes(solid.attributes, (_, array, { at, size }) => (at === 'corner' ? pickPlaces(array, size, corners) : array)),
+  }
+}
+
+/** How far the triangle of three vertices and corners looks along their normals, −1 to 1; 0 where it has no area. */
+function looking(p: Float64Array, normals: Float32Array) {
+  return (va: number, vb: number, vc: number, ca: number, cb: number, cc: number): number => {
+    const [a, b, c] = [3 * va, 3 * vb, 3 * vc]
+    const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]]
+    const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]]
+    const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
+    const mx = normals[3 * ca] + normals[3 * cb] + normals[3 * cc]
+    const my = normals[3 * ca + 1] + normals[3 * cb + 1] + normals[3 * cc + 1]
+    const mz = normals[3 * ca + 2] + normals[3 * cb + 2] + normals[3 * cc + 2]
+    return (nx * mx + ny * my + nz * mz) / (Math.sqrt((nx * nx + ny * ny + nz * nz) * (mx * mx + my * my + mz * mz)) || 1)
+  }
+}
+
+/** Whether a side runs from the vertex half-edge h begins at to another one already. */
+function joined(indices: Uint32Array, opposite: Int32Array, h: number, to: number): boolean {
+  let at = h
+  do {
+    if (indices[nextOf(at)] === to) return true
+    const back = nextOf(nextOf(at))
+    if (indices[back] === to) return true
+    at = opposite[back]
+  } while (at >= 0 && at !== h)
+  return false
+}
+
 /** A corner this near to a triangle's plane lies in it, mm. */
 const IN_PLANE = 2e-5
 const MOST_FLIPS_EACH = 12
@@ -54,7 +160,7 @@ export function stoutTriangles(solid: Solid): Solid {
     if (o < 0) continue
     const [t, s] = [Math.floor(h / 3), Math.floor(o / 3)]
     if (surface[t] !== surface[s]) continue
-    const [h1, h2, o1, o2] = [nextOf(h), nextOf(nextOf(h)), nextOf(o), nextOf(nextOf(o))]
+    const [h1, h2, o2] = [nextOf(h), nextOf(nextOf(h)), nextOf(nextOf(o))]
     const [a, b, c, d] = [indices[h], indices[h1], indices[h2], indices[o2]]
     if (c === d || !(cotangent(c, a, b) + cotangent(d, a, b) < -1e-7)) continue
     const [long, other] = [normal(a, b, c, n), normal(b, a, d, m)]
@@ -69,21 +175,7 @@ export function stoutTriangles(solid: Solid): Solid {
     normal(a, d, c, n)
     normal(d, b, c, m)
     if (n[0] * x + n[1] * y + n[2] * z <= 0 || m[0] * x + m[1] * y + m[2] * z <= 0) continue
-    const [ca, cb, cc, cd] = [corners[h], corners[h1], corners[h2], corners[o2]]
-    const [bc, ca1, ad, db] = [opposite[h1], opposite[h2], opposite[o1], opposite[o2]]
-    indices.set([a, d, c], 3 * t)
-    corners.set([ca, cd, cc], 3 * t)
-    indices.set([d, b, c], 3 * s)
-    corners.set([cd, cb, cc], 3 * s)
-    const link = (one: number, two: number) => {
-      opposite[one] = two
-      if (two >= 0) opposite[two] = one
-    }
-    link(3 * t, ad)
-    link(3 * t + 1, 3 * s + 2)
-    link(3 * t + 2, ca1)
-    link(3 * s, db)
-    link(3 * s + 1, bc)
+    flip(indices, corners, opposite, h)
     for (const side of [3 * t, 3 * t + 2, 3 * s, 3 * s + 1]) stack.push(side)
   }
   return {

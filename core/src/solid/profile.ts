@@ -1,5 +1,5 @@
 import { cubicAt, cubicPart } from '../outline/cubic'
-import { flattenPath } from '../outline/flatten'
+import { type Flat, flattenPath } from '../outline/flatten'
 import { type Path, PathBuilder, segmentsOf } from '../outline/path'
 
 /**
@@ -206,6 +206,8 @@ export interface CutOptions {
   readonly bands?: readonly Band[]
   /** no piece is longer than this, mm */
   readonly longest?: number
+  /** `tolerance` is of heights, and not of distances from the curve */
+  readonly byHeight?: boolean
 }
 
 /** A profile cut into pieces on the lattice: `levels[k]` ends strip k, `strips[k]` is its sloping piece. */
@@ -225,12 +227,13 @@ export interface ProfileCut {
 
 /** Flattens a profile to `tolerance` and rounds it to the lattice; levels differ by at least four lattice steps. */
 export function cutProfile(profile: Profile | undefined, tolerance: number, lattice: number, options: CutOptions = {}): ProfileCut {
-  const { heightScale = 1, bands = [], longest = Infinity } = options
+  const { heightScale = 1, bands = [], longest = Infinity, byHeight = false } = options
   const levels: number[] = []
   const strips: ProfileSegment[] = []
   const risers: ProfileSegment[][] = [[]]
   if (!profile) return { levels, strips, risers, faceHeight: 0, maxHeight: 0, minHeight: 0 }
-  const flat = flattenPath(scaledProfile(profile, 1, heightScale), { tolerance, maxTurn: 12 })
+  const scaled = scaledProfile(profile, 1, heightScale)
+  const flat = byHeight ? flattenByHeight(scaled, tolerance) : flattenPath(scaled, { tolerance, maxTurn: 12 })
   const coarse = 4 * lattice
   const n = flat.xy.length / 2
   const onLevel = (inset: number) => Math.round(inset / coarse) * coarse
@@ -280,6 +283,47 @@ export function cutProfile(profile: Profile | undefined, tolerance: number, latt
     minHeight = Math.min(minHeight, h1)
   }
   return { levels, strips, risers, faceHeight: height(n - 1), maxHeight, minHeight }
+}
+
+/** Where a curve is steep, its heights are as good as right when it is this near, mm. */
+const NEAR = 0.0008
+const MOST_HALVINGS = 12
+
+/** A profile as chords whose heights are off by `tolerance` mm at most, where that can be seen. */
+function flattenByHeight(profile: Profile, tolerance: number): Pick<Flat, 'xy' | 'tangents'> {
+  const xy: number[] = [profile.coords[0], profile.coords[1]]
+  const tangents: number[] = [0, 0]
+  const unit = (x: number, y: number) => {
+    const size = Math.hypot(x, y) || 1
+    return [x / size, y / size]
+  }
+  for (const { cubic, straight } of segmentsOf(profile)) {
+    const slope = (t: number) => {
+      const h = 1e-4
+      const [from, to] = [cubicAt(cubic, Math.max(0, t - h)), cubicAt(cubic, Math.min(1, t + h))]
+      return unit(to[0] - from[0], to[1] - from[1])
+    }
+    const part = (t0: number, t1: number, halvings: number): void => {
+      const [a, b] = [cubicAt(cubic, t0), cubicAt(cubic, t1)]
+      const [dx, dy] = [b[0] - a[0], b[1] - a[1]]
+      const size = Math.hypot(dx, dy)
+      const off = [0.25, 0.5, 0.75].some((f) => {
+        const [x, y] = cubicAt(cubic, t0 + f * (t1 - t0))
+        const across = Math.abs(dx * (y - a[1]) - dy * (x - a[0]))
+        return across > NEAR * size && across > tolerance * Math.abs(dx)
+      })
+      if (off && !straight && halvings < MOST_HALVINGS) {
+        part(t0, (t0 + t1) / 2, halvings + 1)
+        part((t0 + t1) / 2, t1, halvings + 1)
+        return
+      }
+      tangents.push(...slope(t0), ...slope(t1))
+      xy.push(b[0], b[1])
+    }
+    part(0, 1, 0)
+  }
+  tangents.push(0, 0)
+  return { xy: Float64Array.from(xy), tangents: Float64Array.from(tangents) }
 }
 
 /**

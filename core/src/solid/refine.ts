@@ -14,8 +14,15 @@ export interface Refined {
   readonly ends: Int32Array
 }
 
-/** Whether the side between two places is to be parted: where their x, y, z begin among positions. */
-export type TooLong = (positions: Float64Array, a: number, b: number) => boolean
+/** Whether the side between two places is to be parted: where their x, y, z begin among positions, and one of the given triangles it lies on. */
+export type TooLong = (positions: Float64Array, a: number, b: number, triangle: number) => boolean
+
+export interface RefineOptions {
+  /** more triangles than this are not made */
+  readonly most?: number
+  /** hears of every new vertex, midway between two others, before anything is asked of it */
+  readonly made?: (vertex: number, a: number, b: number) => void
+}
 
 const MOST_ROUNDS = 24
 const WHOLE = [1, 0, 0, 0, 1, 0, 0, 0, 1]
@@ -24,7 +31,11 @@ const WHOLE = [1, 0, 0, 0, 1, 0, 0, 0, 1]
  * Triangles parted until no side is too long: every side by itself at its middle, so that neighbours go on fitting. Of two ways to part
  * what is left, the shorter line is taken. The surface stays where it is. Undefined where more than `most` triangles would come of it.
  */
-export function refineTriangles(from: { positions: Float64Array; indices: Uint32Array }, tooLong: TooLong, most = 4e6): Refined | undefined {
+export function refineTriangles(
+  from: { positions: Float64Array; indices: Uint32Array },
+  tooLong: TooLong,
+  { most = 4e6, made }: RefineOptions = {},
+): Refined | undefined {
   let p = from.positions.slice()
   let vertices = p.length / 3
   const old = vertices
@@ -33,13 +44,9 @@ export function refineTriangles(from: { positions: Float64Array; indices: Uint32
   let weights = new Float64Array(3 * indices.length)
   for (let i = 0; i < weights.length; i += 9) weights.set(WHOLE, i)
   let ends = new Int32Array(64)
+  /** the middle of each side plus one, 0 where it stays: none is asked about twice */
+  const middle = new PairTable(2 * indices.length)
   for (let round = 0; round < MOST_ROUNDS; round++) {
-    // most often nothing is left to do, which is soon seen
-    let any = false
-    for (let i = 0; i < indices.length && !any; i++) any = tooLong(p, 3 * indices[i], 3 * indices[i % 3 === 2 ? i - 2 : i + 1])
-    if (!any) break
-    /** the middle of each side plus one, 0 where it stays */
-    const middle = new PairTable(indices.length)
     const mids = new Int32Array(indices.length).fill(-1)
     let more = 0
     for (let i = 0; i < indices.length; i++) {
@@ -48,7 +55,7 @@ export function refineTriangles(from: { positions: Float64Array; indices: Uint32
       let at = middle.get(a, b)
       if (at < 0) {
         at = 0
-        if (tooLong(p, 3 * a, 3 * b)) {
+        if (tooLong(p, 3 * a, 3 * b, source[(i / 3) | 0])) {
           if (3 * vertices + 3 > p.length) p = longer(p, 2 * p.length)
           const n = vertices++
           for (let k = 0; k < 3; k++) p[3 * n + k] = (p[3 * a + k] + p[3 * b + k]) / 2
@@ -56,6 +63,7 @@ export function refineTriangles(from: { positions: Float64Array; indices: Uint32
           if (e + 2 > ends.length) ends = longer(ends, 2 * ends.length)
           ends[e] = a
           ends[e + 1] = b
+          made?.(n, a, b)
           at = n + 1
         }
         middle.set(a, b, at)
@@ -64,6 +72,7 @@ export function refineTriangles(from: { positions: Float64Array; indices: Uint32
       mids[i] = at - 1
       more++
     }
+    if (more === 0) break
     const count = indices.length / 3 + more
     if (count > most) return undefined
     const next = new Uint32Array(3 * count)
@@ -110,7 +119,7 @@ export function refineTriangles(from: { positions: Float64Array; indices: Uint32
           emit(from, ab, b, c)
         } else {
           emit(from, ab, b, bc)
-          if (apart(p, id[a], id[bc]) < apart(p, id[ab], id[c])) {
+          if (apart(p, 3 * id[a], 3 * id[bc]) < apart(p, 3 * id[ab], 3 * id[c])) {
             emit(from, a, ab, bc)
             emit(from, a, bc, c)
           } else {
@@ -127,14 +136,14 @@ export function refineTriangles(from: { positions: Float64Array; indices: Uint32
   return { positions: p.slice(0, 3 * vertices), indices, from: source, weights, ends: ends.slice(0, 2 * (vertices - old)) }
 }
 
-const apart = (p: Float64Array, a: number, b: number) => (p[3 * a] - p[3 * b]) ** 2 + (p[3 * a + 1] - p[3 * b + 1]) ** 2 + (p[3 * a + 2] - p[3 * b + 2]) ** 2
+const apart = (p: Float64Array, a: number, b: number) => (p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2
 
 /**
  * A solid whose triangles are parted until no side is too long (see refineTriangles), with its labels and attributes. New vertices lie where
- * they fall, not on the lattice: what comes next moves them anyway. Undefined where there would be more than `most` triangles.
+ * they fall, not on the lattice: what comes next moves them anyway. Undefined where there would be too many triangles.
  */
-export function refineSolid(solid: Solid, tooLong: TooLong, most?: number): Solid | undefined {
-  const refined = refineTriangles(solid, tooLong, most)
+export function refineSolid(solid: Solid, tooLong: TooLong, options: RefineOptions = {}): Solid | undefined {
+  const refined = refineTriangles(solid, tooLong, options)
   if (!refined) return undefined
   const { positions, indices, from, weights, ends } = refined
   const attributes: Partial<Record<string, AttributeArray>> = {}

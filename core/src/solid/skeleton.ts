@@ -118,6 +118,8 @@ export type CornerStyle = (typeof CORNER_STYLES)[number]
 
 /** Turns under this stay as they are when corners are rounded or cut, degrees: the facets of a curve are no corners. */
 const CORNER_FROM = 20
+/** What one edge of a round corner's arc turns, degrees. */
+const ARC = 15
 
 export interface SkeletonOptions {
   /** the inset at which to stop, mm; Infinity runs until all has closed */
@@ -126,6 +128,8 @@ export interface SkeletonOptions {
   readonly mitreTurn?: number
   /** default 'mitre' */
   readonly corners?: CornerStyle
+  /** with round corners: what one edge of an arc turns at most, degrees; 15 when left out. Insets then are distances to 1/cos of half of it */
+  readonly arc?: number
 }
 
 /** Propagates the wavefront of a clean polygon set. Never throws for geometry: see `unresolved`. */
@@ -202,11 +206,11 @@ class Wavefront {
 
   constructor(set: PolygonSet, options: SkeletonOptions) {
     this.limit = options.limit
-    const { corners = 'mitre' } = options
-    const mitreTurn = ((corners === 'mitre' ? (options.mitreTurn ?? 150) : CORNER_FROM) * Math.PI) / 180
+    const { corners = 'mitre', arc = ARC } = options
+    const mitreTurn = ((corners === 'mitre' ? (options.mitreTurn ?? 150) : arc < ARC ? arc : CORNER_FROM) * Math.PI) / 180
     const sharp = Math.cos(mitreTurn)
     // the turn that one extra edge takes
-    const share = corners === 'round' ? Math.PI / 12 : Math.PI / 2
+    const share = ((corners === 'round' ? arc : 90) * Math.PI) / 180
     const dx: number[] = []
     const dy: number[] = []
     const start: number[] = []

@@ -1,3 +1,13 @@
+import { bend } from './deform/bend'
+import { twist } from './deform/twist'
+import { taper } from './deform/taper'
+import { stretch } from './deform/stretch'
+import { shear } from './deform/shear'
+import { bulge } from './deform/bulge'
+import { wave } from './deform/wave'
+import { roughen } from './deform/roughen'
+import { swell } from './deform/swell'
+import { runAlong } from './deform/run-along'
 import { carveLettering } from './join/carve-lettering'
 import { raiseLettering } from './join/raise-lettering'
 import { cutFlat } from './join/cut-flat'
@@ -39,6 +49,7 @@ import { evenRemesh } from './volume/even-remesh'
 import { grow } from './volume/grow'
 import { hollow } from './volume/hollow'
 import { melt } from './volume/melt'
+import { chisel } from './volume/chisel'
 import { rebuild } from './volume/rebuild'
 import { reduce } from './volume/reduce'
 import { smoothSurface } from './volume/smooth-surface'
@@ -81,6 +92,7 @@ export const STEPS: readonly StepKind[] = [
   melt,
   hollow,
   rebuild,
+  chisel,
   evenRemesh,
   reduce,
   subdivide,
@@ -92,6 +104,16 @@ export const STEPS: readonly StepKind[] = [
   raiseLettering,
   inlay,
   cutFlat,
+  bend,
+  twist,
+  taper,
+  stretch,
+  shear,
+  bulge,
+  wave,
+  roughen,
+  swell,
+  runAlong,
   dress,
 ] as readonly StepKind[]
 

@@ -37,6 +37,7 @@ export function PieceInSpace({
   section,
   id,
   onPick,
+  onWeight,
 }: {
   mesh: ViewMesh
   matrix?: THREE.Matrix4
@@ -50,6 +51,8 @@ export function PieceInSpace({
   /** which piece it is, where several are shown */
   id?: string
   onPick: (letter: number, added: boolean, at: THREE.Vector3, normal: THREE.Vector3) => void
+  /** hears how strong the mask is under the pointer, undefined where that is beside the piece */
+  onWeight?: (weight: number | undefined) => void
 }) {
   const { geometry, materials } = useShape(mesh)
   const invalidate = useThree((s) => s.invalidate)
@@ -80,6 +83,19 @@ export function PieceInSpace({
         castShadow
         receiveShadow
         raycast={tree ? acceleratedRaycast : meshTriangles(mesh) > WITHOUT_TREE ? () => {} : undefined}
+        onPointerMove={
+          onWeight && mesh.weights
+            ? (event) => {
+                if (!event.face || !mesh.weights) return
+                const { a, b, c } = event.face
+                const { weights, positions } = mesh
+                const corner = (v: number) => new THREE.Vector3(positions[3 * v], positions[3 * v + 1], positions[3 * v + 2])
+                const shares = THREE.Triangle.getBarycoord(event.object.worldToLocal(event.point.clone()), corner(a), corner(b), corner(c), new THREE.Vector3())
+                onWeight(shares ? (weights[a] * shares.x + weights[b] * shares.y + weights[c] * shares.z) / 255 : weights[a] / 255)
+              }
+            : undefined
+        }
+        onPointerOut={onWeight && (() => onWeight(undefined))}
         onClick={(event) => {
           event.stopPropagation()
           if (event.delta > STILL || event.faceIndex == null) return

@@ -25,6 +25,7 @@ export function retire(materials: readonly THREE.Material[]): void {
 
 /** The materials of a mesh's surfaces; the caller retires them. */
 export function surfaceMaterials(mesh: ViewMesh): THREE.MeshStandardMaterial[] {
+  if (mesh.weights) return mesh.surfaces.map(() => standInStage(new THREE.MeshStandardMaterial({ vertexColors: true, roughness: 0.75, metalness: 0 })))
   return mesh.surfaces.map(({ material }) =>
     standInStage(
       new THREE.MeshStandardMaterial({
@@ -38,12 +39,28 @@ export function surfaceMaterials(mesh: ViewMesh): THREE.MeshStandardMaterial[] {
   )
 }
 
+/** What a mask is shown in: where it is nought, at a half, and where it is whole. Lighter to darker, so that it is told without colour, too. */
+export const MASK_COLOURS = ['#e9e2d3', '#d9a441', '#7a2f2a'] as const
+
+/** Red, green and blue for each vertex, of its weight of 255. */
+function maskColours(weights: Uint8Array): Float32Array {
+  const [none, half, whole] = MASK_COLOURS.map((colour) => new THREE.Color(colour))
+  const colour = new THREE.Color()
+  const table = Array.from({ length: 256 }, (_, w) =>
+    (w < 128 ? colour.lerpColors(none, half, w / 127.5) : colour.lerpColors(half, whole, w / 127.5 - 1)).toArray(),
+  )
+  const out = new Float32Array(3 * weights.length)
+  for (let v = 0; v < weights.length; v++) out.set(table[weights[v]], 3 * v)
+  return out
+}
+
 /** One geometry with a group for every surface; the caller disposes of it. The arrays are adopted. */
 export function meshGeometry(mesh: ViewMesh): THREE.BufferGeometry {
   const geometry = new THREE.BufferGeometry()
   geometry.setAttribute('position', new THREE.BufferAttribute(mesh.positions, 3))
   geometry.setAttribute('normal', new THREE.BufferAttribute(mesh.normals, 3, true))
   geometry.setIndex(new THREE.BufferAttribute(mesh.indices, 1))
+  if (mesh.weights) geometry.setAttribute('color', new THREE.BufferAttribute(maskColours(mesh.weights), 3))
   mesh.surfaces.forEach(({ start, count }, i) => geometry.addGroup(start, count, i))
   const [x0, y0, z0, x1, y1, z1] = mesh.box
   geometry.boundingBox = new THREE.Box3(new THREE.Vector3(x0, y0, z0), new THREE.Vector3(x1, y1, z1))

@@ -14,6 +14,7 @@ import { PlaceKeeper, PlacePins, useIssuePlaces } from './issue-places'
 import { HandlePlacer, Handles, type Screen } from './handles'
 import { OutlinePicture } from './outline-picture'
 import { usePlaceKnobs } from './place-handles'
+import { MaskLegend, useMaskShown } from './mask-view'
 import { Progress } from './progress'
 import { Camera, type Request, TURNS } from './camera'
 import { GhostPieces, NO_OTHERS, OtherPieces, useJoinedPieces, useOtherPieces } from './other-pieces'
@@ -120,6 +121,10 @@ export function View() {
   /** the key for it is down */
   const [held, setHeld] = useState(false)
   const before = useBefore((wiping || held) && !hidden && !together)
+  const maskMesh = useMaskShown()
+  const [weight, setWeight] = useState<number>()
+  const maskTitle = useWorkbench((s) => stepKind(currentPiece(s)?.route.find((step) => step.id === s.maskShown)?.kind ?? '')?.title)
+  const masking = maskTitle !== undefined && !together && before === undefined
   const openTitle = useWorkbench((s) => stepKind(currentPiece(s)?.route.find((step) => step.id === s.openStep)?.kind ?? '')?.title)
   const frame = useRef<HTMLElement>(null)
   useShortcuts({
@@ -221,6 +226,8 @@ export function View() {
           <Stage box={box} content={others.length > 0 ? others : mesh} />
           {before !== undefined ? (
             <WipedScene at={line} before={before && <PieceInSpace mesh={before} onPick={() => {}} />} after={<PieceInSpace mesh={mesh} onPick={pick} />} />
+          ) : masking && maskMesh ? (
+            <PieceInSpace key="mask" mesh={maskMesh} onPick={() => {}} onWeight={setWeight} />
           ) : (
             <PieceInSpace
               mesh={mesh}
@@ -241,7 +248,7 @@ export function View() {
           <CastKeeper cast={cast} />
           {!together && laying?.marks && before === undefined && <LayingMarks marks={laying.marks} />}
           <SpaceKnobKeeper knobs={spaceKnobs} layer={spaceLayer} />
-          {!together && <HandlePlacer mesh={mesh} layer={knobs} screen={screen} />}
+          {!together && !masking && <HandlePlacer mesh={mesh} layer={knobs} screen={screen} />}
           <Camera
             box={box}
             pieceKey={together ? 'together' : (meshPiece ?? '')}
@@ -256,7 +263,7 @@ export function View() {
       )}
       {mesh && box && !foreign && <DimensionFigures box={box} layer={figures} />}
       {mesh && !foreign && !together && before === undefined && places.length > 0 && <PlacePins places={places} layer={pins} />}
-      {mesh && !foreign && !hidden && before === undefined && !together && <Handles mesh={mesh} layer={knobs} screen={screen} />}
+      {mesh && !foreign && !hidden && before === undefined && !together && !masking && <Handles mesh={mesh} layer={knobs} screen={screen} />}
       {mesh && !foreign && !hidden && before === undefined && spaceKnobs.length > 0 && (
         <SpaceKnobs knobs={spaceKnobs} layer={spaceLayer} label="Handles in space" />
       )}
@@ -269,6 +276,7 @@ export function View() {
           onChange={setLine}
         />
       )}
+      {masking && maskMesh !== undefined && !hidden && <MaskLegend title={maskTitle} value={weight} missing={maskMesh === null} />}
       <Progress />
       {(!mesh || foreign) && (
         <Middle>

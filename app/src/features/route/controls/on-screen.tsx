@@ -1,10 +1,31 @@
+import type { Mask } from '@kelvar/core/mask/schema'
+import type { CurvePoint } from '@kelvar/core/outline/through-points'
 import type { EdgeParams } from '@kelvar/core/steps/shared/edge'
 import { type ControlProps, onScreen } from '../on-screen'
+import { CurveControl } from './curve-control'
 import { EdgeControl } from './edge/edge-control'
 import { FileControl } from './file-control'
+import { MaskControl } from './mask-control'
 import { SpotControl } from './spot-control'
 
 type File = { sha256: string; name: string }
+
+function curveControl({ title, field, value, onChange }: ControlProps<readonly CurvePoint[]>, legend: string) {
+  const { minimum: least = 0, maximum: most = 100 } = field.items?.prefixItems?.[1] ?? {}
+  return (
+    <CurveControl
+      title={title}
+      legend={legend}
+      unit={field.unit}
+      value={value}
+      least={least}
+      most={most}
+      high={field.most ?? most}
+      step={field.step ?? 1}
+      onChange={onChange}
+    />
+  )
+}
 
 /** Controls that several steps have in common. */
 export default onScreen({
@@ -12,6 +33,9 @@ export default onScreen({
     'edge profile': ({ title, step, value, onChange }: ControlProps<EdgeParams>) => (
       <EdgeControl title={title} stepId={step.id} value={value} onChange={onChange} />
     ),
+    'curve along': (props: ControlProps<readonly CurvePoint[]>) => curveControl(props, `${props.title} along the length`),
+    curve: (props: ControlProps<readonly CurvePoint[]>) => curveControl(props, props.title),
+    mask: ({ title, step, value, onChange }: ControlProps<Mask>) => <MaskControl title={title} stepId={step.id} value={value} onChange={onChange} />,
     'drawing file': ({ title, step, name, value }: ControlProps<File>) => (
       <FileControl kind="drawing" title={title} stepId={step.id} param={name} value={value} />
     ),

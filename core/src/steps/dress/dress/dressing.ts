@@ -1,5 +1,6 @@
 import { type Look, type Material, materialKey } from '../../../look/material'
-import { GROUPS, NONE, rowCount } from '../../../solid/labels'
+import { GROUPS, rowCount } from '../../../solid/labels'
+import { letterTurns } from '../../../solid/letter-turns'
 import type { Solid } from '../../../solid/solid'
 import type { DressParams } from './schema'
 
@@ -23,21 +24,6 @@ export function dressed(solid: Solid, params: DressParams): Solid {
     look[row] = number
   }
   return { ...solid, labels: { ...labels, look }, looks }
-}
-
-/** Where letters stand: counted without spaces from 0, −1 for a space; and their words. */
-function letterTurns(letters: readonly string[]): { place: Int32Array; word: Int32Array } {
-  const place = new Int32Array(letters.length)
-  const word = new Int32Array(letters.length)
-  let [count, words, open] = [0, -1, false]
-  letters.forEach((text, i) => {
-    const space = text.trim() === ''
-    if (!space && !open) words++
-    open = !space
-    place[i] = space ? NONE : count++
-    word[i] = Math.max(0, words)
-  })
-  return { place, word }
 }
 
 function lookFor(solid: Solid, row: number, params: DressParams, { place, word }: ReturnType<typeof letterTurns>): Look {

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, it } from 'vitest'
-import { throughPoints } from './course'
+import { throughPoints } from '../../../outline/through-points'
 
 const points = fc
   .uniqueArray(fc.tuple(fc.integer({ min: 0, max: 1000 }), fc.integer({ min: -500, max: 500 })), { minLength: 2, maxLength: 12, selector: ([t]) => t })

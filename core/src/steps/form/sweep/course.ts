@@ -1,36 +1,5 @@
+import { type CurvePoint, throughPoints } from '../../../outline/through-points'
 import type { SweepParams } from './schema'
-
-export type CoursePoint = readonly [number, number]
-
-/**
- * The smooth curve through points that never overshoots them: monotone cubic interpolation (Fritsch and Carlson, 1980). Level
- * before the first point and behind the last; `otherwise` where there are none.
- */
-export function throughPoints(points: readonly CoursePoint[], otherwise: number): (t: number) => number {
-  const n = points.length
-  if (n === 0) return () => otherwise
-  if (n === 1) return () => points[0][1]
-  const slopes = Array.from({ length: n - 1 }, (_, i) => (points[i + 1][1] - points[i][1]) / (points[i + 1][0] - points[i][0]))
-  const tangents = points.map((_, i) => {
-    if (i === 0) return slopes[0]
-    if (i === n - 1) return slopes[n - 2]
-    const [a, b] = [slopes[i - 1], slopes[i]]
-    if (a * b <= 0) return 0
-    // the harmonic mean, which keeps the curve between its points
-    const [before, after] = [points[i][0] - points[i - 1][0], points[i + 1][0] - points[i][0]]
-    return (3 * (before + after)) / ((2 * after + before) / a + (after + 2 * before) / b)
-  })
-  return (t) => {
-    if (t <= points[0][0]) return points[0][1]
-    if (t >= points[n - 1][0]) return points[n - 1][1]
-    let i = 0
-    while (points[i + 1][0] < t) i++
-    const h = points[i + 1][0] - points[i][0]
-    const f = (t - points[i][0]) / h
-    const g = 1 - f
-    return (1 + 2 * f) * g * g * points[i][1] + f * g * g * h * tangents[i] + f * f * (3 - 2 * f) * points[i + 1][1] - f * f * g * h * tangents[i + 1]
-  }
-}
 
 /** How a section changes along a line, by how far along it is, 0 to 1. */
 export interface Lengthwise {
@@ -77,7 +46,7 @@ export function lengthwise(params: SweepParams, closed: boolean): Lengthwise {
   }
 }
 
-const same = (points: readonly CoursePoint[]) => points.every(([, v]) => v === points[0][1])
+const same = (points: readonly CurvePoint[]) => points.every(([, v]) => v === points[0][1])
 
 export const smooth = (f: number) => f * f * (3 - 2 * f)
 

@@ -1,26 +1,10 @@
 import { z } from 'zod'
 import { pieceReference } from '../../../document/piece-reference'
 import { meta } from '../../meta'
+import { curvePoints } from '../../shared/curve-along'
 import { curvesWithin, millimetres } from '../../shared/lengths'
 
 export const SECTIONS = ['round', 'square', 'diamond', 'triangle', 'hexagon', 'half', 'piece'] as const
-
-export const MOST_COURSE_POINTS = 24
-
-/** Points [how far along, 0 to 1; value] of a curve that a value follows along a line, in their order. */
-const coursePoints = (what: string, least: number, most: number) =>
-  z
-    .array(
-      z.tuple([
-        z.number(`${what}: a point must be a number.`).min(0, `${what}: a point lies before the start.`).max(1, `${what}: a point lies beyond the end.`),
-        z.number(`${what}: a value must be a number.`).min(least, `${what} is at least ${least}.`).max(most, `${what} is at most ${most}.`),
-      ]),
-    )
-    .max(MOST_COURSE_POINTS, `${what} takes ${MOST_COURSE_POINTS} points at most.`)
-    .refine(
-      (points) => points.every(([t], i) => i === 0 || t > points[i - 1][0]),
-      `${what}: the points must go from the start to the end, each at a place of its own.`,
-    )
 
 const BY_VALUES = { field: 'course', is: ['values'] } as const
 const BY_CURVES = { field: 'course', is: ['curves'] } as const
@@ -53,19 +37,19 @@ export const sweepParams = z.object({
     .enum(['values', 'curves'])
     .default('values')
     .meta(meta({ title: 'Changes', labels: ['By values', 'By curves'], description: 'How size, turn and shift go along the length.' })),
-  sizeCurve: coursePoints('The size', 0, 400)
+  sizeCurve: curvePoints('The size', 0, 400)
     .default([
       [0, 100],
       [1, 100],
     ])
     .meta(meta({ title: 'Size', unit: '%', step: 5, holds: 'curve along', most: 200, when: BY_CURVES })),
-  turnCurve: coursePoints('The turn', -3600, 3600)
+  turnCurve: curvePoints('The turn', -3600, 3600)
     .default([
       [0, 0],
       [1, 0],
     ])
     .meta(meta({ title: 'Turn', unit: '°', step: 5, holds: 'curve along', most: 180, when: BY_CURVES })),
-  shiftCurve: coursePoints('The shift', -500, 500)
+  shiftCurve: curvePoints('The shift', -500, 500)
     .default([
       [0, 0],
       [1, 0],

@@ -1,9 +1,11 @@
 import { z } from 'zod'
 import { FILTERS } from '../../../volume/filters'
+import { blendedFields } from '../../../volume/masked-field'
 import { volumeOf } from '../../../volume/remesh'
 import { passesFor, softened } from '../../../volume/soften'
 import { meta, plain } from '../../meta'
 import { millimetres } from '../../shared/lengths'
+import { MASK_NOWHERE, maskedInput, maskParam } from '../../shared/masks'
 import { throughVolume, voxelFields } from '../../shared/volumes'
 import { defineStep, failed, type StepIssue } from '../../step'
 
@@ -28,6 +30,7 @@ const softenParams = z.object({
     .boolean()
     .default(false)
     .meta(meta({ title: 'Keep the volume' })),
+  mask: maskParam,
   ...voxelFields,
 })
 
@@ -45,7 +48,10 @@ export const soften = defineStep({
     const { amount, how, keepVolume } = params
     let shift = 0
     let passes = 0
-    const outcome = await throughVolume(input, context, {
+    const limited = maskedInput(input, params.mask)
+    if (limited.nowhere) return { ok: true, value: limited.value, issues: [MASK_NOWHERE] }
+    const { weights } = limited
+    const outcome = await throughVolume(limited.value, context, {
       title: 'Soften',
       params,
       finest: Math.max(0.05, amount),
@@ -56,7 +62,7 @@ export const soften = defineStep({
         if (passes > MOST_PASSES) return field
         const done = await softened(field, how, passes, () => context.breathe(), keepVolume ? volumeOf(source) : undefined)
         shift = done.shift
-        return done.field
+        return weights ? blendedFields(field, done.field, source, weights) : done.field
       },
       more: (_, { voxel }): StepIssue[] =>
         Math.abs(shift) > 0.05 * voxel

@@ -1,12 +1,12 @@
 'use client'
-import { type CoursePoint, throughPoints } from '@kelvar/core/steps/form/sweep/course'
+import { type CurvePoint, throughPoints } from '@kelvar/core/outline/through-points'
 import { Plus, X } from 'lucide-react'
 import { useRef, useState } from 'react'
 import { useMove } from 'react-aria'
 import { Button } from 'react-aria-components'
 import styled from 'styled-components'
 import { NumberInput } from '@/ui/controls'
-import { MOST_COURSE_POINTS } from '@kelvar/core/steps/form/sweep/schema'
+import { MOST_CURVE_POINTS } from '@kelvar/core/steps/shared/curve-along'
 
 const Box = styled.fieldset`
   border: 0;
@@ -43,8 +43,9 @@ const HEIGHT = 86
 const APART = 0.01
 
 /** A value that goes along a length: a curve with points that are dragged, typed, added and taken away. */
-export function CourseControl({
+export function CurveControl({
   title,
+  legend,
   unit = '',
   value,
   least,
@@ -54,14 +55,15 @@ export function CourseControl({
   onChange,
 }: {
   title: string
+  legend: string
   unit?: string
-  value: readonly CoursePoint[]
+  value: readonly CurvePoint[]
   /** bounds of the value, and what the graph shows as its top */
   least: number
   most: number
   high: number
   step: number
-  onChange: (points: CoursePoint[]) => void
+  onChange: (points: CurvePoint[]) => void
 }) {
   const [chosen, setChosen] = useState(0)
   const frame = useRef<HTMLDivElement>(null)
@@ -78,11 +80,11 @@ export function CourseControl({
     const before = i === 0 ? 0 : value[i - 1][0] + APART
     const after = i === value.length - 1 ? 1 : value[i + 1][0] - APART
     const place = i === 0 ? 0 : i === value.length - 1 ? 1 : Math.min(after, Math.max(before, t))
-    const next: CoursePoint = [Number(place.toFixed(4)), Number(Math.min(most, Math.max(least, v)).toFixed(3))]
+    const next: CurvePoint = [Number(place.toFixed(4)), Number(Math.min(most, Math.max(least, v)).toFixed(3))]
     onChange(value.map((p, k) => (k === i ? next : p)))
   }
   const add = (t: number, v: number) => {
-    if (value.length >= MOST_COURSE_POINTS || value.some(([other]) => Math.abs(other - t) < APART)) return
+    if (value.length >= MOST_CURVE_POINTS || value.some(([other]) => Math.abs(other - t) < APART)) return
     const i = value.findIndex(([other]) => other > t)
     setChosen(i)
     onChange([...value.slice(0, i), [Number(t.toFixed(4)), Number(v.toFixed(3))], ...value.slice(i)])
@@ -95,7 +97,8 @@ export function CourseControl({
   return (
     <Box>
       <legend>
-        {title} along the length{unit ? `, ${unit}` : ''}
+        {legend}
+        {unit ? `, ${unit}` : ''}
       </legend>
       {/* biome-ignore lint/a11y/noStaticElementInteractions: a shortcut for the button below it */}
       <div
@@ -117,7 +120,7 @@ export function CourseControl({
           {Math.round(bottom)}
         </span>
         {value.map(([t, v], i) => (
-          <CourseDot
+          <CurveDot
             key={i}
             label={`${title}: point ${i + 1}`}
             words={`${Math.round(t * 100)} % along, ${Number(v.toFixed(2))} ${unit}`}
@@ -156,7 +159,7 @@ export function CourseControl({
           />
           <Button
             aria-label={`${title}: add a point after this one`}
-            isDisabled={value.length >= MOST_COURSE_POINTS || value.length < 2}
+            isDisabled={value.length >= MOST_CURVE_POINTS || value.length < 2}
             onPress={() => {
               const [a, b] = at + 1 < value.length ? [at, at + 1] : [at - 1, at]
               const t = (value[a][0] + value[b][0]) / 2
@@ -174,7 +177,7 @@ export function CourseControl({
   )
 }
 
-function CourseDot({
+function CurveDot({
   label,
   words,
   style,

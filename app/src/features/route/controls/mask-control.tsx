@@ -1,0 +1,316 @@
+'use client'
+import { CURVED, MASK_SOURCES, MASK_WAYS, type Mask, type MaskEntry, maskEntry, MOST_ENTRIES } from '@kelvar/core/mask/schema'
+import { GROUPS, type Group } from '@kelvar/core/solid/labels'
+import { ArrowDown, ArrowUp, Eye, Plus, Trash2 } from 'lucide-react'
+import { Button, Input, TextField, ToggleButton, ToggleButtonGroup } from 'react-aria-components'
+import styled from 'styled-components'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { FieldName, PlainButton } from '@/ui/buttons'
+import { More, NumberInput, PickInput, SliderInput, SwitchInput } from '@/ui/controls'
+import { CurveControl } from './curve-control'
+
+const Box = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 7px;
+  padding: 8px 0 4px;
+  border-top: 1px solid color-mix(in srgb, var(--rule) 80%, transparent);
+  .title { display: flex; justify-content: space-between; align-items: center; gap: 8px; }
+  .none { margin: 0; color: var(--soft); font-size: 12.5px; }
+`
+const Entry = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 3px;
+  padding: 6px 10px 8px;
+  border: 1px solid var(--rule);
+  border-radius: 4px;
+  background: color-mix(in srgb, var(--paper) 70%, transparent);
+  .head { display: grid; grid-template-columns: minmax(0, 1fr) auto auto auto; gap: 2px; align-items: center; }
+  .three { display: grid; grid-template-columns: repeat(3, minmax(0, 1fr)); gap: 0 10px; }
+`
+const Mark = styled(Button)`
+  border: 0;
+  background: none;
+  padding: 3px;
+  color: var(--soft);
+  cursor: pointer;
+  display: grid;
+  &[data-hovered] { color: var(--action); }
+  &[data-disabled] { opacity: 0.3; cursor: default; }
+`
+const Show = styled(ToggleButton)`
+  display: inline-flex;
+  gap: 5px;
+  align-items: center;
+  border: 1px solid var(--rule);
+  border-radius: 10px;
+  background: none;
+  padding: 2px 10px;
+  font-size: 12px;
+  color: var(--soft);
+  cursor: pointer;
+  &[data-selected] { background: var(--tint); color: var(--action); border-color: var(--action); font-weight: 600; }
+`
+const Chips = styled(ToggleButtonGroup)`
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+  padding: 3px 0;
+`
+const Chip = styled(ToggleButton)`
+  border: 1px solid var(--rule);
+  border-radius: 10px;
+  background: none;
+  padding: 1px 9px;
+  font-size: 12px;
+  color: var(--soft);
+  cursor: pointer;
+  &[data-selected] { background: var(--tint); color: var(--action); border-color: var(--action); font-weight: 600; }
+`
+const Words = styled(TextField)`
+  display: grid;
+  grid-template-columns: 96px minmax(0, 1fr);
+  gap: 10px;
+  align-items: center;
+  span { color: var(--soft); font-size: 12.5px; }
+  input { border: 0; border-bottom: 1px solid var(--ink); background: none; padding: 4px 2px; font-weight: 600; min-width: 0; }
+`
+
+const BY: Record<MaskEntry['by'], string> = {
+  distance: 'Distance from the outline',
+  height: 'Height',
+  depth: 'Depth',
+  along: 'Along the length',
+  curvature: 'Curvature',
+  group: 'Surfaces',
+  letters: 'Letters',
+  layers: 'Layers',
+  ball: 'A ball',
+  box: 'A box',
+  plane: 'A plane',
+  noise: 'Spots',
+}
+const WAYS: Record<MaskEntry['way'], string> = { multiply: 'Times', add: 'Plus', subtract: 'Less', higher: 'The higher of both', lower: 'The lower of both' }
+const CURVED_WORDS: Record<MaskEntry['curved'], string> = { convex: 'Edges and ridges', concave: 'Grooves and hollows', both: 'Both' }
+const SURFACES: Record<Group, string> = { face: 'Face', edge: 'Edge', return: 'Return', back: 'Back', inside: 'Inside' }
+const SHARES = ['height', 'depth', 'along'] as const
+
+/** What an entry begins with when it goes by something else: values of one kind make no sense for another. */
+const FRESH: Partial<Record<MaskEntry['by'], Partial<MaskEntry>>> = {
+  distance: { from: 0, to: 4 },
+  height: { from: 0, to: 100 },
+  depth: { from: 0, to: 100 },
+  along: { from: 0, to: 100 },
+  ball: { radius: 20, soft: 10 },
+  curvature: { radius: 2 },
+}
+
+/** Where and how strongly a step acts: entries from top to bottom, and the look of it in the view. */
+export function MaskControl({ title, stepId, value, onChange }: { title: string; stepId: string; value: Mask; onChange: (mask: Mask) => void }) {
+  const store = useWorkbenchStore()
+  const shown = useWorkbench((s) => s.maskShown === stepId)
+  const layers = useWorkbench((s) => s.news?.steps.findLast((step) => step.layers)?.layers)
+  const { list } = value
+  const set = (i: number, patch: Partial<MaskEntry>) => onChange({ ...value, list: list.map((entry, k) => (k === i ? { ...entry, ...patch } : entry)) })
+  const swap = (i: number, j: number) => onChange({ ...value, list: list.map((entry, k) => (k === i ? list[j] : k === j ? list[i] : entry)) })
+  return (
+    <Box role="group" aria-label={title}>
+      <div className="title">
+        <FieldName>{title}</FieldName>
+        {list.length > 0 && (
+          <Show isSelected={shown} onChange={(on) => store.getState().showMask(on ? stepId : undefined)}>
+            <Eye size={13} aria-hidden /> Show
+          </Show>
+        )}
+      </div>
+      {list.length === 0 && <p className="none">It acts everywhere. A mask limits it to some places, or lets it fade.</p>}
+      {list.map((entry, i) => (
+        <Entry key={i} role="group" aria-label={`Mask ${i + 1}`}>
+          <div className="head">
+            <PickInput
+              bare
+              label={`Mask ${i + 1}: by`}
+              value={entry.by}
+              options={MASK_SOURCES.map((id) => ({ id, label: BY[id] }))}
+              onChange={(by) => set(i, { by, ...FRESH[by] })}
+            />
+            <Mark aria-label={`Mask ${i + 1}: further up`} isDisabled={i === 0} onPress={() => swap(i, i - 1)}>
+              <ArrowUp size={14} aria-hidden />
+            </Mark>
+            <Mark aria-label={`Mask ${i + 1}: further down`} isDisabled={i === list.length - 1} onPress={() => swap(i, i + 1)}>
+              <ArrowDown size={14} aria-hidden />
+            </Mark>
+            <Mark aria-label={`Remove mask ${i + 1}`} onPress={() => onChange({ ...value, list: list.filter((_, k) => k !== i) })}>
+              <Trash2 size={14} aria-hidden />
+            </Mark>
+          </div>
+          {i > 0 && (
+            <PickInput
+              label="Meets those above"
+              value={entry.way}
+              options={MASK_WAYS.map((id) => ({ id, label: WAYS[id] }))}
+              onChange={(way) => set(i, { way })}
+            />
+          )}
+          <Values entry={entry} number={i + 1} layers={layers?.map((layer) => layer.name) ?? []} change={(patch) => set(i, patch)} />
+          <SwitchInput label="Turned round" value={entry.turned} onChange={(turned) => set(i, { turned })} />
+          <More>
+            <SliderInput label="Strength, %" value={entry.strength} min={0} max={100} step={5} onChange={(strength) => set(i, { strength })} />
+            {entry.curve.length > 0 ? (
+              <>
+                <CurveControl
+                  title="Strength by it"
+                  legend="What it becomes, by what it is"
+                  unit="%"
+                  value={entry.curve}
+                  least={0}
+                  most={100}
+                  high={100}
+                  step={5}
+                  onChange={(curve) => set(i, { curve: curve as MaskEntry['curve'] })}
+                />
+                <PlainButton onPress={() => set(i, { curve: [] })}>Straight again</PlainButton>
+              </>
+            ) : (
+              <PlainButton
+                onPress={() =>
+                  set(i, {
+                    curve: [
+                      [0, 0],
+                      [0.5, 50],
+                      [1, 100],
+                    ],
+                  })
+                }
+              >
+                Remap it by a curve
+              </PlainButton>
+            )}
+          </More>
+        </Entry>
+      ))}
+      {list.length < MOST_ENTRIES && (
+        <PlainButton onPress={() => onChange({ ...value, list: [...list, maskEntry.parse({})] })}>
+          <Plus size={14} aria-hidden /> {list.length === 0 ? 'Limit it by a mask' : 'Another entry'}
+        </PlainButton>
+      )}
+      {list.length > 0 && (
+        <More>
+          <NumberInput label="Blurred over" unit="mm" value={value.blur} min={0} max={100} step={0.5} onChange={(blur) => onChange({ ...value, blur })} />
+          <SwitchInput label="Measured live" value={value.live} onChange={(live) => onChange({ ...value, live })} />
+        </More>
+      )}
+    </Box>
+  )
+}
+
+/** The values that count for what an entry is by. */
+function Values({
+  entry,
+  number,
+  layers,
+  change,
+}: {
+  entry: MaskEntry
+  number: number
+  layers: readonly string[]
+  change: (patch: Partial<MaskEntry>) => void
+}) {
+  const { by } = entry
+  const share = (SHARES as readonly string[]).includes(by)
+  const place = (what: 'centre' | 'size', labels: readonly string[]) => (
+    <div className="three">
+      {labels.map((label, k) => (
+        <NumberInput
+          key={label}
+          hideLabel
+          label={`Mask ${number}: ${label}`}
+          unit={`mm ${label}`}
+          value={entry[what][k]}
+          step={1}
+          onChange={(v) => change({ [what]: entry[what].map((old, j) => (j === k ? v : old)) as MaskEntry['centre'] })}
+        />
+      ))}
+    </div>
+  )
+  return (
+    <>
+      {(by === 'distance' || share) && (
+        <>
+          <NumberInput label="Nought at" unit={share ? '%' : 'mm'} value={entry.from} step={share ? 5 : 0.5} onChange={(from) => change({ from })} />
+          <NumberInput label="Whole at" unit={share ? '%' : 'mm'} value={entry.to} step={share ? 5 : 0.5} onChange={(to) => change({ to })} />
+        </>
+      )}
+      {by === 'curvature' && (
+        <>
+          <PickInput
+            label="Where"
+            value={entry.curved}
+            options={CURVED.map((id) => ({ id, label: CURVED_WORDS[id] }))}
+            onChange={(curved) => change({ curved })}
+          />
+          <NumberInput label="Whole from" unit="mm radius" value={entry.radius} min={0.001} step={0.5} onChange={(radius) => change({ radius })} />
+        </>
+      )}
+      {by === 'group' && (
+        <Chips
+          aria-label={`Mask ${number}: surfaces`}
+          selectionMode="multiple"
+          selectedKeys={entry.groups}
+          onSelectionChange={(keys) => change({ groups: [...keys] as Group[] })}
+        >
+          {GROUPS.map((group) => (
+            <Chip key={group} id={group}>
+              {SURFACES[group]}
+            </Chip>
+          ))}
+        </Chips>
+      )}
+      {by === 'letters' && (
+        <Words aria-label={`Mask ${number}: letters`} value={entry.letters} onChange={(letters) => change({ letters })} maxLength={200}>
+          <span>Letters</span>
+          <Input placeholder="as they are written" />
+        </Words>
+      )}
+      {by === 'layers' && (
+        <Chips
+          aria-label={`Mask ${number}: layers`}
+          selectionMode="multiple"
+          selectedKeys={entry.layers}
+          onSelectionChange={(keys) => change({ layers: [...keys].map(String) })}
+        >
+          {[...new Set([...layers, ...entry.layers])].map((name) => (
+            <Chip key={name} id={name}>
+              {name}
+            </Chip>
+          ))}
+        </Chips>
+      )}
+      {(by === 'ball' || by === 'box' || by === 'plane') && place('centre', ['right', 'up', 'forward'])}
+      {by === 'ball' && <NumberInput label="Radius" unit="mm" value={entry.radius} min={0.001} step={1} onChange={(radius) => change({ radius })} />}
+      {by === 'box' && place('size', ['wide', 'high', 'deep'])}
+      {by === 'plane' && (
+        <PickInput
+          label="Looks"
+          value={entry.facing}
+          options={[
+            { id: 'right', label: 'To the right' },
+            { id: 'up', label: 'Upwards' },
+            { id: 'forward', label: 'Forwards' },
+          ]}
+          onChange={(facing) => change({ facing })}
+        />
+      )}
+      {(by === 'ball' || by === 'box' || by === 'plane') && (
+        <NumberInput label="Soft border" unit="mm" value={entry.soft} min={0} step={1} onChange={(soft) => change({ soft })} />
+      )}
+      {by === 'noise' && (
+        <>
+          <NumberInput label="Spots" unit="mm" value={entry.scale} min={0.01} step={1} onChange={(scale) => change({ scale })} />
+          <NumberInput label="Seed" value={entry.seed} min={0} step={1} onChange={(seed) => change({ seed: Math.round(seed) })} />
+        </>
+      )}
+    </>
+  )
+}

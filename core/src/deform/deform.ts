@@ -1,0 +1,238 @@
+import type { Point } from '../check/rays'
+import { checkMesh } from '../check/check'
+import { hashBits, hashJson } from '../cache/hash'
+import { mendedSolid } from '../join/placed'
+import { latticeFor } from '../outline/lattice'
+import { mapAttributes } from '../solid/attributes'
+import { stoutTriangles, turnedBack } from '../solid/flip'
+import { LABELS } from '../solid/labels'
+import { refineSolid, type TooLong } from '../solid/refine'
+import { normalsOf, uvsOf } from '../solid/shading'
+import { type Solid, solidBounds, vertexCount } from '../solid/solid'
+import { longer } from '../solid/vertex-table'
+import { Composed, type Stage } from './composed'
+import { Flats, flatsAnew } from './flats-anew'
+
+/** What a solid was before it was deformed, and by what: a further deformation begins there, so that all of them are one map. */
+export interface Deformed {
+  readonly from: Solid
+  readonly stages: readonly Stage[]
+  /** of the solid that came out; another one has not been through this */
+  readonly key: string
+}
+
+export type DeformResult =
+  | { readonly ok: true; readonly solid: Solid /** nearer to the map than asked for, where that was needed */; readonly finer: number }
+  /** the map turns the surface inside out there */
+  | { readonly ok: false; readonly why: 'folds'; readonly places: readonly Point[] }
+  /** parts of the piece come to lie in each other */
+  | { readonly ok: false; readonly why: 'crosses'; readonly places: readonly Point[] }
+  | { readonly ok: false; readonly why: 'too-much'; readonly places: readonly Point[] }
+
+export interface DeformOptions {
+  /** how far triangles may be off the exact map, mm */
+  readonly tolerance: number
+  readonly most?: number
+  readonly breathe?: () => Promise<void>
+}
+
+const MOST_TRIANGLES = 1_500_000
+const MOST_PLACES = 12
+/**
+ * What is tried until nothing crosses: how many times nearer to the map, whether flat places are cut into triangles anew, and how far, of its length, a side
+ * within one may bow there. Few triangles first; the slivers of the rest then have company.
+ */
+const ATTEMPTS = [
+  { finer: 1, anew: true, bow: 0.008 },
+  { finer: 1, anew: false, bow: 0 },
+  { finer: 4, anew: false, bow: 0 },
+] as const
+/** The step of finite differences, mm: rounding and curvature both stay below a thousandth of it. */
+const STEP = 1e-4
+
+/**
+ * A solid through deformations: refined where, and only where, they curve it by more than the tolerance (sides are tried at a quarter, half and
+ * three quarters), mapped, its normals turned by the map's Jacobian, rounded to the lattice, and certified. Shared/deform-notes.md has what was measured.
+ */
+export async function deformSolid(base: Solid, stages: readonly Stage[], options: DeformOptions): Promise<DeformResult> {
+  const { most = MOST_TRIANGLES, breathe = async () => {} } = options
+  const stout = stoutTriangles(base)
+  const folds = foldsOf(stout, stages)
+  if (folds.length > 0) return { ok: false, why: 'folds', places: folds }
+  let places: readonly Point[] = []
+  for (const { finer, anew, bow } of ATTEMPTS) {
+    await breathe()
+    const fine = refined(stout, stages, { tolerance: options.tolerance / finer, anew, bow, most })
+    if (!fine) return { ok: false, why: 'too-much', places: [] }
+    await breathe()
+    const mapped = turnedBack(mappedSolid(fine.solid, fine.map))
+    const check = checkMesh(mapped)
+    if (check.sound) return { ok: true, solid: mapped, finer }
+    places = check.findings.flatMap((finding) => finding.places).slice(0, MOST_PLACES)
+    if (check.crossings > MOST_MENDED) continue
+    const { solid, mended } = mendedSolid(mapped)
+    if (mended.sound && checkMesh(solid).sound) return { ok: true, solid, finer }
+  }
+  return { ok: false, why: 'crosses', places }
+}
+
+/** More crossings than this are not a matter of rounding or of chords. */
+const MOST_MENDED = 60
+
+interface Nearness {
+  readonly tolerance: number
+  readonly anew: boolean
+  readonly bow: number
+  readonly most: number
+}
+
+function refined(stout: Solid, stages: readonly Stage[], { tolerance, anew, bow, most }: Nearness): { solid: Solid; map: Composed } | undefined {
+  const map = new Composed(stages)
+  let ends = new Float64Array(stout.positions.length)
+  let known = new Uint8Array(vertexCount(stout))
+  const end = (p: Float64Array, v: number) => {
+    if (v >= known.length) {
+      known = longer(known, 2 * v + 16)
+      ends = longer(ends, 3 * known.length)
+    }
+    if (known[v]) return
+    known[v] = 1
+    for (let k = 0; k < 3; k++) ends[3 * v + k] = p[3 * v + k]
+    map.between(ends, 3 * v, v, v, 0)
+  }
+  const at = new Float64Array(3)
+  const off = (p: Float64Array, a: number, b: number, f: number): number => {
+    for (let k = 0; k < 3; k++) at[k] = p[a + k] + f * (p[b + k] - p[a + k])
+    map.between(at, 0, a / 3, b / 3, f)
+    let sum = 0
+    for (let k = 0; k < 3; k++) sum += (at[k] - ends[a + k] - f * (ends[b + k] - ends[a + k])) ** 2
+    return sum
+  }
+  const most2 = tolerance * tolerance
+  let flats = new Flats(stout)
+  const aside = new Float64Array(3)
+  /** as `off`, but what goes along the mapped surface itself does not count: within a flat place of that axis no border moves with it */
+  const offSurface = (p: Float64Array, a: number, b: number, f: number, axis: number): number => {
+    const [i, j] = [(axis + 1) % 3, (axis + 2) % 3]
+    const full = off(p, a, b, f)
+    if (full <= most2) return full
+    const [ex, ey, ez] = [0, 1, 2].map((k) => at[k] - ends[a + k] - f * (ends[b + k] - ends[a + k]))
+    const [dx, dy, dz] = [0, 1, 2].map((k) => ends[b + k] - ends[a + k])
+    // nor may it bow so much within its surface that it could leave it across a border
+    if (full > bow * bow * (dx * dx + dy * dy + dz * dz)) return full
+    // a step across the side, within the flat place
+    for (let k = 0; k < 3; k++) aside[k] = p[a + k] + f * (p[b + k] - p[a + k])
+    const [u, v] = [p[b + i] - p[a + i], p[b + j] - p[a + j]]
+    const size = STEP / Math.sqrt(u * u + v * v)
+    aside[i] -= v * size
+    aside[j] += u * size
+    map.between(aside, 0, a / 3, b / 3, f)
+    const [sx, sy, sz] = [aside[0] - at[0], aside[1] - at[1], aside[2] - at[2]]
+    const [nx, ny, nz] = [dy * sz - dz * sy, dz * sx - dx * sz, dx * sy - dy * sx]
+    const length2 = nx * nx + ny * ny + nz * nz
+    return length2 > 0 ? (nx * ex + ny * ey + nz * ez) ** 2 / length2 : full
+  }
+  const tooLong: TooLong = (p, a, b, t) => {
+    end(p, a / 3)
+    end(p, b / 3)
+    const axis = flats.axis[t]
+    if (axis < 0 || flats.borders(a / 3, b / 3)) return off(p, a, b, 0.5) > most2 || off(p, a, b, 0.25) > most2 || off(p, a, b, 0.75) > most2
+    return offSurface(p, a, b, 0.5, axis) > most2 || offSurface(p, a, b, 0.25, axis) > most2 || offSurface(p, a, b, 0.75, axis) > most2
+  }
+  const made = (v: number, a: number, b: number) => {
+    map.addMiddle(v, a, b)
+    flats.part(v, a, b)
+  }
+  const cut = anew ? flatsAnew(stout, flats, tooLong, made, most) : { solid: stout, flats }
+  if (!cut) return undefined
+  flats = cut.flats
+  const solid = refineSolid(cut.solid, tooLong, { most, made })
+  return solid && { solid, map }
+}
+
+/** The solid with its vertices mapped and its normals turned. */
+function mappedSolid(fine: Solid, map: Composed): Solid {
+  const p = fine.positions
+  const count = vertexCount(fine)
+  map.measureGradients(p, fine.indices)
+  const out = new Float64Array(p.length)
+  const jacobian = new Float64Array(9 * count)
+  const near = new Float64Array(3)
+  for (let v = 0; v < count; v++) {
+    for (let k = 0; k < 3; k++) out[3 * v + k] = p[3 * v + k]
+    map.near(out, 3 * v, v, 0, 0, 0)
+    jacobianAt(map, p, v, out, jacobian, near)
+  }
+  const lattice = Math.max(fine.lattice, latticeFor(solidBounds(out).reduce((most, at) => Math.max(most, Math.abs(at)), 0)))
+  // what the map leaves where it is stays as it is, bit for bit
+  const positions = out.map((at, i) =>
+    at === p[i] && lattice === fine.lattice && Number.isInteger(at / lattice) ? at : Math.round(at / lattice) * lattice + 0,
+  )
+  const normal = turned(normalsOf(fine), fine.indices, jacobian)
+  return {
+    ...fine,
+    positions,
+    lattice,
+    attributes: { ...mapAttributes(fine.attributes, (name, array) => (name === 'normal' ? undefined : array)), normal, uv: uvsOf(fine) },
+  }
+}
+
+/** Rows of the Jacobian at a vertex (what x, y and z become by each of x, y and z), by differences both ways. */
+function jacobianAt(map: Composed, p: Float64Array, v: number, _: Float64Array, jacobian: Float64Array, near: Float64Array): void {
+  for (let k = 0; k < 3; k++) {
+    for (const way of [1, -1]) {
+      for (let j = 0; j < 3; j++) near[j] = p[3 * v + j] + (j === k ? way * STEP : 0)
+      map.near(near, 0, v, k === 0 ? way * STEP : 0, k === 1 ? way * STEP : 0, k === 2 ? way * STEP : 0)
+      for (let j = 0; j < 3; j++) jacobian[9 * v + 3 * j + k] += (way * near[j]) / (2 * STEP)
+    }
+  }
+}
+
+/** Normals at corners through the cofactors of the Jacobians of their vertices. */
+function turned(normals: Float32Array, indices: Uint32Array, jacobian: Float64Array): Float32Array {
+  const out = new Float32Array(normals.length)
+  for (let i = 0; i < indices.length; i++) {
+    const o = 9 * indices[i]
+    const [a, b, c, d, e, f, g, h, k] = jacobian.subarray(o, o + 9)
+    const [x, y, z] = [normals[3 * i], normals[3 * i + 1], normals[3 * i + 2]]
+    const nx = (e * k - f * h) * x + (f * g - d * k) * y + (d * h - e * g) * z
+    const ny = (c * h - b * k) * x + (a * k - c * g) * y + (b * g - a * h) * z
+    const nz = (b * f - c * e) * x + (c * d - a * f) * y + (a * e - b * d) * z
+    const size = Math.sqrt(nx * nx + ny * ny + nz * nz) || 1
+    out[3 * i] = nx / size
+    out[3 * i + 1] = ny / size
+    out[3 * i + 2] = nz / size
+  }
+  return out
+}
+
+/** Places at which the map turns space inside out: where the Jacobian is not above nought. Looked for at vertices and along sides. */
+export function foldsOf(solid: Solid, stages: readonly Stage[]): Point[] {
+  const map = new Composed(stages)
+  const p = solid.positions
+  const count = vertexCount(solid)
+  const folds: Point[] = []
+  const jacobian = new Float64Array(9 * count)
+  const near = new Float64Array(3)
+  for (let v = 0; v < count && folds.length < MOST_PLACES; v++) {
+    jacobianAt(map, p, v, p, jacobian, near)
+    const [a, b, c, d, e, f, g, h, k] = jacobian.subarray(9 * v, 9 * v + 9)
+    const volume = a * (e * k - f * h) - b * (d * k - f * g) + c * (d * h - e * g)
+    if (volume > LEAST_VOLUME) continue
+    const at = p.slice(3 * v, 3 * v + 3)
+    map.between(at, 0, v, v, 0)
+    folds.push([at[0], at[1], at[2]])
+  }
+  return folds
+}
+
+/** Space squeezed to less than this share has nothing left to stand on. */
+const LEAST_VOLUME = 1e-3
+
+/** What tells a solid's shape and labels apart from all others. */
+export const deformedKey = ({ positions, indices, surface, labels, looks, letters, layers }: Solid): string =>
+  [positions, indices, surface, ...LABELS.map((label) => labels[label])].map(hashBits).join('') + hashJson([looks, letters, layers])
+
+/** What a solid was before deformation, if it is still the very one that came out of it. */
+export const deformedFrom = (solid: Solid): Deformed | undefined =>
+  solid.deformed && solid.deformed.key === deformedKey(solid) ? (solid.deformed as Deformed) : undefined

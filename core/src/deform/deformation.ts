@@ -1,0 +1,34 @@
+import { type Bend, bendMap } from './bend'
+import { type Bulge, bulgeMap } from './bulge'
+import { type RunAlong, runAlongMap } from './run-along'
+import { type Shear, shearMap } from './shear'
+import type { SpaceMap } from './space-map'
+import { type Stretch, stretchMap } from './stretch'
+import { type Taper, taperMap } from './taper'
+import { type Twist, twistMap } from './twist'
+import { type Wave, waveMap } from './wave'
+
+/** A deformation in figures: plain data, so that a solid can carry those it has been through. */
+export type Deformation = Bend | Twist | Taper | Stretch | Shear | Bulge | Wave | RunAlong
+
+/** The map of a deformation. */
+export function mapOf(deformation: Deformation): SpaceMap {
+  switch (deformation.kind) {
+    case 'bend':
+      return bendMap(deformation)
+    case 'twist':
+      return twistMap(deformation)
+    case 'taper':
+      return taperMap(deformation)
+    case 'stretch':
+      return stretchMap(deformation)
+    case 'shear':
+      return shearMap(deformation)
+    case 'bulge':
+      return bulgeMap(deformation)
+    case 'wave':
+      return waveMap(deformation)
+    case 'run-along':
+      return runAlongMap(deformation)
+  }
+}

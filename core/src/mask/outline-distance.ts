@@ -1,0 +1,106 @@
+import { type Solid, triangleCount } from '../solid/solid'
+import { EdgeTable } from '../check/edge-table'
+
+/**
+ * The outline of a solid as it is seen from the front: the sides at which what looks forward ends, as x, y, x, y a side (mm). Of an extruded
+ * letter that is the letter's own outline, whatever its edges.
+ */
+export function seenOutline(solid: Pick<Solid, 'positions' | 'indices' | 'surface'>): Float64Array {
+  const { positions: p, indices } = solid
+  const forward = new Uint8Array(triangleCount(solid))
+  const edges = new EdgeTable(indices.length)
+  for (let t = 0; t < forward.length; t++) {
+    const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
+    forward[t] = (p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a]) > 0 ? 1 : 0
+    for (let k = 0; k < 3; k++) edges.value[edges.slot(indices[3 * t + k], indices[3 * t + ((k + 1) % 3)])] = t
+  }
+  const out: number[] = []
+  for (let t = 0; t < forward.length; t++) {
+    if (!forward[t]) continue
+    for (let k = 0; k < 3; k++) {
+      const [a, b] = [indices[3 * t + k], indices[3 * t + ((k + 1) % 3)]]
+      const other = edges.get(b, a, -1)
+      if (other < 0 || !forward[other]) out.push(p[3 * a], p[3 * a + 1], p[3 * b], p[3 * b + 1])
+    }
+  }
+  return Float64Array.from(out)
+}
+
+/** Most squares of the grid that sides are looked up in. */
+const MOST_SQUARES = 262_144
+
+/**
+ * The exact distance, mm, from places in the plane to the nearest of some sides (x, y, x, y each), looked up ring by ring in a grid; what is further than
+ * `most` is Infinity.
+ */
+export function distanceTo(sides: Float64Array, most = Infinity): (x: number, y: number) => number {
+  const count = sides.length / 4
+  if (count === 0) return () => Infinity
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity]
+  let total = 0
+  for (let i = 0; i < sides.length; i += 2) {
+    x0 = Math.min(x0, sides[i])
+    x1 = Math.max(x1, sides[i])
+    y0 = Math.min(y0, sides[i + 1])
+    y1 = Math.max(y1, sides[i + 1])
+  }
+  for (let s = 0; s < count; s++) total += Math.hypot(sides[4 * s + 2] - sides[4 * s], sides[4 * s + 3] - sides[4 * s + 1])
+  const area = (x1 - x0 + 1e-9) * (y1 - y0 + 1e-9)
+  // about as wide as places are apart from the sides: half of what area there is to a side's length
+  const step = Math.max(area / (2 * total + 1e-9), Math.sqrt(area / MOST_SQUARES), Math.max(x1 - x0, y1 - y0) / 2000, 1e-6)
+  const [nx, ny] = [Math.max(1, Math.ceil((x1 - x0) / step)), Math.max(1, Math.ceil((y1 - y0) / step))]
+  const column = (x: number) => Math.min(nx - 1, Math.max(0, Math.floor((x - x0) / step)))
+  const row = (y: number) => Math.min(ny - 1, Math.max(0, Math.floor((y - y0) / step)))
+  // the sides in each square, one list behind another
+  const first = new Uint32Array(nx * ny + 1)
+  const visit = (then: (square: number, side: number) => void) => {
+    for (let s = 0; s < count; s++) {
+      const [ax, ay, bx, by] = [sides[4 * s], sides[4 * s + 1], sides[4 * s + 2], sides[4 * s + 3]]
+      for (let j = row(Math.min(ay, by)); j <= row(Math.max(ay, by)); j++)
+        for (let i = column(Math.min(ax, bx)); i <= column(Math.max(ax, bx)); i++) then(j * nx + i, s)
+    }
+  }
+  visit((square) => first[square + 1]++)
+  for (let i = 0; i < nx * ny; i++) first[i + 1] += first[i]
+  const list = new Uint32Array(first[nx * ny])
+  const next = first.slice()
+  visit((square, side) => (list[next[square]++] = side))
+
+  const nearestIn = (square: number, x: number, y: number, best: number): number => {
+    let least = best
+    for (let k = first[square]; k < first[square + 1]; k++) {
+      const o = 4 * list[k]
+      const ax = sides[o]
+      const ay = sides[o + 1]
+      const dx = sides[o + 2] - ax
+      const dy = sides[o + 3] - ay
+      const size = dx * dx + dy * dy
+      let f = size > 0 ? ((x - ax) * dx + (y - ay) * dy) / size : 0
+      f = f < 0 ? 0 : f > 1 ? 1 : f
+      const u = ax + f * dx - x
+      const v = ay + f * dy - y
+      const d = u * u + v * v
+      if (d < least) least = d
+    }
+    return least
+  }
+  const rings = Math.max(nx, ny)
+  return (x, y) => {
+    const i = column(x)
+    const j = row(y)
+    let best = most * most
+    for (let ring = 0; ring <= rings; ring++) {
+      const [i0, i1, j0, j1] = [Math.max(0, i - ring), Math.min(nx - 1, i + ring), Math.max(0, j - ring), Math.min(ny - 1, j + ring)]
+      for (let v = j0; v <= j1; v++) {
+        if (v === j - ring || v === j + ring) for (let u = i0; u <= i1; u++) best = nearestIn(v * nx + u, x, y, best)
+        else {
+          if (i - ring >= 0) best = nearestIn(v * nx + i - ring, x, y, best)
+          if (i + ring < nx) best = nearestIn(v * nx + i + ring, x, y, best)
+        }
+      }
+      // what lies in squares further out is at least a ring's width away from the place's own square
+      if (best <= (ring * step) ** 2) break
+    }
+    return best < most * most ? Math.sqrt(best) : Infinity
+  }
+}

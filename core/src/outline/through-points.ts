@@ -1,0 +1,56 @@
+import { type Path, PathBuilder } from './path'
+
+/** How far along, and the value there. */
+export type CurvePoint = readonly [number, number]
+
+/** The slopes at points with which a curve never overshoots them (Fritsch and Carlson, "Monotone piecewise cubic interpolation", 1980). */
+function slopesAt(points: readonly CurvePoint[]): number[] {
+  const n = points.length
+  const slopes = Array.from({ length: n - 1 }, (_, i) => (points[i + 1][1] - points[i][1]) / (points[i + 1][0] - points[i][0]))
+  return points.map((_, i) => {
+    if (i === 0) return slopes[0]
+    if (i === n - 1) return slopes[n - 2]
+    const [a, b] = [slopes[i - 1], slopes[i]]
+    if (a * b <= 0) return 0
+    // the harmonic mean, which keeps the curve between its points
+    const [before, after] = [points[i][0] - points[i - 1][0], points[i + 1][0] - points[i][0]]
+    return (3 * (before + after)) / ((2 * after + before) / a + (after + 2 * before) / b)
+  })
+}
+
+/**
+ * The smooth curve through points that never overshoots them: monotone cubic interpolation (Fritsch and Carlson, 1980). Level
+ * before the first point and behind the last; `otherwise` where there are none.
+ */
+export function throughPoints(points: readonly CurvePoint[], otherwise: number): (t: number) => number {
+  const n = points.length
+  if (n === 0) return () => otherwise
+  if (n === 1) return () => points[0][1]
+  const tangents = slopesAt(points)
+  return (t) => {
+    if (t <= points[0][0]) return points[0][1]
+    if (t >= points[n - 1][0]) return points[n - 1][1]
+    let i = 0
+    while (points[i + 1][0] < t) i++
+    const h = points[i + 1][0] - points[i][0]
+    const f = (t - points[i][0]) / h
+    const g = 1 - f
+    return (1 + 2 * f) * g * g * points[i][1] + f * g * g * h * tangents[i] + f * f * (3 - 2 * f) * points[i + 1][1] - f * f * g * h * tangents[i + 1]
+  }
+}
+
+/** The same curve as a path, from [0, its first value] to [1, its last]; points lie at 0 to 1. */
+export function pathThrough(points: readonly CurvePoint[]): Path {
+  if (points.length === 0) throw new RangeError('a curve needs a point')
+  const [first, last] = [points[0], points[points.length - 1]]
+  const path = new PathBuilder(0, first[1])
+  if (first[0] > 0) path.lineTo(first[0], first[1])
+  const slopes = points.length > 1 ? slopesAt(points) : []
+  for (let i = 0; i + 1 < points.length; i++) {
+    const [[t0, v0], [t1, v1]] = [points[i], points[i + 1]]
+    const h = (t1 - t0) / 3
+    path.cubicTo(t0 + h, v0 + h * slopes[i], t1 - h, v1 - h * slopes[i + 1], t1, v1)
+  }
+  if (last[0] < 1) path.lineTo(1, last[1])
+  return path.build(false)
+}

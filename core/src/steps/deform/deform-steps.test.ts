@@ -1,0 +1,281 @@
+import { beforeAll, describe, expect, it } from 'vitest'
+import { SHIPPED_FACES } from '../../../fonts/catalogue'
+import { assets, wordRoute } from '../../../test/helpers'
+import { Memo } from '../../cache/memo'
+import { checkMesh } from '../../check/check'
+import type { RouteStep } from '../../document/schema'
+import { evaluateRoute } from '../../evaluate/route'
+import { loadManifold } from '../../kernel/manifold'
+import { PathBuilder } from '../../outline/path'
+import { labelOf, type Solid, solidBounds, triangleCount } from '../../solid/solid'
+import { stepKind } from '../registry'
+import type { StepOutcome } from '../step'
+import type { Value } from '../value'
+
+const FULL = process.env.KELVAR_CORPUS === 'full'
+const FACES = FULL ? SHIPPED_FACES.map(({ id }) => id) : ['alfa-slab', 'pacifico']
+const STACKS = FULL ? 200 : 8
+
+beforeAll(async () => void (await loadManifold()))
+
+async function run(
+  kind: string,
+  input: Value | undefined,
+  params: Record<string, unknown> = {},
+  inputs: Record<string, readonly Value[]> = {},
+): Promise<StepOutcome> {
+  const step = stepKind(kind)
+  if (!step) throw new Error(kind)
+  return step.evaluate(input, step.params.parse(params), { assets, inputs, memo: new Memo(), progress: () => {}, breathe: async () => {} })
+}
+
+const solidIn = (outcome: StepOutcome): Solid => {
+  if (!outcome.ok) throw new Error(`${outcome.issue.code}: ${outcome.issue.message} ${JSON.stringify(outcome.issue.places?.[0] ?? '')}`)
+  return outcome.value as Solid
+}
+
+async function word(face: string, text = 'Quay 8', edge: object = { profile: 'round', inset: 0.6, height: 0.8 }): Promise<Solid> {
+  const { value } = await evaluateRoute(wordRoute(text, face, {}, { depth: 8, front: edge }), { assets })
+  return value as Solid
+}
+
+/** Each deformation at three strengths. */
+const STRENGTHS: readonly (readonly [string, readonly Record<string, unknown>[]])[] = [
+  ['bend', [{ angle: 20 }, { angle: 120 }, { angle: 200, way: 'back' }]],
+  ['twist', [{ angle: 20 }, { angle: 90 }, { angle: 270 }]],
+  ['taper', [{ amount: 20 }, { amount: 60, depth: true }, { amount: -80, axis: 'up' }]],
+  ['stretch', [{ amount: 20 }, { amount: 150, keepVolume: true }, { amount: -50, axis: 'up' }]],
+  ['shear', [{ angle: 10 }, { angle: 30, way: 'rise' }, { angle: 50, way: 'lean' }]],
+  ['bulge', [{ amount: 20 }, { amount: 90, shape: 'upright' }, { amount: -60, shape: 'face' }]],
+  ['wave', [{ height: 1 }, { height: 4, way: 'forward' }, { height: 6, way: 'ring', count: 3 }]],
+  ['roughen', [{ height: 0.2, way: 'forward' }, { height: 0.6 }, { height: 1.5, scale: 12 }]],
+  ['swell', [{ by: 0.5 }, { by: 2 }, { by: -1 }]],
+]
+
+describe.each(FACES)('a word in %s', (face) => {
+  let solid: Solid
+  beforeAll(async () => {
+    solid = await word(face)
+  })
+
+  it.each(STRENGTHS.flatMap(([kind, list]) => list.map((params) => [kind, params] as const)))(
+    'is sound after %s %o, and still in letters',
+    async (kind, params) => {
+      const made = solidIn(await run(kind, solid, params))
+      expect(checkMesh(made).findings).toEqual([])
+      expect(new Set(labelOf(made, 'letter'))).toEqual(new Set(labelOf(solid, 'letter')))
+      expect(new Set(labelOf(made, 'group'))).toEqual(new Set(labelOf(solid, 'group')))
+    },
+  )
+})
+
+describe('stacks of three', () => {
+  const kinds = ['bend', 'twist', 'taper', 'stretch', 'shear', 'bulge', 'wave'] as const
+  let state = 20261
+  const random = () => (state = (state * 16807) % 2147483647) / 2147483647
+  const params = (kind: (typeof kinds)[number]): Record<string, unknown> => {
+    const way = random() * 2 - 1
+    const amounts = {
+      bend: { angle: 70 * way },
+      twist: { angle: 60 * way },
+      taper: { amount: 40 * way },
+      stretch: { amount: 40 * way, keepVolume: random() < 0.5 },
+      shear: { angle: 25 * way },
+      bulge: { amount: 50 * way },
+      wave: { height: 3 * way, way: random() < 0.5 ? 'up' : 'forward' },
+    }
+    return amounts[kind]
+  }
+  it.each(
+    Array.from({ length: STACKS }, (_, i) => ({
+      face: SHIPPED_FACES[i % SHIPPED_FACES.length].id,
+      steps: Array.from({ length: 3 }, () => {
+        const kind = kinds[Math.floor(random() * kinds.length)]
+        return [kind, params(kind)] as const
+      }),
+    })),
+  )('$face: $steps', async ({ face, steps }) => {
+    let value: Value = await word(face, 'Re')
+    for (const [kind, values] of steps) value = solidIn(await run(kind, value, values))
+    expect(checkMesh(value as Solid).findings).toEqual([])
+  })
+})
+
+describe('a deformation', () => {
+  it('with no strength is the piece itself, bit for bit', async () => {
+    const solid = await word('jost-bold', 'A')
+    for (const [kind] of STRENGTHS) expect(solidIn(await run(kind, solid, { strength: 0 }))).toBe(solid)
+  })
+
+  it('is the same for the whole and for each letter where there is one letter', async () => {
+    const solid = await word('jost-bold', 'A')
+    for (const kind of ['bend', 'twist', 'taper', 'bulge', 'wave']) {
+      const [whole, letter] = [solidIn(await run(kind, solid, { each: 'whole' })), solidIn(await run(kind, solid, { each: 'letter' }))]
+      expect(letter.positions).toEqual(whole.positions)
+      expect(letter.indices).toEqual(whole.indices)
+    }
+  })
+
+  it('takes words and letters by themselves', async () => {
+    const solid = await word('jost-bold', 'AB CD')
+    const width = (one: Solid, letters: readonly number[]) => {
+      const points = new Set<number>()
+      labelOf(one, 'letter').forEach((letter, t) => letters.includes(letter) && [0, 1, 2].forEach((k) => points.add(one.indices[3 * t + k])))
+      const xs = [...points].map((v) => one.positions[3 * v])
+      return [Math.min(...xs), Math.max(...xs)]
+    }
+    const made = solidIn(await run('stretch', solid, { amount: 10, each: 'word' }))
+    for (const letters of [
+      [0, 1],
+      [3, 4],
+    ]) {
+      const [[a, b], [c, d]] = [width(solid, letters), width(made, letters)]
+      expect((d - c) / (b - a)).toBeCloseTo(1.1, 3)
+      expect((c + d) / 2).toBeCloseTo((a + b) / 2, 3)
+    }
+  })
+
+  it('begins at the shape before the one before it, so that both are one map', async () => {
+    const solid = await word('jost-bold', 'Ra')
+    const once = solidIn(await run('bend', solid, { angle: 90 }))
+    const twice = solidIn(await run('twist', once, { angle: 40 }))
+    expect(once.deformed?.from).toBeDefined()
+    expect(twice.deformed?.from).toBe(once.deformed?.from)
+    expect(twice.deformed?.stages.length).toBe(2)
+    // dressed in between it is another piece, and the twist begins there
+    const dressed = solidIn(await run('dress', once, {}))
+    const after = solidIn(await run('twist', dressed, { angle: 40 }))
+    expect(after.deformed?.stages.length).toBe(1)
+    expect(checkMesh(after).sound).toBe(true)
+  })
+
+  it('says where it folds, and what does not', async () => {
+    const solid = await word('jost-bold', 'Quay')
+    const outcome = await run('bend', solid, { way: 'back', by: 'radius', radius: 3, neutral: 100 })
+    expect(outcome.ok ? '' : outcome.issue.code).toBe('folds')
+    if (outcome.ok) return
+    expect(outcome.issue.places?.length).toBeGreaterThan(0)
+    const fix = outcome.issue.fixes?.[0].params
+    // as far off as the piece is deep
+    expect(Number(fix?.radius)).toBeGreaterThan(8)
+    expect(Number(fix?.radius)).toBeLessThan(9)
+  })
+
+  it('closes a ring: its ends come together', async () => {
+    const solid = await word('jost-bold', 'LANTERN FAIR')
+    const made = solidIn(await run('bend', solid, { angle: 359, way: 'back' }))
+    const box = solidBounds(made.positions)
+    const length = solidBounds(solid.positions)[3] - solidBounds(solid.positions)[0]
+    expect(Math.abs(box[5] - box[2] - (length / Math.PI + 16)) / length).toBeLessThan(0.03)
+  })
+
+  it('acts only where its mask is, measured at rest', async () => {
+    const solid = await word('jost-bold', 'ABC')
+    const mask = { list: [{ by: 'letters', letters: 'C' }] }
+    const made = solidIn(await run('wave', solid, { way: 'forward', mask }))
+    const of = (one: Solid, wanted: number) => {
+      const out: string[] = []
+      labelOf(one, 'letter').forEach((letter, t) => {
+        if (letter === wanted)
+          out.push(
+            [0, 1, 2]
+              .map((k) => [...one.positions.subarray(3 * one.indices[3 * t + k], 3 * one.indices[3 * t + k] + 3)].join(' '))
+              .sort()
+              .join(' | '),
+          )
+      })
+      return new Set(out)
+    }
+    const points = (set: Set<string>) => new Set([...set].flatMap((triangle) => triangle.split(' | ')))
+    expect(points(of(made, 0))).toEqual(points(of(solid, 0)))
+    expect(points(of(made, 2))).not.toEqual(points(of(solid, 2)))
+  })
+
+  it('leaves the piece and says so where its mask is nowhere', async () => {
+    const solid = await word('jost-bold', 'A')
+    for (const kind of ['bend', 'roughen', 'swell', 'soften']) {
+      const outcome = await run(kind, solid, { mask: { list: [{ by: 'letters', letters: 'Z' }] } })
+      expect(outcome.ok && outcome.issues.map(({ code }) => code)).toEqual(['mask-nowhere'])
+      expect(outcome.ok && outcome.value).toBe(solid)
+    }
+  })
+
+  it.each([
+    ['bend', { by: 'radius', radius: 0 }, 'radius'],
+    ['bend', { angle: Number.NaN }, 'number'],
+    ['taper', { amount: 100 }, '99'],
+    ['taper', { curve: [[0, Number.NaN]] }, 'number'],
+    ['wave', { fit: 'length', length: 0 }, '0.5'],
+    ['bulge', { amount: 300 }, 'fold'],
+    ['roughen', { scale: 0 }, '0.2'],
+    ['twist', { mask: { list: [{ by: 'ball', radius: Number.NaN }] } }, 'number'],
+  ])('refuses %s %o', (kind, params, words) => {
+    const parsed = stepKind(kind)?.params.safeParse(params)
+    expect(parsed?.success ? '' : parsed?.error.issues[0].message).toContain(words)
+  })
+})
+
+describe('running along', () => {
+  const line = (build: (path: PathBuilder) => void): Value => {
+    const path = new PathBuilder(0, 0)
+    build(path)
+    return { kind: 'outline', regions: [], strokes: [path.build(false)], letters: [], layers: [], lattice: 2 ** -14 } as unknown as Value
+  }
+  const arc = line((path) => path.cubicTo(60, 80, 140, 80, 200, 0))
+
+  it('goes from end to end of the line, sound', async () => {
+    const solid = await word('jost-bold', 'Harbour')
+    for (const fit of ['fitted', 'kept', 'repeated']) {
+      const made = solidIn(await run('run-along', solid, { fit }, { line: [arc] }))
+      expect(checkMesh(made).findings).toEqual([])
+      const box = solidBounds(made.positions)
+      if (fit !== 'kept') {
+        expect(box[0]).toBeLessThan(25)
+        expect(box[3]).toBeGreaterThan(175)
+      }
+      if (fit === 'repeated') expect(triangleCount(made)).toBeGreaterThan(1.2 * triangleCount(solid))
+    }
+  })
+
+  it('stands as it was on a straight line as long as itself', async () => {
+    const solid = await word('jost-bold', 'Bay')
+    const box = solidBounds(solid.positions)
+    const straight = line((path) => path.lineTo(box[3] - box[0], 0))
+    const made = solidIn(await run('run-along', solid, {}, { line: [straight] }))
+    const after = solidBounds(made.positions)
+    expect(after[3] - after[0]).toBeCloseTo(box[3] - box[0], 3)
+    expect(after[4] - after[1]).toBeCloseTo(box[4] - box[1], 3)
+    expect(after[2]).toBeCloseTo(box[2], 3)
+  })
+
+  it('says what is missing', async () => {
+    const solid = await word('jost-bold', 'A')
+    const point = line(() => undefined)
+    const codes = await Promise.all(
+      [run('run-along', solid), run('run-along', solid, {}, { line: [point] }), run('run-along', solid, { number: 2 }, { line: [arc] })].map(
+        async (outcome) => {
+          const result = await outcome
+          return result.ok ? '' : result.issue.code
+        },
+      ),
+    )
+    expect(codes).toEqual(['no-line', 'no-line', 'no-such-line'])
+  })
+})
+
+/** A route behind a word keeps up with it: another text, another face. */
+it('follows the words', async () => {
+  const steps = (text: string, face: string): RouteStep[] => [
+    ...wordRoute(text, face),
+    { id: 'bend-1', kind: 'bend', on: true, params: { angle: 90 } },
+    { id: 'twist-1', kind: 'twist', on: true, params: { angle: 30 } },
+  ]
+  for (const [text, face] of [
+    ['Pier', 'jost-bold'],
+    ['Ferry', 'jost-bold'],
+    ['Ferry', 'pacifico'],
+  ]) {
+    const { value } = await evaluateRoute(steps(text, face), { assets })
+    expect(checkMesh(value as Solid).sound).toBe(true)
+  }
+})

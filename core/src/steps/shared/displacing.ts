@@ -1,0 +1,140 @@
+import { displaced, finerForDisplacing } from '../../deform/displace'
+import { displacedField } from '../../volume/masked-field'
+import { masked } from '../../mask/masked'
+import type { Mask } from '../../mask/schema'
+import { type Solid, solidBounds, triangleCount } from '../../solid/solid'
+import { plain } from '../meta'
+import { failed, type StepContext, type StepIssue, type StepOutcome } from '../step'
+import type { Value } from '../value'
+import { solidOf } from './joining'
+import { MASK_NOWHERE } from './masks'
+import { certified } from './surfaces'
+import { throughVolume } from './volumes'
+
+const MOST_TRIANGLES = 700_000
+
+interface DisplaceInStep {
+  readonly title: string
+  readonly mask: Mask
+  /** 0 to 1 */
+  readonly strength: number
+  /** the longest side wanted, mm */
+  readonly edge: number
+  readonly along: readonly [number, number, number] | 'normal'
+  /** mm at a place at rest */
+  readonly by: (x: number, y: number, z: number) => number
+  readonly main: { readonly field: string; readonly value: number }
+}
+
+/**
+ * Moves a surface along its normals or one way, for a step: made fine where the mask has it act, measured on the shape at rest. Where the surface would pass
+ * through itself, it is moved through its volume, where it cannot.
+ */
+export async function displaceInStep(input: Value | undefined, context: StepContext, work: DisplaceInStep): Promise<StepOutcome> {
+  const { title, mask, strength, edge, along, by, main } = work
+  const solid = solidOf(input)
+  if (!solid) return failed('no-solid', `${title} needs a solid to work on.`, 'Put a form such as Extrude, or a Block, before it.')
+  if (triangleCount(solid) === 0) return failed('empty', 'The piece is empty: there is nothing to work on.', 'Look at the steps before this one.')
+  if (strength === 0 || main.value === 0) return { ok: true, value: solid, issues: [] }
+  let base: Solid = { ...solid, attributes: { ...solid.attributes, weight: undefined } }
+  if (mask.list.length > 0) {
+    const { solid: fine, weights } = masked(solid, mask)
+    if (weights.every((w) => w === 0)) return { ok: true, value: solid, issues: [MASK_NOWHERE] }
+    base = { ...fine, attributes: { ...fine.attributes, weight: weights } }
+  }
+  context.progress(0.1)
+  await context.breathe()
+  let side = edge
+  let fine = finerForDisplacing(base, side, MOST_TRIANGLES)
+  for (; !fine; fine = finerForDisplacing(base, side, MOST_TRIANGLES)) side *= 1.5
+  context.progress(0.3)
+  await context.breathe()
+  const moved = displaced(fine, (v, p) => strength * by(p[3 * v], p[3 * v + 1], p[3 * v + 2]), along)
+  if (!turnsOver(fine, moved)) {
+    const result = certified(moved)
+    if (result.ok) {
+      const issues: StepIssue[] =
+        side > edge * 1.01
+          ? [
+              {
+                code: 'coarser',
+                severity: 'note',
+                message: `The surface is divided into sides of ${plain(side)} mm: finer ones would make more than ${MOST_TRIANGLES.toLocaleString('en')} triangles.`,
+                remedy: 'Limit it by a mask, or choose larger spots.',
+              },
+            ]
+          : []
+      return { ok: true, value: result.solid, issues, told: `${triangleCount(result.solid).toLocaleString('en')} triangles` }
+    }
+  }
+  await context.breathe()
+  return throughItsVolume(base, context, work)
+}
+
+/** Whether some triangle has come to look the other way. */
+function turnsOver({ positions: p, indices }: Solid, { positions: q }: Solid): boolean {
+  const [n, m] = [new Float64Array(3), new Float64Array(3)]
+  const normal = (at: Float64Array, t: number, out: Float64Array) => {
+    const [a, b, c] = [3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]]
+    const [ux, uy, uz] = [at[b] - at[a], at[b + 1] - at[a + 1], at[b + 2] - at[a + 2]]
+    const [vx, vy, vz] = [at[c] - at[a], at[c + 1] - at[a + 1], at[c + 2] - at[a + 2]]
+    out[0] = uy * vz - uz * vy
+    out[1] = uz * vx - ux * vz
+    out[2] = ux * vy - uy * vx
+  }
+  for (let t = 0; t < indices.length; t += 3) {
+    normal(p, t, n)
+    normal(q, t, m)
+    if (n[0] * m[0] + n[1] * m[1] + n[2] * m[2] < 0) return true
+  }
+  return false
+}
+
+/** The same through the volume: nothing of it can cross, whatever the amount. */
+async function throughItsVolume(base: Solid, context: StepContext, { title, strength, edge, along, by, main }: DisplaceInStep): Promise<StepOutcome> {
+  const most = 1.5 * Math.abs(main.value) * strength
+  const outcome = await throughVolume(base, context, {
+    title,
+    params: { fit: 'piece', voxel: 1 },
+    way: 'smooth',
+    finest: edge * 1.3,
+    coarsest: most / 12,
+    reach: most,
+    partsMayChange: true,
+    async change(field, { source }) {
+      const weights = base.attributes.weight
+      const amount = (x: number, y: number, z: number) => strength * by(x, y, z)
+      // one way only: as much of it as goes off the surface
+      const facing = along === 'normal' ? undefined : facingOf(base, along)
+      return displacedField(field, source, facing ? (x, y, z, t) => amount(x, y, z) * facing(t) : amount, weights)
+    },
+  })
+  if (!outcome.ok) return outcome
+  const note: StepIssue = {
+    code: 'through-volume',
+    severity: 'note',
+    message: 'The surface was moved through its volume, since it would pass through itself otherwise: edges are as fine as the voxels.',
+    remedy: 'Less of it, or a mask that leaves narrow edges out, keeps every edge as it is.',
+    field: main.field,
+  }
+  return { ...outcome, issues: [...outcome.issues, note] }
+}
+
+/** How much each triangle looks a way, −1 to 1. */
+function facingOf({ positions: p, indices }: Solid, way: readonly [number, number, number]): (triangle: number) => number {
+  return (t) => {
+    const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
+    const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]]
+    const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]]
+    const n = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
+    return (n[0] * way[0] + n[1] * way[1] + n[2] * way[2]) / (Math.hypot(n[0], n[1], n[2]) || 1)
+  }
+}
+
+/** A side length that fits a piece: of a hundred and sixty to its longest way, mm. */
+export function sideFor(input: Value | undefined): number {
+  const solid = solidOf(input)
+  if (!solid || triangleCount(solid) === 0) return 1
+  const box = solidBounds(solid.positions)
+  return Math.max(0.05, Math.max(box[3] - box[0], box[4] - box[1], box[5] - box[2]) / 160)
+}

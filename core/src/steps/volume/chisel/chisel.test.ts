@@ -1,0 +1,164 @@
+import { beforeAll, describe, expect, it } from 'vitest'
+import { SHIPPED_FACES } from '../../../../fonts/catalogue'
+import { assets, wordRoute } from '../../../../test/helpers'
+import { Memo } from '../../../cache/memo'
+import { checkMesh } from '../../../check/check'
+import { evaluateRoute } from '../../../evaluate/route'
+import { loadManifold } from '../../../kernel/manifold'
+import { throughPoints } from '../../../outline/through-points'
+import { FACE } from '../../../solid/labels'
+import { roundedBox } from '../../../solid/revolve'
+import { labelAt, labelOf, type Solid, solidBounds, triangleCount } from '../../../solid/solid'
+import { chisel } from '.'
+
+const FACES = process.env.KELVAR_CORPUS === 'full' ? SHIPPED_FACES.map(({ id }) => id) : ['jost-bold', 'abril-fatface', 'pacifico']
+
+beforeAll(async () => void (await loadManifold()))
+
+async function word(face: string, text: string, front: object = { profile: 'square' }): Promise<Solid> {
+  const { value } = await evaluateRoute(wordRoute(text, face, {}, { depth: 8, front }), { assets })
+  if (value?.kind !== 'solid') throw new Error(face)
+  return value
+}
+
+const cut = (solid: Solid, params: Record<string, unknown>, memo = new Memo()) =>
+  chisel.evaluate(solid, chisel.params.parse(params), { assets, inputs: {}, memo, progress: () => {}, breathe: async () => {} })
+
+async function chiselled(solid: Solid, params: Record<string, unknown>): Promise<Solid> {
+  const outcome = await cut(solid, params)
+  if (!outcome.ok) throw new Error(`${outcome.issue.code}: ${outcome.issue.message}`)
+  return outcome.value as Solid
+}
+
+/** The sides of what lies flat at a height and looks up, as x, y, x, y: found by what has no twin, with no help of the kernel. */
+function bordersAt({ positions: p, indices }: Solid, z: number): number[][] {
+  const sides = new Map<string, number[]>()
+  for (let t = 0; t < indices.length; t += 3) {
+    const corners = [indices[t], indices[t + 1], indices[t + 2]]
+    if (corners.some((v) => p[3 * v + 2] !== z)) continue
+    corners.forEach((a, k) => {
+      const b = corners[(k + 1) % 3]
+      if (!sides.delete(`${b} ${a}`)) sides.set(`${a} ${b}`, [p[3 * a], p[3 * a + 1], p[3 * b], p[3 * b + 1]])
+    })
+  }
+  return [...sides.values()]
+}
+
+const distanceTo = (sides: number[][], x: number, y: number): number =>
+  Math.sqrt(
+    sides.reduce((least, [ax, ay, bx, by]) => {
+      const [dx, dy] = [bx - ax, by - ay]
+      const f = Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy)))
+      return Math.min(least, (ax + f * dx - x) ** 2 + (ay + f * dy - y) ** 2)
+    }, Infinity),
+  )
+
+/** Where a curve is steep, a height is right that the curve has this near, mm: positions are rounded, too. */
+const NEAR = 0.001
+
+/** The most that the faces of a chiselled solid are off a curve over the distance, mm, over samples on some thousand triangles. */
+function worst(before: Solid, after: Solid, top: number, curve: (d: number) => number): number {
+  const sides = bordersAt(before, top)
+  const { positions: p, indices } = after
+  let most = 0
+  const every = Math.max(1, Math.floor(triangleCount(after) / 4000))
+  for (let t = 0; t < triangleCount(after); t += every) {
+    if (labelAt(after, t, 'group') !== FACE) continue
+    const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
+    for (const [u, v] of [
+      [1 / 3, 1 / 3],
+      [0.6, 0.2],
+      [0.2, 0.6],
+    ]) {
+      const [x, y, z] = [0, 1, 2].map((k) => p[a + k] + u * (p[b + k] - p[a + k]) + v * (p[c + k] - p[a + k]))
+      const [d, height] = [distanceTo(sides, x, y), z - top]
+      const [here, before, behind] = [curve(d), curve(Math.max(0, d - NEAR)), curve(d + NEAR)]
+      const [low, high] = [Math.min(here, before, behind), Math.max(here, before, behind)]
+      most = Math.max(most, low - height, height - high)
+    }
+  }
+  return most
+}
+
+describe.each(FACES)('a word chiselled in %s', (face) => {
+  const share = (d: number, reach: number) => Math.min(1, d / reach)
+  const points: [number, number][] = [
+    [0, 0],
+    [0.3, 80],
+    [0.6, -20],
+    [1, 60],
+  ]
+  it.each([
+    ['a cushion', { shape: 'cushion', height: 2, reach: 4 }, (d: number) => 2 * Math.sqrt(1 - (1 - share(d, 4)) ** 2)],
+    ['sunk slopes', { shape: 'slope', height: -2.5, reach: 5 }, (d: number) => -2.5 * share(d, 5)],
+    ['a drawn curve', { shape: 'drawn', height: 3, reach: 3, curve: points }, (d: number) => 0.03 * throughPoints(points, 0)(share(d, 3))],
+  ] as [string, Record<string, unknown>, (d: number) => number][])('lies at its curve over the exact distance: %s', async (_, params, curve) => {
+    const solid = await word(face, 'Rag8')
+    const made = await chiselled(solid, params)
+    expect(checkMesh(made).findings).toEqual([])
+    expect(new Set(labelOf(made, 'letter'))).toEqual(new Set(labelOf(solid, 'letter')))
+    expect(worst(solid, made, 8, curve)).toBeLessThan(0.01)
+  })
+
+  it.each([
+    ['terraces', { shape: 'terraces', height: 3, reach: 3, terraces: 4 }],
+    ['a groove', { shape: 'groove', height: 1, inside: 1, width: 0.8 }],
+    ['both sides', { shape: 'cushion', height: 1, side: 'both' }],
+  ])('is sound with %s, behind a shaped edge', async (_, params) => {
+    const solid = await word(face, 'Quay 8', { profile: 'ogee', inset: 0.4, height: 0.6 })
+    expect(checkMesh(await chiselled(solid, params)).findings).toEqual([])
+  })
+})
+
+describe('chisel', () => {
+  it('makes each shape of letter once, and only the new one when a letter changes', async () => {
+    const memo = new Memo()
+    const keys = () => memo.size
+    await cut(await word('jost-bold', 'LOLLO'), {}, memo)
+    expect(keys()).toBe(2)
+    await cut(await word('jost-bold', 'LOLLOE'), {}, memo)
+    expect(keys()).toBe(3)
+  })
+
+  it('keeps what is not face bit for bit', async () => {
+    const solid = await word('jost-bold', 'AB')
+    const made = await chiselled(solid, { height: 1 })
+    const others = (one: Solid) => {
+      const out: string[] = []
+      for (let t = 0; t < triangleCount(one); t++)
+        if (labelAt(one, t, 'group') !== FACE)
+          out.push(Array.from({ length: 9 }, (_, i) => one.positions[3 * one.indices[3 * t + Math.floor(i / 3)] + (i % 3)]).join(' '))
+      return out.sort()
+    }
+    expect(others(made)).toEqual(others(solid))
+  })
+
+  it('says where it would go through the piece, and what would fit', async () => {
+    const outcome = await cut(await word('jost-bold', 'O'), { shape: 'slope', height: -30, reach: 2 })
+    expect(outcome.ok).toBe(false)
+    if (outcome.ok) return
+    expect(outcome.issue.code).toBe('cut-through')
+    expect(outcome.issue.places?.length).toBeGreaterThan(0)
+    const fix = outcome.issue.fixes?.[0]
+    const solid = await word('jost-bold', 'O')
+    const mended = await chiselled(solid, { shape: 'slope', reach: 2, ...fix?.params })
+    expect(checkMesh(mended).sound).toBe(true)
+    expect(solidBounds(mended.positions)[2]).toBe(0)
+  })
+
+  it('says so where there is no flat face', async () => {
+    const ball = roundedBox(10, 10, 10, 5, 8, 2 ** -14)
+    const outcome = await cut(ball, {})
+    expect(outcome.ok ? '' : outcome.issue.code).toBe('no-flat-face')
+  })
+
+  it.each([
+    [{ curve: [] }, 'point'],
+    [{ curve: [[0, Number.NaN]] }, 'number'],
+    [{ reach: 0 }, 'reach'],
+    [{ height: Number.NaN }, 'number'],
+  ])('refuses %o', (params, word) => {
+    const parsed = chisel.params.safeParse(params)
+    expect(parsed.success ? '' : parsed.error.issues[0].message).toContain(word)
+  })
+})
