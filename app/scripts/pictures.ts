@@ -188,6 +188,19 @@ const SHEETS: Readonly<
       [7, 'Ferry stencil'],
     ],
   },
+  bent: {
+    across: 3,
+    height: 520,
+    zoom: 1.05,
+    pieces: [
+      [8, 'Welcome arch'],
+      [8, 'Round sign'],
+      [8, 'Poster word'],
+      [8, 'Chiselled stone'],
+      [8, 'Jelly'],
+      [8, 'Foil balloon'],
+    ],
+  },
   drawings: {
     across: 2,
     height: 720,

@@ -173,7 +173,7 @@ export async function stepSamples({ drawing, picture, model }: SampleFiles): Pro
     wave: [words('Quay'), plainForm, step('wave', { height: 6, count: 1.5 }), dress],
     roughen: [words(), form, step('roughen', { height: 1.6, scale: 6 }), dress],
     swell: [words(), step('extrude', { depth: 9 }), step('swell', { by: 3.2, mask: { list: [{ by: 'distance', from: 0, to: 4 }] } }), dress],
-    'run-along': [words('Tea time'), plainForm, step('run-along', { line: { piece: 'curve' }, fit: 'fitted' }), dress],
+    'run-along': [words('Tea on the pier · '), plainForm, step('run-along', { line: { piece: 'round' }, other: true }), dress],
     dress: [words(), form, step('dress', { palette: 'letter', colours: ['#d9482b', '#e8a13a', '#2f8077', '#2f5f97'], paletteOn: 'face-edge' })],
   }
   const missing = STEPS.filter(({ kind }) => !routes[kind])
@@ -185,11 +185,13 @@ export async function stepSamples({ drawing, picture, model }: SampleFiles): Pro
       route: route.map((s, i) => ({ ...s, id: `${s.kind}-${i + 1}` })),
     }),
   )
+  // what a word runs along
+  const helpers: Piece[] = [{ id: 'round', name: 'round', route: [{ ...step('plate', { shape: 'disc', width: 92, height: 92 }), id: 'plate-1' }] }]
   return {
     format: 'kelvar',
     version: DOCUMENT_VERSION,
     name: 'Samples of steps',
-    pieces,
+    pieces: [...pieces, ...helpers],
     assets: [{ sha256, name, type: 'font', bytes: bytes.length }, drawing, picture],
   }
 }

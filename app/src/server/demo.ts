@@ -853,6 +853,124 @@ function roundThings(): ProjectDocument {
   }
 }
 
+/** Words that were melted, chiselled, bent, tapered and weathered, and go on being words. */
+function softThings(): ProjectDocument {
+  const step = (kind: string, params: Record<string, unknown>, id = `${kind}-1`) => ({ id, kind, on: true, params })
+  const coat = (colour: string, roughness = 0.5, metalness = 0.05) => ({ colour, roughness, metalness })
+  const all = (colour: string, edge = colour, roughness = 0.5, metalness = 0.05) =>
+    step('dress', {
+      face: coat(colour, roughness, metalness),
+      edge: coat(edge, roughness, metalness),
+      return: coat(edge, roughness, metalness),
+      back: coat(edge, roughness, metalness),
+      inside: coat(edge, roughness, metalness),
+    })
+  return {
+    format: 'kelvar',
+    version: DOCUMENT_VERSION,
+    name: 'Lantern Fair · bent, soft and chiselled',
+    pieces: [
+      {
+        id: 'arch',
+        name: 'Welcome arch',
+        route: [
+          words('WELCOME TO THE QUAY', 'archivo-bold', 34, { tracking: 30 }),
+          step('extrude', { depth: 9, front: { profile: 'ogee', inset: 1.2, height: 1.6 } }),
+          step('bend', { angle: 150 }),
+          all('#e2583e', '#f3c98b', 0.35),
+        ],
+      },
+      {
+        id: 'stone',
+        name: 'Chiselled stone',
+        hidden: true,
+        route: [
+          words('PIER', 'cinzel-decorative', 44, { tracking: 20 }),
+          step('extrude', { depth: 8, front: { profile: 'square', inset: 0, height: 0 } }),
+          step('chisel', { shape: 'slope', height: 3.2, reach: 5 }),
+          all('#b9b2a3', '#8f897c', 0.85, 0),
+        ],
+      },
+      {
+        id: 'jelly',
+        name: 'Jelly',
+        hidden: true,
+        route: [
+          words('Jelly', 'fredoka', 44, { tracking: -20 }),
+          step('extrude', { depth: 16, front: { profile: 'round', inset: 3, height: 4 }, back: { profile: 'round', inset: 3, height: 4 } }),
+          step('melt', { radius: 3 }),
+          step('soften', { amount: 1.4 }),
+          all('#d6336c', '#d6336c', 0.12, 0.1),
+        ],
+      },
+      {
+        id: 'balloon',
+        name: 'Foil balloon',
+        hidden: true,
+        route: [
+          words('TENT', 'fredoka', 46, { tracking: 30 }),
+          step('extrude', { depth: 10, front: { profile: 'square', inset: 0, height: 0 } }),
+          step('swell', {
+            by: 4,
+            mask: {
+              list: [
+                {
+                  by: 'distance',
+                  from: 0,
+                  to: 6,
+                  curve: [
+                    [0, 0],
+                    [0.35, 75],
+                    [1, 100],
+                  ],
+                },
+              ],
+            },
+          }),
+          step('soften', { amount: 0.8 }),
+          all('#c9a227', '#c9a227', 0.16, 0.95),
+        ],
+      },
+      {
+        id: 'poster',
+        name: 'Poster word',
+        hidden: true,
+        route: [
+          words('TONIGHT', 'alfa-slab', 36, { tracking: 20 }),
+          step('extrude', { depth: 10, front: { profile: 'chamfer', inset: 0.8, height: 0.8 } }),
+          step('stretch', { amount: 40, axis: 'up' }),
+          step('taper', { amount: 55 }),
+          all('#1f6f68', '#8fc9bb', 0.4, 0.2),
+        ],
+      },
+      {
+        id: 'weathered',
+        name: 'Weathered',
+        hidden: true,
+        route: [
+          words('Ferry', 'alfa-slab', 40),
+          step('extrude', { depth: 10, front: { profile: 'chamfer', inset: 0.8, height: 0.8 } }),
+          step('roughen', { height: 1.1, scale: 5, mask: { list: [{ by: 'height', from: 60, to: 10 }] } }),
+          all('#7a5a3a', '#4f3a26', 0.8, 0),
+        ],
+      },
+      {
+        id: 'round',
+        name: 'Round sign',
+        hidden: true,
+        route: [
+          words('Tern Quay Lantern Fair · ', 'archivo-bold', 20, { tracking: 20 }),
+          step('extrude', { depth: 5, front: { profile: 'chamfer', inset: 0.5, height: 0.5 } }),
+          step('run-along', { line: { piece: 'ring' }, other: true }),
+          all('#22577a', '#7fb7be', 0.4, 0.2),
+        ],
+      },
+      { id: 'ring', name: 'Ring', hidden: true, route: [step('plate', { shape: 'disc', width: 96, height: 96 })] },
+    ],
+    assets: assetsOf('archivo-bold', 'cinzel-decorative', 'fredoka', 'alfa-slab'),
+  }
+}
+
 function assetsOf(...ids: string[]): ProjectDocument['assets'] {
   return ids.map((id) => {
     const { sha256, name, bytes } = face(id)
@@ -863,6 +981,7 @@ function assetsOf(...ids: string[]): ProjectDocument['assets'] {
 /** Adds the demo projects that are not there; those a person has changed are left alone. Returns the ids of those that were added. */
 export async function seedDemo(em: EntityManager): Promise<string[]> {
   const demos: [string, ProjectDocument, string][] = [
+    ['7e51a0de-0000-4000-8000-000000000008', softThings(), 'soft-things.png'],
     ['7e51a0de-0000-4000-8000-000000000007', roundThings(), 'round-things.png'],
     ['7e51a0de-0000-4000-8000-000000000006', carvedThings(), 'carved-things.png'],
     ['7e51a0de-0000-4000-8000-000000000005', oneWord(), 'one-word.png'],

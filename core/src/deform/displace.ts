@@ -2,25 +2,19 @@ import { normalsOf, uvsOf } from '../solid/shading'
 import { stoutTriangles } from '../solid/flip'
 import { refineSolid } from '../solid/refine'
 import { type Solid, vertexCount } from '../solid/solid'
+import { longer } from '../solid/vertex-table'
 
 /** A solid with sides of at most `edge` mm wherever it has a weight; its shape stays. Undefined where there would be more than `most` triangles. */
 export function finerForDisplacing(solid: Solid, edge: number, most: number): Solid | undefined {
   const shaded: Solid = { ...solid, attributes: { ...solid.attributes, normal: normalsOf(solid), uv: uvsOf(solid) } }
-  const weights = shaded.attributes.weight
-  if (!weights) {
-    const fine = refineSolid(stoutTriangles(shaded), (p, a, b) => apart2(p, a, b) > edge * edge, { most })
-    return fine && stoutTriangles(fine)
-  }
-  let known: Float32Array = weights
-  const fine = refineSolid(stoutTriangles(shaded), (p, a, b) => (known[a / 3] > 0 || known[b / 3] > 0) && apart2(p, a, b) > edge * edge, {
+  let weights: Float32Array | undefined = shaded.attributes.weight
+  const long = edge * edge
+  const fine = refineSolid(stoutTriangles(shaded), (p, a, b) => apart2(p, a, b) > long && (!weights || weights[a / 3] > 0 || weights[b / 3] > 0), {
     most,
     made(v, a, b) {
-      if (v >= known.length) {
-        const longer = new Float32Array(2 * v + 16)
-        longer.set(known)
-        known = longer
-      }
-      known[v] = (known[a] + known[b]) / 2
+      if (!weights) return
+      if (v >= weights.length) weights = longer(weights, 2 * v + 16)
+      weights[v] = (weights[a] + weights[b]) / 2
     },
   })
   return fine && stoutTriangles(fine)
@@ -49,19 +43,19 @@ export function vertexNormals({ positions: p, indices }: Pick<Solid, 'positions'
 const ONE_SURFACE = 0.995
 
 /**
- * A fine solid with every vertex moved by `by` (mm, where it is at rest, 0 to 1 of it by its weight), along its normal or a direction of space; rounded to
+ * A fine solid with every vertex moved by `by` (mm, where it is at rest, 0 to 1 of it by its weight), along a direction of its own (x, y, z a vertex) or one for all; rounded to
  * the lattice. Shading stays smooth where it was smooth before, and creased where it was creased.
  */
-export function displaced(fine: Solid, by: (v: number, p: Float64Array) => number, direction: readonly [number, number, number] | 'normal'): Solid {
+export function displaced(fine: Solid, by: (v: number, p: Float64Array) => number, direction: readonly [number, number, number] | Float64Array): Solid {
   const { positions: p, lattice } = fine
   const weights = fine.attributes.weight
-  const normals = direction === 'normal' ? vertexNormals(fine) : undefined
+  const each = direction.length === p.length ? direction : undefined
   const positions = p.slice()
   for (let v = 0; v < vertexCount(fine); v++) {
     const share = weights ? weights[v] : 1
     const amount = share === 0 ? 0 : share * by(v, p)
     for (let k = 0; k < 3; k++) {
-      const way = normals ? normals[3 * v + k] : (direction as readonly [number, number, number])[k]
+      const way = each ? each[3 * v + k] : direction[k]
       const at = p[3 * v + k] + amount * way
       positions[3 * v + k] = Math.round(at / lattice) * lattice + 0
     }

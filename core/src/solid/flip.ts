@@ -105,6 +105,14 @@ function looking(p: Float64Array, normals: Float32Array) {
   }
 }
 
+/** Whether some triangle of a solid looks away from its own normals. */
+export function turnedOver({ positions, indices, attributes: { normal } }: Solid): boolean {
+  if (!normal) return false
+  const looks = looking(positions, normal)
+  for (let t = 0; t < indices.length; t += 3) if (looks(indices[t], indices[t + 1], indices[t + 2], t, t + 1, t + 2) < 0) return true
+  return false
+}
+
 /** Whether a side runs from the vertex half-edge h begins at to another one already. */
 function joined(indices: Uint32Array, opposite: Int32Array, h: number, to: number): boolean {
   let at = h

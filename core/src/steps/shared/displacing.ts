@@ -1,17 +1,19 @@
-import { displaced, finerForDisplacing } from '../../deform/displace'
+import { displaced, finerForDisplacing, vertexNormals } from '../../deform/displace'
 import { displacedField } from '../../volume/masked-field'
 import { masked } from '../../mask/masked'
 import type { Mask } from '../../mask/schema'
 import { type Solid, solidBounds, triangleCount } from '../../solid/solid'
-import { plain } from '../meta'
 import { failed, type StepContext, type StepIssue, type StepOutcome } from '../step'
 import type { Value } from '../value'
 import { solidOf } from './joining'
 import { MASK_NOWHERE } from './masks'
+import { turnedBack, turnedOver } from '../../solid/flip'
+import { redistanced } from '../../volume/remesh'
 import { certified } from './surfaces'
 import { throughVolume } from './volumes'
 
-const MOST_TRIANGLES = 700_000
+/** A surface that would need more triangles than this goes through its volume, which divides it evenly. */
+const MOST_TRIANGLES = 150_000
 
 interface DisplaceInStep {
   readonly title: string
@@ -44,50 +46,20 @@ export async function displaceInStep(input: Value | undefined, context: StepCont
   }
   context.progress(0.1)
   await context.breathe()
-  let side = edge
-  let fine = finerForDisplacing(base, side, MOST_TRIANGLES)
-  for (; !fine; fine = finerForDisplacing(base, side, MOST_TRIANGLES)) side *= 1.5
+  const fine = finerForDisplacing(base, edge, MOST_TRIANGLES)
   context.progress(0.3)
   await context.breathe()
-  const moved = displaced(fine, (v, p) => strength * by(p[3 * v], p[3 * v + 1], p[3 * v + 2]), along)
-  if (!turnsOver(fine, moved)) {
-    const result = certified(moved)
-    if (result.ok) {
-      const issues: StepIssue[] =
-        side > edge * 1.01
-          ? [
-              {
-                code: 'coarser',
-                severity: 'note',
-                message: `The surface is divided into sides of ${plain(side)} mm: finer ones would make more than ${MOST_TRIANGLES.toLocaleString('en')} triangles.`,
-                remedy: 'Limit it by a mask, or choose larger spots.',
-              },
-            ]
-          : []
-      return { ok: true, value: result.solid, issues, told: `${triangleCount(result.solid).toLocaleString('en')} triangles` }
+  if (fine) {
+    const amount = (v: number, p: Float64Array) => strength * by(p[3 * v], p[3 * v + 1], p[3 * v + 2])
+    const moved = turnedBack(displaced(fine, amount, along === 'normal' ? vertexNormals(fine) : along))
+    // what looks the other way has run together in a hollow
+    if (!turnedOver(moved)) {
+      const result = certified(moved)
+      if (result.ok) return { ok: true, value: result.solid, issues: [], told: `${triangleCount(result.solid).toLocaleString('en')} triangles` }
     }
   }
   await context.breathe()
   return throughItsVolume(base, context, work)
-}
-
-/** Whether some triangle has come to look the other way. */
-function turnsOver({ positions: p, indices }: Solid, { positions: q }: Solid): boolean {
-  const [n, m] = [new Float64Array(3), new Float64Array(3)]
-  const normal = (at: Float64Array, t: number, out: Float64Array) => {
-    const [a, b, c] = [3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]]
-    const [ux, uy, uz] = [at[b] - at[a], at[b + 1] - at[a + 1], at[b + 2] - at[a + 2]]
-    const [vx, vy, vz] = [at[c] - at[a], at[c + 1] - at[a + 1], at[c + 2] - at[a + 2]]
-    out[0] = uy * vz - uz * vy
-    out[1] = uz * vx - ux * vz
-    out[2] = ux * vy - uy * vx
-  }
-  for (let t = 0; t < indices.length; t += 3) {
-    normal(p, t, n)
-    normal(q, t, m)
-    if (n[0] * m[0] + n[1] * m[1] + n[2] * m[2] < 0) return true
-  }
-  return false
 }
 
 /** The same through the volume: nothing of it can cross, whatever the amount. */
@@ -106,7 +78,9 @@ async function throughItsVolume(base: Solid, context: StepContext, { title, stre
       const amount = (x: number, y: number, z: number) => strength * by(x, y, z)
       // one way only: as much of it as goes off the surface
       const facing = along === 'normal' ? undefined : facingOf(base, along)
-      return displacedField(field, source, facing ? (x, y, z, t) => amount(x, y, z) * facing(t) : amount, weights)
+      return redistanced(displacedField(field, source, facing ? (x, y, z, t) => amount(x, y, z) * facing(t) : amount, weights), {
+        breathe: () => context.breathe(),
+      })
     },
   })
   if (!outcome.ok) return outcome

@@ -6,7 +6,7 @@ import { partCount, type Solid, solidBounds, triangleCount } from '../../solid/s
 import { type Estimate, estimate } from '../../volume/estimate'
 import type { SparseField } from '../../volume/field'
 import { labelled, type LabelledMesh } from '../../volume/labelled'
-import { fieldOf, solidOfField, type Way } from '../../volume/remesh'
+import { fieldOf, redistanced, solidOfField, type Way } from '../../volume/remesh'
 import { meta, plain } from '../meta'
 import { failed, type StepContext, type StepIssue, type StepOutcome } from '../step'
 import type { Value } from '../value'
@@ -153,7 +153,10 @@ export async function throughVolume(input: Value | undefined, context: StepConte
   context.progress(0.4)
   if (step.change) field = await step.change(field, work)
   context.progress(0.6)
-  const meshed = await solidOfField(field, source, solid, { way: step.way, lattice, breathe })
+  let meshed = await solidOfField(field, source, solid, { way: step.way, lattice, breathe })
+  // filters leave distances that are none: right ones again, and what crossed is gone most often
+  if (!meshed.ok && meshed.places.length > 0)
+    meshed = await solidOfField(await redistanced(field, { breathe }), source, solid, { way: step.way, lattice, breathe })
   if (!meshed.ok)
     return meshed.places.length === 0
       ? failed('nothing-left', 'Nothing is left of the piece: all of it is finer than the voxels.', 'Give a smaller voxel, or a smaller amount.', 'voxel')
