@@ -9,6 +9,7 @@ import { decode } from 'fast-png'
 import config from '../playwright.config'
 import { writeStl } from '../../core/src/format/stl'
 import { turnedRing } from '../../core/src/solid/revolve'
+import { stepKind } from '@kelvar/core/steps/registry'
 import { stepSamples } from './step-samples'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
@@ -284,7 +285,7 @@ async function samples(context: BrowserContext): Promise<void> {
   await page.goto(`${base}/project/${id}`)
   await sound(page)
   mkdirSync(`${root}app/public/steps`, { recursive: true })
-  for (const { id: kind } of document.pieces) {
+  for (const { id: kind } of document.pieces.filter(({ id }) => stepKind(id))) {
     const tile = page.getByRole('group', { name: 'Pieces' }).getByRole('button', { name: kind, exact: true }).first().locator('img')
     await tile.waitFor({ timeout: 120_000 }).catch(() => {
       throw new Error(`the sample of “${kind}” makes no solid: see its route in app/scripts/step-samples.ts`)
