@@ -31,30 +31,6 @@ export function bendMap({ along, towards, extent, middle, neutral, curvature: k 
   }
 }
 
-/** The way back: what was bent so becomes straight again. Exact between the ends of the extent, and within half a turn of the middle. */
-export function unbendMap({ along, towards, extent, middle, neutral, curvature: k }: Bend): SpaceMap {
-  return (p, o) => {
-    if (k === 0) return
-    const radius = 1 / k
-    const [a, b] = [p[o + along] - middle, neutral + radius - p[o + towards]]
-    const angle = k > 0 ? Math.atan2(a, b) : Math.atan2(-a, -b)
-    const s = middle + angle * radius
-    if (s >= extent.from && s <= extent.to) {
-      p[o + along] = s
-      p[o + towards] = neutral + radius - Math.sign(k) * Math.sqrt(a * a + b * b)
-      return
-    }
-    // straight beyond: its frame at the end, undone
-    const end = s < extent.from ? extent.from : extent.to
-    const turn = k * (end - middle)
-    const [sin, cos] = [Math.sin(turn), Math.cos(turn)]
-    const dx = a - (end - middle) * sinc(turn)
-    const dy = p[o + towards] - neutral - (end - middle) * versine(turn)
-    p[o + along] = end + dx * cos + dy * sin
-    p[o + towards] = neutral - dx * sin + dy * cos
-  }
-}
-
 /** sin(a)/a and (1 − cos a)/a, right at nought, too. */
 const sinc = (a: number) => (Math.abs(a) < 1e-4 ? 1 - (a * a) / 6 : Math.sin(a) / a)
 const versine = (a: number) => (Math.abs(a) < 1e-4 ? a / 2 : (1 - Math.cos(a)) / a)

@@ -4,11 +4,12 @@ import { loadManifold } from '../kernel/manifold'
 import { roundedBox } from '../solid/revolve'
 import { type Solid, triangleCount, vertexCount } from '../solid/solid'
 import { volumeOf } from '../volume/remesh'
-import { type Bend, bendMap, unbendMap } from './bend'
+import { type Bend, bendMap } from './bend'
 import { BULGE_LIMITS, bulgeMap } from './bulge'
 import type { Stage } from './composed'
 import type { Deformation } from './deformation'
 import { deformSolid } from './deform'
+import type { SpaceMap } from './space-map'
 import { twistMap } from './twist'
 
 const L = 2 ** -14
@@ -22,6 +23,34 @@ async function deformed(solid: Solid, stages: readonly Stage[], tolerance = 0.01
   if (!result.ok) throw new Error(`${result.why} at ${JSON.stringify(result.places[0])}`)
   return result.solid
 }
+
+/** The way back: what was bent so becomes straight again. Exact between the ends of the extent, and within half a turn of the middle. */
+function unbendMap({ along, towards, extent, middle, neutral, curvature: k }: Bend): SpaceMap {
+  return (p, o) => {
+    if (k === 0) return
+    const radius = 1 / k
+    const [a, b] = [p[o + along] - middle, neutral + radius - p[o + towards]]
+    const angle = k > 0 ? Math.atan2(a, b) : Math.atan2(-a, -b)
+    const s = middle + angle * radius
+    if (s >= extent.from && s <= extent.to) {
+      p[o + along] = s
+      p[o + towards] = neutral + radius - Math.sign(k) * Math.sqrt(a * a + b * b)
+      return
+    }
+    // straight beyond: its frame at the end, undone
+    const end = s < extent.from ? extent.from : extent.to
+    const turn = k * (end - middle)
+    const [sin, cos] = [Math.sin(turn), Math.cos(turn)]
+    const dx = a - (end - middle) * sinc(turn)
+    const dy = p[o + towards] - neutral - (end - middle) * versine(turn)
+    p[o + along] = end + dx * cos + dy * sin
+    p[o + towards] = neutral - dx * sin + dy * cos
+  }
+}
+
+/** sin(a)/a and (1 − cos a)/a. */
+const sinc = (a: number) => (a === 0 ? 1 : Math.sin(a) / a)
+const versine = (a: number) => (Math.abs(a) < 1e-6 ? a / 2 : (1 - Math.cos(a)) / a)
 
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true })
 const bends = fc

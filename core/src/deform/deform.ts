@@ -161,7 +161,7 @@ function mappedSolid(fine: Solid, map: Composed): Solid {
   for (let v = 0; v < count; v++) {
     for (let k = 0; k < 3; k++) out[3 * v + k] = p[3 * v + k]
     map.near(out, 3 * v, v, 0, 0, 0)
-    jacobianAt(map, p, v, out, jacobian, near)
+    jacobianAt(map, p, v, jacobian, near)
   }
   const lattice = Math.max(fine.lattice, latticeFor(solidBounds(out).reduce((most, at) => Math.max(most, Math.abs(at)), 0)))
   // what the map leaves where it is stays as it is, bit for bit
@@ -178,7 +178,7 @@ function mappedSolid(fine: Solid, map: Composed): Solid {
 }
 
 /** Rows of the Jacobian at a vertex (what x, y and z become by each of x, y and z), by differences both ways. */
-function jacobianAt(map: Composed, p: Float64Array, v: number, _: Float64Array, jacobian: Float64Array, near: Float64Array): void {
+function jacobianAt(map: Composed, p: Float64Array, v: number, jacobian: Float64Array, near: Float64Array): void {
   for (let k = 0; k < 3; k++) {
     for (const way of [1, -1]) {
       for (let j = 0; j < 3; j++) near[j] = p[3 * v + j] + (j === k ? way * STEP : 0)
@@ -206,7 +206,7 @@ function turned(normals: Float32Array, indices: Uint32Array, jacobian: Float64Ar
   return out
 }
 
-/** Places at which the map turns space inside out: where the Jacobian is not above nought. Looked for at vertices and along sides. */
+/** Places at which the map turns space inside out: where the Jacobian is not above nought. Looked for at vertices. */
 export function foldsOf(solid: Solid, stages: readonly Stage[]): Point[] {
   const map = new Composed(stages)
   const p = solid.positions
@@ -215,7 +215,7 @@ export function foldsOf(solid: Solid, stages: readonly Stage[]): Point[] {
   const jacobian = new Float64Array(9 * count)
   const near = new Float64Array(3)
   for (let v = 0; v < count && folds.length < MOST_PLACES; v++) {
-    jacobianAt(map, p, v, p, jacobian, near)
+    jacobianAt(map, p, v, jacobian, near)
     const [a, b, c, d, e, f, g, h, k] = jacobian.subarray(9 * v, 9 * v + 9)
     const volume = a * (e * k - f * h) - b * (d * k - f * g) + c * (d * h - e * g)
     if (volume > LEAST_VOLUME) continue
