@@ -16,6 +16,7 @@ import { transformPath } from '../src/outline/path'
 import { doubleArea, type PolygonSet, regionPolygons, winding } from '../src/outline/polygon'
 import { extrudePolygons } from '../src/solid/extrude'
 import { cutProfile, shippedProfile } from '../src/solid/profile'
+import { benchDeform } from './deform'
 import { benchJoins } from './joins'
 import { benchOutlines } from './outlines'
 import { benchSetting } from './setting'
@@ -129,3 +130,4 @@ await benchOutlines()
 console.log()
 await benchJoins()
 await benchVolume()
+await benchDeform()

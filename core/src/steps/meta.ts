@@ -35,6 +35,8 @@ export interface FieldMeta {
   readonly pull?: 'forward' | 'right' | 'up' | 'edge'
   /** how much the value changes per mm pulled, default 1; 'scale': in proportion to the piece's own size that way */
   readonly pullBy?: number | 'scale'
+  /** five values, weak to strong, at which the step is shown on the piece itself, to press */
+  readonly strengths?: readonly number[]
   /** shown only under "More" */
   readonly advanced?: boolean
 }

@@ -3,7 +3,7 @@ import type { PieceReference } from '@kelvar/core/document/piece-reference'
 import type { RouteStep } from '@kelvar/core/document/schema'
 import { applies, effectiveParams, type Field, fieldsOf } from '@kelvar/core/steps/fields'
 import type { StepKind } from '@kelvar/core/steps/step'
-import { useMemo } from 'react'
+import { Fragment, useMemo } from 'react'
 import styled from 'styled-components'
 import { setParam } from '@/state/actions/steps'
 import { useWorkbenchStore } from '@/state/context'
@@ -11,6 +11,7 @@ import { Choice } from '@/ui/buttons'
 import { More, NumberInput, PickInput, SliderInput, SwitchInput } from '@/ui/controls'
 import { BoardLink } from './controls/board-link'
 import { PieceControl, PiecesControl } from './controls/piece-control'
+import { StrengthStrip } from './controls/strength-strip'
 import { CONTROLS } from './registry'
 
 const Form = styled.div`
@@ -32,6 +33,24 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
   const params = useMemo(() => effectiveParams(kind, step.params), [kind, step.params])
   const change = (name: string, title: string) => (value: unknown) => setParam(store, step.id, name, value, `${kind.title}: ${title.toLowerCase()}`)
   const control = ([name, field]: readonly [string, Field]) => {
+    const made = single([name, field])
+    if (!field.strengths || !made) return made
+    return (
+      <Fragment key={name}>
+        {made}
+        <StrengthStrip
+          step={step}
+          name={name}
+          title={field.title ?? name}
+          unit={field.unit}
+          values={field.strengths}
+          value={Number(params[name])}
+          onChange={change(name, field.title ?? name)}
+        />
+      </Fragment>
+    )
+  }
+  const single = ([name, field]: readonly [string, Field]) => {
     const title = field.title ?? name
     const value = params[name]
     const onChange = change(name, title)

@@ -240,4 +240,66 @@ describe('what volume steps do', () => {
     expect(spread(smooth)).toBeLessThan(0.5 * spread(rough))
     expect(Math.abs(checkMesh(smooth).volume / checkMesh(fine).volume - 1)).toBeLessThan(0.02)
   })
+
+  it('cuts other pieces out with soft edges, or keeps what both share: volumes within a hundredth of balls and caps', async () => {
+    const melt = stepKind('melt')
+    if (!melt) throw new Error('melt')
+    const ball = roundedBox(30, 30, 30, 15, 32, L)
+    const with_ = async (params: Record<string, unknown>) => {
+      const matrix = [1, 0, 0, 15, 0, 1, 0, 0, 0, 0, 1, 0] as const
+      return solidIn(
+        await melt.evaluate(ball, melt.params.parse({ others: [{ piece: 'ball' }], fit: 'given', voxel: 0.6, ...params }), {
+          assets,
+          inputs: { others: [ball] },
+          placed: { others: [{ piece: 'ball', matrix }] },
+          memo: new Memo(),
+          progress: () => {},
+          breathe: async () => {},
+        }),
+      )
+    }
+    // two balls of 15 mm with their middles 15 mm apart share two caps of 7.5 mm
+    const [r, h] = [15, 7.5]
+    const lens = (2 * Math.PI * h * h * (3 * r - h)) / 3
+    const whole = (4 / 3) * Math.PI * r ** 3
+    const out = await with_({ how: 'out', radius: 0 })
+    const overlap = await with_({ how: 'overlap', radius: 0 })
+    for (const [made, wanted] of [
+      [out, whole - lens],
+      [overlap, lens],
+    ] as const) {
+      expect(checkMesh(made).findings).toEqual([])
+      expect(Math.abs(checkMesh(made).volume / wanted - 1)).toBeLessThan(0.01)
+    }
+    // a soft edge takes more away, and what is laid bare is inside
+    expect(checkMesh(await with_({ how: 'out', radius: 3 })).volume).toBeLessThan(checkMesh(out).volume)
+    expect(new Set(labelOf(out, 'group')).has(INSIDE)).toBe(true)
+  })
+
+  it('limits growing, softening and smoothing by a mask', async () => {
+    const box = roundedBox(40, 20, 20, 0, 1, L)
+    const right = { list: [{ by: 'plane', facing: 'right', centre: [0, 0, 0], soft: 2 }] }
+    for (const [kind, params] of [
+      ['grow', { by: 1.5 }],
+      ['grow', { by: 1.5, how: 'open' }],
+      ['soften', { amount: 2 }],
+    ] as const) {
+      const made = solidIn(await run(kind, box, { ...params, fit: 'given', voxel: 0.8, mask: right }))
+      expect(checkMesh(made).findings).toEqual([])
+      const { positions: p } = made
+      let [left, rightMost] = [0, 0]
+      for (let v = 0; v < p.length; v += 3) {
+        // how far off the box's own surface it lies
+        const off = Math.max(Math.abs(p[v]) - 20, Math.abs(p[v + 1] - 10) - 10, Math.abs(p[v + 2]) - 10)
+        if (p[v] < -4) left = Math.max(left, Math.abs(off))
+        if (p[v] > 4) rightMost = Math.max(rightMost, Math.abs(off))
+      }
+      // where the mask is nought it is a remesh, and no more
+      expect(left).toBeLessThan(0.8)
+      expect(rightMost).toBeGreaterThan(0.5)
+    }
+    const rough = roundedBox(30, 30, 30, 15, 12, L)
+    const smooth = solidIn(await run('smooth-surface', rough, { rounds: 10, creases: 180, mask: { list: [{ by: 'letters', letters: 'x', turned: true }] } }))
+    expect(checkMesh(smooth).sound).toBe(true)
+  })
 })

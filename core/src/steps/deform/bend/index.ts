@@ -27,6 +27,7 @@ const bendParams = z.object({
         step: 5,
         pull: 'up',
         pullBy: 3,
+        strengths: [30, 60, 120, 180, 300],
         description: '360° closes a ring. Below nought it bends the other way.',
         when: { field: 'by', is: ['angle'] },
       }),

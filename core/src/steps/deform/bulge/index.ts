@@ -19,7 +19,16 @@ const bulgeParams = z.object({
     .min(100 * BULGE_LIMITS[0], `It is drawn in by ${-100 * BULGE_LIMITS[0]} % at most.`)
     .max(100 * BULGE_LIMITS[1], `It is swollen by ${100 * BULGE_LIMITS[1]} % at most: beyond that it would fold.`)
     .default(50)
-    .meta(meta({ title: 'Amount', unit: '%', step: 5, tried: true, description: 'How much larger its middle becomes; below nought it is pinched.' })),
+    .meta(
+      meta({
+        title: 'Amount',
+        unit: '%',
+        step: 5,
+        tried: true,
+        strengths: [-50, 25, 50, 80, 120],
+        description: 'How much larger its middle becomes; below nought it is pinched.',
+      }),
+    ),
   shape: z
     .enum(SHAPES)
     .default('ball')

@@ -9,7 +9,17 @@ import { defineStep } from '../../step'
 const roughenParams = z.object({
   height: millimetres('The height', 0, 200)
     .default(0.8)
-    .meta(meta({ title: 'Height', unit: 'mm', step: 0.1, tried: true, most: 6, description: 'How far the surface comes out and goes in.' })),
+    .meta(
+      meta({
+        title: 'Height',
+        unit: 'mm',
+        step: 0.1,
+        tried: true,
+        most: 6,
+        strengths: [0.2, 0.5, 1, 1.8, 3],
+        description: 'How far the surface comes out and goes in.',
+      }),
+    ),
   scale: millimetres('The size of the spots', 0.2, 1000)
     .default(6)
     .meta(meta({ title: 'Spots', unit: 'mm', step: 0.5, tried: true, most: 40 })),

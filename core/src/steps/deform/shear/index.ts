@@ -30,7 +30,7 @@ const shearParams = z.object({
     .min(-85, 'The angle is at least −85°.')
     .max(85, 'The angle is at most 85°.')
     .default(15)
-    .meta(meta({ title: 'Angle', unit: '°', step: 1, pull: 'right', pullBy: 1 })),
+    .meta(meta({ title: 'Angle', unit: '°', step: 1, pull: 'right', pullBy: 1, strengths: [-20, 8, 15, 25, 40] })),
   way: z
     .enum(WAYS)
     .default('slant')

@@ -12,7 +12,15 @@ const stretchParams = z.object({
     .max(2000, 'It grows to 21 times its length at most.')
     .default(30)
     .meta(
-      meta({ title: 'Amount', unit: '%', step: 5, tried: true, most: 200, description: 'How much longer it becomes; below nought it is pressed together.' }),
+      meta({
+        title: 'Amount',
+        unit: '%',
+        step: 5,
+        tried: true,
+        most: 200,
+        strengths: [-40, 20, 50, 100, 200],
+        description: 'How much longer it becomes; below nought it is pressed together.',
+      }),
     ),
   axis: z
     .enum(AXES)

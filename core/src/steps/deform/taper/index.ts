@@ -14,7 +14,17 @@ const taperParams = z.object({
     .min(-400, 'It grows to five times its size at most.')
     .max(99, 'At most 99 % is taken away: something must be left.')
     .default(40)
-    .meta(meta({ title: 'Amount', unit: '%', step: 5, tried: true, most: 99, description: 'How much smaller one end becomes; below nought it grows.' })),
+    .meta(
+      meta({
+        title: 'Amount',
+        unit: '%',
+        step: 5,
+        tried: true,
+        most: 99,
+        strengths: [15, 30, 50, 70, 90],
+        description: 'How much smaller one end becomes; below nought it grows.',
+      }),
+    ),
   axis: z
     .enum(AXES)
     .default('along')

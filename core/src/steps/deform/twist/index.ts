@@ -11,7 +11,7 @@ const twistParams = z.object({
     .min(-3600, 'The angle is at least −3,600°.')
     .max(3600, 'The angle is at most 3,600°.')
     .default(90)
-    .meta(meta({ title: 'Angle', unit: '°', step: 5, pull: 'right', pullBy: 2, description: 'From one end to the other.' })),
+    .meta(meta({ title: 'Angle', unit: '°', step: 5, pull: 'right', pullBy: 2, strengths: [15, 45, 90, 180, 360], description: 'From one end to the other.' })),
   axis: z
     .enum(AXES)
     .default('along')

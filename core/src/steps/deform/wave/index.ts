@@ -14,7 +14,7 @@ const waveParams = z.object({
     .min(-500)
     .max(500)
     .default(4)
-    .meta(meta({ title: 'Height', unit: 'mm', step: 0.5, pull: 'up', description: 'From the middle to a crest.' })),
+    .meta(meta({ title: 'Height', unit: 'mm', step: 0.5, pull: 'up', strengths: [1, 2.5, 5, 8, 12], description: 'From the middle to a crest.' })),
   way: z
     .enum(WAYS)
     .default('up')

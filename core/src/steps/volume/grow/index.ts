@@ -1,8 +1,10 @@
 import { z } from 'zod'
+import { blendedFields, displacedField } from '../../../volume/masked-field'
 import { redistanced } from '../../../volume/remesh'
 import { shifted } from '../../../volume/soften'
 import { meta, plain } from '../../meta'
 import { millimetres } from '../../shared/lengths'
+import { MASK_NOWHERE, maskedInput, maskParam } from '../../shared/masks'
 import { throughVolume, voxelFields } from '../../shared/volumes'
 import { defineStep, failed } from '../../step'
 
@@ -23,6 +25,7 @@ const growParams = z.object({
   by: millimetres('The distance', 0.01, 500)
     .default(0.5)
     .meta(meta({ title: 'By', unit: 'mm', step: 0.1, tried: true, most: 10 })),
+  mask: maskParam,
   ...voxelFields,
 })
 
@@ -42,7 +45,10 @@ export const grow = defineStep({
     const { how, by } = params
     let beyond = false
     const breathe = () => context.breathe()
-    const outcome = await throughVolume(input, context, {
+    const limited = maskedInput(input, params.mask)
+    if (limited.nowhere) return { ok: true, value: limited.value, issues: [MASK_NOWHERE] }
+    const { weights } = limited
+    const outcome = await throughVolume(limited.value, context, {
       title: 'Grow or shrink',
       params,
       finest: Math.max(0.05, 1.5 * by),
@@ -50,16 +56,24 @@ export const grow = defineStep({
       way: 'smooth',
       reach: by,
       partsMayChange: true,
-      async change(field, { voxel }) {
+      async change(field, { voxel, source }) {
         if (by / voxel > MOST_VOXELS) {
           beyond = true
           return field
         }
         const first = how === 'grow' || how === 'close' ? by : -by
+        const simply = how === 'grow' || how === 'shrink'
+        // less in places: what comes out are no distances there
+        if (weights && simply)
+          return redistanced(
+            displacedField(field, source, () => first, weights),
+            { band: field.band, breathe },
+          )
         const moved = shifted(field, first)
-        if (how === 'grow' || how === 'shrink') return moved
+        if (simply) return moved
         // and back, by distances from where it came to lie
-        return shifted(await redistanced(moved, { band: field.band, breathe }), -first)
+        const back = shifted(await redistanced(moved, { band: field.band, breathe }), -first)
+        return weights ? blendedFields(field, back, source, weights) : back
       },
     })
     if (beyond)

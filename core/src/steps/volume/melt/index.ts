@@ -1,11 +1,13 @@
 import { z } from 'zod'
-import { gather } from '../../../solid/operations'
+import { asInside } from '../../../join/join'
+import { gather, joinSolids, transformed, UNMOVED } from '../../../solid/operations'
 import { connectedParts, labelOf, type Solid, triangleCount, vertexCount } from '../../../solid/solid'
 import { melted, type Body } from '../../../volume/melt'
 import { meta, plain } from '../../meta'
+import { noPiece, partnersParam, solidOf } from '../../shared/joining'
 import { millimetres } from '../../shared/lengths'
 import { throughVolume, voxelFields } from '../../shared/volumes'
-import { defineStep, failed } from '../../step'
+import { defineStep, failed, type StepContext } from '../../step'
 
 /** More bodies than this do not melt by themselves. */
 const MOST_BODIES = 200
@@ -13,14 +15,22 @@ const MOST_BODIES = 200
 /** A fillet of more voxels than this is not made. */
 const MOST_VOXELS = 60
 
+const HOWS = ['together', 'out', 'overlap'] as const
+const WITH_OTHERS = ['out', 'overlap']
+
 const meltParams = z.object({
+  how: z
+    .enum(HOWS)
+    .default('together')
+    .meta(meta({ title: 'How', labels: ['Its letters into one', 'Other pieces out of it', 'What they share'] })),
+  others: partnersParam.meta(meta({ title: 'Piece', input: ['solid', 'assembly'], placed: true, when: { field: 'how', is: WITH_OTHERS } })),
   radius: millimetres('The radius', 0, 200)
     .default(2)
     .meta(meta({ title: 'Radius', unit: 'mm', step: 0.25, tried: true, most: 20, description: 'How far from each other they begin to flow together.' })),
   between: z
     .enum(['letters', 'layers', 'parts'])
     .default('letters')
-    .meta(meta({ title: 'Between', labels: ['Letters', 'Layers', 'Loose parts'] })),
+    .meta(meta({ title: 'Between', labels: ['Letters', 'Layers', 'Loose parts'], when: { field: 'how', is: ['together'] } })),
   ...voxelFields,
 })
 
@@ -29,20 +39,34 @@ export const melt = defineStep({
   version: 1,
   family: 'Volume',
   title: 'Melt together',
-  summary: 'Letters that are near each other flow into one body, like dough or jelly.',
+  summary: 'Letters that are near each other flow into one body, like dough or jelly; or other pieces are cut out with soft edges.',
   takes: ['solid', 'assembly'],
   gives: 'solid',
   params: meltParams,
-  describe: ({ radius, between }) => `${between === 'letters' ? 'Letters' : between === 'layers' ? 'Layers' : 'Loose parts'}, ${plain(radius)} mm`,
+  describe: ({ how, others, radius, between }) =>
+    how === 'together'
+      ? `${between === 'letters' ? 'Letters' : between === 'layers' ? 'Layers' : 'Loose parts'}, ${plain(radius)} mm`
+      : `${others.length === 1 ? 'One piece' : `${others.length} pieces`} ${how === 'out' ? 'out of it' : 'overlapped'}, ${plain(radius)} mm`,
   async evaluate(input, params, context) {
-    const { radius, between } = params
+    const { how, radius, between } = params
+    const own = solidOf(input)
+    if (!own) return failed('no-solid', 'Melt together needs a solid to work on.', 'Put a form such as Extrude, or a Block, before it.')
+    const others = how === 'together' ? [] : standingOthers(own, context)
+    if (how !== 'together' && others.length === 0) return noPiece('Melt together', 'others').failure
+    const all = others.length > 0 ? joinSolids([own, ...others]) : own
+    const counts = [own, ...others].map(triangleCount)
     let beyond: 'radius' | 'bodies' | undefined
-    const outcome = await throughVolume(input, context, {
+    const outcome = await throughVolume(all, context, {
       title: 'Melt together',
       params,
       way: 'smooth',
       partsMayChange: true,
       async field({ solid, voxel }) {
+        if (how !== 'together') {
+          if (radius / voxel > MOST_VOXELS) beyond = 'radius'
+          const bodies = bodiesByCount(solid, counts)
+          return melted(bodies, voxel, beyond ? 0 : radius, how, () => context.breathe())
+        }
         // what has no letters, as a file of bare triangles, melts by its loose parts
         const named = bodiesOf(solid, between)
         const bodies = named.length > 1 ? named : bodiesOf(solid, 'parts')
@@ -64,6 +88,26 @@ export const melt = defineStep({
     return outcome
   },
 })
+
+/** The other pieces as they stand in this one's coordinates; what is cut by them looks as its inside does. */
+function standingOthers(own: Solid, context: StepContext): Solid[] {
+  const solids = (context.inputs.others ?? []).flatMap((value) => solidOf(value) ?? [])
+  const places = context.placed?.others ?? []
+  return solids.map((solid, i) => {
+    const matrix = (places[i] ?? places[0])?.matrix ?? UNMOVED
+    return transformed(asInside(solid, matrix), matrix, Math.max(own.lattice, solid.lattice))
+  })
+}
+
+/** Bodies that stand one behind another among the triangles. */
+function bodiesByCount(solid: Solid, counts: readonly number[]): Body[] {
+  let from = 0
+  return counts.map((count) => {
+    const numbers = Uint32Array.from({ length: count }, (_, i) => from + i)
+    from += count
+    return { mesh: gather(solid, numbers), numbers }
+  })
+}
 
 /** The bodies that melt: what belongs to no letter is one of its own. */
 function bodiesOf(solid: Solid, between: 'letters' | 'layers' | 'parts'): Body[] {

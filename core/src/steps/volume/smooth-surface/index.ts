@@ -3,6 +3,7 @@ import { labelled, solidOf as solidOfMesh } from '../../../volume/labelled'
 import { smoothedSurface } from '../../../volume/smooth-surface'
 import { meta, plain } from '../../meta'
 import { solidOf } from '../../shared/joining'
+import { MASK_NOWHERE, maskedInput, maskParam } from '../../shared/masks'
 import { certified, onLattice } from '../../shared/surfaces'
 import { defineStep, failed } from '../../step'
 
@@ -26,6 +27,7 @@ const smoothParams = z.object({
     .max(180)
     .default(40)
     .meta(meta({ title: 'Creases from', unit: '°', step: 5, description: 'Sides that bend by more keep their line.' })),
+  mask: maskParam,
 })
 
 export const smoothSurface = defineStep({
@@ -38,14 +40,19 @@ export const smoothSurface = defineStep({
   gives: 'solid',
   params: smoothParams,
   describe: ({ rounds, creases }) => `${rounds === 1 ? 'One round' : `${rounds} rounds`}, creases from ${plain(creases)}°`,
-  async evaluate(input, { rounds, weights, creases }, context) {
-    const solid = solidOf(input)
+  async evaluate(input, { rounds, weights, creases, mask }, context) {
+    const limited = maskedInput(input, mask)
+    if (limited.nowhere) return { ok: true, value: limited.value, issues: [MASK_NOWHERE] }
+    const solid = solidOf(limited.value)
     if (!solid) return failed('no-solid', 'Smooth surface needs a solid to work on.', 'Put a form such as Extrude, or a Block, before it.')
     const mesh = labelled(solid)
     // where so much would make it pass through itself, less is done
     for (let now = rounds; now >= 1; now = Math.floor(now / 2)) {
       await context.breathe()
-      const positions = onLattice(smoothedSurface(mesh, now, creases, weights), solid.lattice)
+      const smoothed = smoothedSurface(mesh, now, creases, weights)
+      const shares = limited.weights
+      if (shares) for (let i = 0; i < smoothed.length; i++) smoothed[i] = mesh.positions[i] + shares[Math.floor(i / 3)] * (smoothed[i] - mesh.positions[i])
+      const positions = onLattice(smoothed, solid.lattice)
       const result = certified(solidOfMesh({ ...mesh, positions }, solid, solid.lattice))
       if (!result.ok) continue
       return {

@@ -57,6 +57,8 @@ export const soften = defineStep({
       finest: Math.max(0.05, amount),
       coarsest: amount / 2.5,
       way: 'smooth',
+      // where the mask is nought the surface is the old one: both must lie within the band
+      ...(weights ? { reach: amount } : {}),
       async change(field, { source, voxel }) {
         passes = passesFor(amount, voxel, how)
         if (passes > MOST_PASSES) return field
