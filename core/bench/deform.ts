@@ -1,28 +1,18 @@
-import { assetSource, findFont } from '../cli/io'
-import { SHIPPED_FACES } from '../fonts/catalogue'
-import { evaluateRoute } from '../src/evaluate/route'
 import type { Stage } from '../src/deform/composed'
 import { type Deformation, mapOf } from '../src/deform/deformation'
 import { deformSolid } from '../src/deform/deform'
 import { roundedBox } from '../src/solid/revolve'
 import { refineSolid } from '../src/solid/refine'
 import { type Solid, solidBounds, triangleCount } from '../src/solid/solid'
+import { benchWord } from './word'
 
 /** Four deformations of a fine word against a bare pass of the same maps over its points, and what a bar takes against the fewest triangles. */
 export async function benchDeform(): Promise<void> {
-  const face = SHIPPED_FACES.find((f) => f.id === 'archivo-bold') ?? SHIPPED_FACES[0]
-  const assets = assetSource(new Map([[face.sha256, findFont(face.id).bytes]]))
-  const step = (kind: string, params: Record<string, unknown>) => ({ id: `${kind}-1`, kind, on: true, params })
-  const route = [
-    step('lettering', { text: 'Tern Quay', font: { sha256: face.sha256, name: face.name }, size: 40 }),
-    step('extrude', { depth: 12, front: { profile: 'ogee', inset: 1, height: 1 } }),
-  ]
-  const { value } = await evaluateRoute(route, { assets })
-  if (value?.kind !== 'solid') throw new Error('no solid')
+  const word = await benchWord()
   const long = (edge: number) => (p: Float64Array, a: number, b: number) =>
     (p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2 > edge * edge
-  let fine: Solid = value
-  for (let edge = 8; triangleCount(fine) < 200_000 && edge > 0.2; edge *= 0.8) fine = refineSolid(value, long(edge)) ?? fine
+  let fine: Solid = word
+  for (let edge = 8; triangleCount(fine) < 200_000 && edge > 0.2; edge *= 0.8) fine = refineSolid(word, long(edge)) ?? fine
   const box = solidBounds(fine.positions)
   const extent = { from: box[0], to: box[3] }
   const [length, middle] = [box[3] - box[0], (box[0] + box[3]) / 2]

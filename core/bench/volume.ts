@@ -1,9 +1,6 @@
 import { MeshoptSimplifier } from 'meshoptimizer/simplifier'
-import { assetSource, findFont } from '../cli/io'
-import { SHIPPED_FACES } from '../fonts/catalogue'
-import { evaluateRoute } from '../src/evaluate/route'
 import { manifold, withScope } from '../src/kernel/manifold'
-import { type Solid, solidBounds, triangleCount } from '../src/solid/solid'
+import { solidBounds, triangleCount } from '../src/solid/solid'
 import { dualMesh } from '../src/volume/dual-mesh'
 import { evenlyRemeshed } from '../src/volume/even-remesh'
 import type { SparseField } from '../src/volume/field'
@@ -11,6 +8,7 @@ import { labelled } from '../src/volume/labelled'
 import { reduced } from '../src/volume/reduce'
 import { fieldOf, solidOfField } from '../src/volume/remesh'
 import { timed } from './timing'
+import { benchWord } from './word'
 
 /** A field's own values between its samples, for a mesher that asks at points. */
 function between(field: SparseField): (at: readonly number[]) => number {
@@ -32,16 +30,7 @@ function between(field: SparseField): (at: readonly number[]) => number {
 
 /** Remeshing a word against the solid kernel's own mesher over the same field, growth with resolution, even triangles, and reducing. */
 export async function benchVolume(): Promise<void> {
-  const face = SHIPPED_FACES.find((f) => f.id === 'archivo-bold') ?? SHIPPED_FACES[0]
-  const assets = assetSource(new Map([[face.sha256, findFont(face.id).bytes]]))
-  const step = (kind: string, params: Record<string, unknown>) => ({ id: `${kind}-1`, kind, on: true, params })
-  const route = [
-    step('lettering', { text: 'Tern Quay', font: { sha256: face.sha256, name: face.name }, size: 40 }),
-    step('extrude', { depth: 12, front: { profile: 'ogee', inset: 1, height: 1 } }),
-  ]
-  const { value } = await evaluateRoute(route, { assets })
-  if (value?.kind !== 'solid') throw new Error('no solid')
-  const solid: Solid = value
+  const solid = await benchWord()
   const source = labelled(solid)
   const box = solidBounds(solid.positions)
   const long = box[3] - box[0]

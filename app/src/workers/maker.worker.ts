@@ -1,4 +1,5 @@
 import { deformedFrom } from '@kelvar/core/deform/deform'
+import { effectiveParams, masksAtRest } from '@kelvar/core/steps/fields'
 import { stepKind } from '@kelvar/core/steps/registry'
 import { masked } from '@kelvar/core/mask/masked'
 import { maskSchema } from '@kelvar/core/mask/schema'
@@ -181,11 +182,14 @@ const api: MakerApi = {
 
   maskMesh: (job, work, step) =>
     stoppable(job, async (signal) => {
-      const { data: mask } = maskSchema.safeParse(work.route.find(({ id }) => id === step)?.params.mask ?? maskOfKind(work, step))
+      const found = work.route.find(({ id }) => id === step)
+      const kind = stepKind(found?.kind ?? '')
+      if (!found || !kind) return null
+      const { data: mask } = maskSchema.safeParse(effectiveParams(kind, found.params).mask)
       if (!mask || mask.list.length === 0) return null
       const made = await solidOf({ ...work, route: routeBefore(work, step) }, { signal })
       if (!made) return null
-      const rest = mask.live ? made.solid : (deformedFrom(made.solid)?.from ?? made.solid)
+      const rest = mask.live || !masksAtRest(kind) ? made.solid : (deformedFrom(made.solid)?.from ?? made.solid)
       const { solid, weights } = masked(rest, mask)
       const mesh = viewMesh({ ...solid, attributes: { ...solid.attributes, weight: weights } }, true)
       return transfer(mesh, meshBuffers(mesh))
@@ -271,12 +275,6 @@ const SHEET: RouteStep = {
 
 const STROKE_TOLERANCE = 0.02
 const MOST_STROKES = 24
-
-/** The mask a step has when none is set. */
-function maskOfKind(work: Work, step: string): unknown {
-  const kind = stepKind(work.route.find(({ id }) => id === step)?.kind ?? '')
-  return (kind?.params.safeParse({}).data as { mask?: unknown } | undefined)?.mask
-}
 
 /** What stands before a step; nothing for one that is not there. */
 function routeBefore({ route }: Work, step: string): RouteStep[] {

@@ -32,6 +32,9 @@ export function fieldsOf(kind: StepKind): readonly (readonly [string, Field])[] 
 /** Whether a parameter has a say while the others are as they are. */
 export const applies = ({ when }: Field, params: Readonly<Record<string, unknown>>): boolean => !when || when.is.includes(String(params[when.field]))
 
+/** Whether a kind of step measures its mask on the shape at rest. */
+export const masksAtRest = (kind: StepKind): boolean => fieldsOf(kind).some(([, { atRest }]) => atRest === true)
+
 /** What a step works with besides what comes before it. */
 export interface StepInput {
   /** the parameter that names the pieces, under which the step gets their values */

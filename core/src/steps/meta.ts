@@ -37,6 +37,8 @@ export interface FieldMeta {
   readonly pullBy?: number | 'scale'
   /** five values, weak to strong, at which the step is shown on the piece itself, to press */
   readonly strengths?: readonly number[]
+  /** of a mask: measured on the shape before all deformations, unless it is to be live; on the shape as it comes to the step otherwise */
+  readonly atRest?: boolean
   /** shown only under "More" */
   readonly advanced?: boolean
 }

@@ -51,7 +51,7 @@ const Legend = styled.div`
 `
 
 /** What the shades of a shown mask mean, and its value under the pointer. */
-export function MaskLegend({ title, value, missing }: { title: string; value: number | undefined; missing: boolean }) {
+export function MaskLegend({ title, value, missing, atRest }: { title: string; value: number | undefined; missing: boolean; atRest: boolean }) {
   const store = useWorkbenchStore()
   return (
     <Legend role="group" aria-label="Legend of the mask">
@@ -66,7 +66,7 @@ export function MaskLegend({ title, value, missing }: { title: string; value: nu
             <span>{value === undefined ? 'point at a place' : `${Math.round(100 * value)} % here`}</span>
             <span>100 %</span>
           </div>
-          <p>Shown on the shape at rest, on which it is measured once.</p>
+          <p>{atRest ? 'Shown on the shape at rest, on which it is measured once.' : 'Shown on the shape before this step, on which it is measured.'}</p>
         </>
       )}
       <PlainButton onPress={() => store.getState().showMask(undefined)}>Back to the piece</PlainButton>

@@ -1,6 +1,7 @@
 'use client'
 import { graphemes } from '@kelvar/core/document/letters'
 import { againstFace, UNMOVED_PLACE } from '@kelvar/core/document/place'
+import { masksAtRest } from '@kelvar/core/steps/fields'
 import { stepKind } from '@kelvar/core/steps/registry'
 import { Canvas } from '@react-three/fiber'
 import { useEffect, useMemo, useRef, useState } from 'react'
@@ -123,8 +124,8 @@ export function View() {
   const before = useBefore((wiping || held) && !hidden && !together)
   const maskMesh = useMaskShown()
   const [weight, setWeight] = useState<number>()
-  const maskTitle = useWorkbench((s) => stepKind(currentPiece(s)?.route.find((step) => step.id === s.maskShown)?.kind ?? '')?.title)
-  const masking = maskTitle !== undefined && !together && before === undefined
+  const maskKind = useWorkbench((s) => stepKind(currentPiece(s)?.route.find((step) => step.id === s.maskShown)?.kind ?? ''))
+  const masking = maskKind !== undefined && !together && before === undefined
   const openTitle = useWorkbench((s) => stepKind(currentPiece(s)?.route.find((step) => step.id === s.openStep)?.kind ?? '')?.title)
   const frame = useRef<HTMLElement>(null)
   useShortcuts({
@@ -276,7 +277,9 @@ export function View() {
           onChange={setLine}
         />
       )}
-      {masking && maskMesh !== undefined && !hidden && <MaskLegend title={maskTitle} value={weight} missing={maskMesh === null} />}
+      {masking && maskMesh !== undefined && !hidden && (
+        <MaskLegend title={maskKind.title} value={weight} missing={maskMesh === null} atRest={masksAtRest(maskKind)} />
+      )}
       <Progress />
       {(!mesh || foreign) && (
         <Middle>

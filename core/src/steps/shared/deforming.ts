@@ -11,7 +11,7 @@ import { failed, type StepContext, type StepIssue, type StepOutcome } from '../s
 import type { Value } from '../value'
 import { solidOf } from './joining'
 import { millimetres } from './lengths'
-import { MASK_NOWHERE, maskParam } from './masks'
+import { MASK_NOWHERE, maskAtRest } from './masks'
 
 /** What all deformations have in common. */
 export const deformFields = {
@@ -25,7 +25,7 @@ export const deformFields = {
     .max(100, 'The strength is at most 100 %.')
     .default(100)
     .meta(meta({ title: 'Strength', unit: '%', step: 5, tried: true })),
-  mask: maskParam,
+  mask: maskAtRest,
   within: millimetres('The tolerance', 0.002, 5)
     .default(0.03)
     .meta(

@@ -12,6 +12,9 @@ export const maskOf = (list: z.input<typeof maskSchema>['list'] = []) => maskSch
 
 export const maskParam = maskOf()
 
+/** The same for map deformations, which go back to the shape at rest. */
+export const maskAtRest = maskParam.meta(meta({ title: 'Mask', holds: 'mask', atRest: true }))
+
 /** Said where a mask leaves nothing to act on. */
 export const MASK_NOWHERE: StepIssue = {
   code: 'mask-nowhere',

@@ -2,12 +2,14 @@
 import { CURVED, MASK_SOURCES, MASK_WAYS, type Mask, type MaskEntry, maskEntry, MOST_ENTRIES } from '@kelvar/core/mask/schema'
 import { GROUPS, type Group } from '@kelvar/core/solid/labels'
 import { ArrowDown, ArrowUp, Eye, Plus, Trash2 } from 'lucide-react'
-import { Button, Input, TextField, ToggleButton, ToggleButtonGroup } from 'react-aria-components'
+import { Button, Input, TextField, ToggleButton } from 'react-aria-components'
 import styled from 'styled-components'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { FieldName, PlainButton } from '@/ui/buttons'
+import { Chip, Chips } from '@/ui/chips'
 import { More, NumberInput, PickInput, SliderInput, SwitchInput } from '@/ui/controls'
 import { CurveControl } from './curve-control'
+import { GROUP_WORDS } from './group-words'
 
 const Box = styled.div`
   display: grid;
@@ -52,22 +54,6 @@ const Show = styled(ToggleButton)`
   cursor: pointer;
   &[data-selected] { background: var(--tint); color: var(--action); border-color: var(--action); font-weight: 600; }
 `
-const Chips = styled(ToggleButtonGroup)`
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-  padding: 3px 0;
-`
-const Chip = styled(ToggleButton)`
-  border: 1px solid var(--rule);
-  border-radius: 10px;
-  background: none;
-  padding: 1px 9px;
-  font-size: 12px;
-  color: var(--soft);
-  cursor: pointer;
-  &[data-selected] { background: var(--tint); color: var(--action); border-color: var(--action); font-weight: 600; }
-`
 const Words = styled(TextField)`
   display: grid;
   grid-template-columns: 96px minmax(0, 1fr);
@@ -93,7 +79,6 @@ const BY: Record<MaskEntry['by'], string> = {
 }
 const WAYS: Record<MaskEntry['way'], string> = { multiply: 'Times', add: 'Plus', subtract: 'Less', higher: 'The higher of both', lower: 'The lower of both' }
 const CURVED_WORDS: Record<MaskEntry['curved'], string> = { convex: 'Edges and ridges', concave: 'Grooves and hollows', both: 'Both' }
-const SURFACES: Record<Group, string> = { face: 'Face', edge: 'Edge', return: 'Return', back: 'Back', inside: 'Inside' }
 const SHARES = ['height', 'depth', 'along'] as const
 
 /** What an entry begins with when it goes by something else: values of one kind make no sense for another. */
@@ -107,7 +92,20 @@ const FRESH: Partial<Record<MaskEntry['by'], Partial<MaskEntry>>> = {
 }
 
 /** Where and how strongly a step acts: entries from top to bottom, and the look of it in the view. */
-export function MaskControl({ title, stepId, value, onChange }: { title: string; stepId: string; value: Mask; onChange: (mask: Mask) => void }) {
+export function MaskControl({
+  title,
+  stepId,
+  value,
+  atRest,
+  onChange,
+}: {
+  title: string
+  stepId: string
+  value: Mask
+  /** it is measured on the shape at rest, unless it is to be live */
+  atRest: boolean
+  onChange: (mask: Mask) => void
+}) {
   const store = useWorkbenchStore()
   const shown = useWorkbench((s) => s.maskShown === stepId)
   const layers = useWorkbench((s) => s.news?.steps.findLast((step) => step.layers)?.layers)
@@ -198,7 +196,7 @@ export function MaskControl({ title, stepId, value, onChange }: { title: string;
       {list.length > 0 && (
         <More>
           <NumberInput label="Blurred over" unit="mm" value={value.blur} min={0} max={100} step={0.5} onChange={(blur) => onChange({ ...value, blur })} />
-          <SwitchInput label="Measured live" value={value.live} onChange={(live) => onChange({ ...value, live })} />
+          {atRest && <SwitchInput label="Measured live" value={value.live} onChange={(live) => onChange({ ...value, live })} />}
         </More>
       )}
     </Box>
@@ -262,7 +260,7 @@ function Values({
         >
           {GROUPS.map((group) => (
             <Chip key={group} id={group}>
-              {SURFACES[group]}
+              {GROUP_WORDS[group]}
             </Chip>
           ))}
         </Chips>

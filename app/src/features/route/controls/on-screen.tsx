@@ -35,7 +35,9 @@ export default onScreen({
     ),
     'curve along': (props: ControlProps<readonly CurvePoint[]>) => curveControl(props, `${props.title} along the length`),
     curve: (props: ControlProps<readonly CurvePoint[]>) => curveControl(props, props.title),
-    mask: ({ title, step, value, onChange }: ControlProps<Mask>) => <MaskControl title={title} stepId={step.id} value={value} onChange={onChange} />,
+    mask: ({ title, field, step, value, onChange }: ControlProps<Mask>) => (
+      <MaskControl title={title} stepId={step.id} value={value} atRest={field.atRest ?? false} onChange={onChange} />
+    ),
     'drawing file': ({ title, step, name, value }: ControlProps<File>) => (
       <FileControl kind="drawing" title={title} stepId={step.id} param={name} value={value} />
     ),

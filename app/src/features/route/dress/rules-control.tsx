@@ -1,11 +1,13 @@
 'use client'
 import type { DressRuleParams } from '@kelvar/core/steps/dress/dress/schema'
 import { Plus, Trash2 } from 'lucide-react'
-import { Button, Input, TextField, ToggleButton, ToggleButtonGroup } from 'react-aria-components'
+import { Button, Input, TextField } from 'react-aria-components'
 import styled from 'styled-components'
 import { useWorkbench } from '@/state/context'
 import { FieldName, PlainButton } from '@/ui/buttons'
+import { Chip, Chips } from '@/ui/chips'
 import { NumberInput, PickInput } from '@/ui/controls'
+import { GROUP_WORDS } from '../controls/group-words'
 import { MaterialControl } from './material-control'
 import { GROUPS, type Group } from '@kelvar/core/solid/labels'
 import { currentPiece } from '@/state/work'
@@ -28,21 +30,6 @@ const Rule = styled.div`
   .head { display: flex; justify-content: space-between; align-items: center; font-weight: 600; }
   .two { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr); gap: 0 12px; }
 `
-const Chips = styled(ToggleButtonGroup)`
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-`
-const Chip = styled(ToggleButton)`
-  border: 1px solid var(--rule);
-  border-radius: 10px;
-  background: none;
-  padding: 1px 9px;
-  font-size: 12px;
-  color: var(--soft);
-  cursor: pointer;
-  &[data-selected] { background: var(--tint); color: var(--action); border-color: var(--action); font-weight: 600; }
-`
 const Letters = styled(TextField)`
   display: grid;
   grid-template-columns: 86px minmax(0, 1fr);
@@ -61,7 +48,6 @@ const Remove = styled(Button)`
   &[data-hovered] { color: var(--failure); }
 `
 
-const WORDS: Record<Group, string> = { face: 'Face', edge: 'Edge', return: 'Return', back: 'Back', inside: 'Inside' }
 const FRESH: DressRuleParams = {
   groups: ['face'],
   letters: '',
@@ -111,7 +97,7 @@ export function RulesControl({
           >
             {GROUPS.map((group) => (
               <Chip key={group} id={group}>
-                {WORDS[group]}
+                {GROUP_WORDS[group]}
               </Chip>
             ))}
           </Chips>
