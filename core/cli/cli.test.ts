@@ -221,7 +221,8 @@ describe.concurrent('kelvar bears', () => {
   })
 })
 
-describe.concurrent('kelvar run fuse, carve and overlap', () => {
+// one after another: each is many calls, and they use each other’s files
+describe('kelvar run fuse, carve and overlap', () => {
   it('joins files where they lie in them, whatever their format, and what comes out is sound', async () => {
     const [block, words] = [file('join-block.stl'), file('join-words.3mf')]
     const a = JSON.parse((await kelvar('run', 'block', '--set', 'width=120', '--set', 'height=40', '--set', 'depth=16', '--out', block, '--json')).out).volume

@@ -1,6 +1,5 @@
-import { EdgeTable } from './edge-table'
-import { buildBoxTree, forEachMeetingPair } from './tree'
-import { trianglesCross } from './triangles'
+import { crossingPairs } from './crossings'
+import { edgesOf, oppositesOf } from './edges'
 
 export type FindingCode = 'empty' | 'not-a-number' | 'degenerate' | 'open' | 'overused' | 'flipped' | 'pinched' | 'inside-out' | 'crossing'
 
@@ -78,8 +77,12 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
   for (let i = 0; i < positions.length; i++) if (!Number.isFinite(positions[i])) finite = false
   if (triangles === 0) fault('empty', 0, 0, 0)
   if (!finite) fault('not-a-number', 0, 0, 0)
-  // directed edges: each must occur once, and its reverse once
-  const edges = new EdgeTable(indices.length)
+  // each edge must be run along once each way
+  const edges = edgesOf(indices, vertices)
+  const forth = new Int32Array(edges.count)
+  const back = new Int32Array(edges.count)
+  /** a half-edge of each */
+  const one = new Int32Array(edges.count)
   let volume = 0
   let area = 0
   for (let t = 0; t < triangles; t++) {
@@ -88,9 +91,12 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
       fault('degenerate', ...at(a))
       continue
     }
-    edges.value[edges.slot(a, b)]++
-    edges.value[edges.slot(b, c)]++
-    edges.value[edges.slot(c, a)]++
+    for (let h = 3 * t; h < 3 * t + 3; h++) {
+      const e = edges.edge[h]
+      one[e] = h
+      if (indices[h] < indices[after(h)]) forth[e]++
+      else back[e]++
+    }
     const ux = positions[3 * b] - positions[3 * a]
     const uy = positions[3 * b + 1] - positions[3 * a + 1]
     const uz = positions[3 * b + 2] - positions[3 * a + 2]
@@ -100,31 +106,24 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
     const nx = uy * vz - uz * vy
     const ny = uz * vx - ux * vz
     const nz = ux * vy - uy * vx
-    area += Math.hypot(nx, ny, nz) / 2
+    area += Math.sqrt(nx * nx + ny * ny + nz * nz) / 2
     volume += (positions[3 * a] * nx + positions[3 * a + 1] * ny + positions[3 * a + 2] * nz) / 6
   }
-  for (let s = 0; s < edges.from.length; s++) {
-    if (edges.from[s] < 0) continue
-    const [a, b, count] = [edges.from[s], edges.to[s], edges.value[s]]
-    const reverse = edges.get(b, a, 0)
-    if (count === 1 && reverse === 1) continue
-    if (reverse > 0 && a > b) continue // said once, from the smaller end
-    if (count + reverse === 1) fault('open', ...middle(a, b))
-    else if (count + reverse === 2) fault('flipped', ...middle(a, b))
-    else fault('overused', ...middle(a, b))
+  for (let e = 0; e < edges.count; e++) {
+    if (forth[e] === 1 && back[e] === 1) continue
+    const count = forth[e] + back[e]
+    if (count === 0) continue
+    const place = middle(indices[one[e]], indices[after(one[e])])
+    fault(count === 1 ? 'open' : count === 2 ? 'flipped' : 'overused', ...place)
   }
-  if (faults.size === 0) for (const v of pinchedVertices(indices, vertices)) fault('pinched', ...at(v))
+  if (faults.size === 0) for (const v of pinchedVertices(indices, vertices, oppositesOf(indices, edges))) fault('pinched', ...at(v))
   const parts = countParts(indices, vertices)
   if (faults.size === 0 && volume <= 0) fault('inside-out', ...at(0))
   let crossings = 0
   if (options.deep !== false && finite && triangles > 0) {
-    forEachMeetingPair(buildBoxTree(positions, indices), (s, t) => {
-      if (trianglesCross(positions, indices, s, t)) {
-        crossings++
-        fault('crossing', ...middle(indices[3 * s], indices[3 * t]))
-      }
-      return crossings < MAX_CROSSINGS
-    })
+    const pairs = crossingPairs(positions, indices, MAX_CROSSINGS)
+    crossings = pairs.length
+    for (const [s, t] of pairs) fault('crossing', ...middle(indices[3 * s], indices[3 * t]))
   }
   const box = triangles > 0 && finite ? boxOf(positions) : [0, 0, 0, 0, 0, 0]
   const has = (...codes: FindingCode[]) => codes.some((code) => faults.has(code))
@@ -199,29 +198,26 @@ export function weldByPosition({ positions, indices }: CheckInput): { positions:
   return { positions: kept.slice(0, 3 * used), indices: Uint32Array.from(indices, (v) => number[v]) }
 }
 
+/** The half-edge that follows in the same triangle. */
+const after = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1)
+
 /** Vertices whose triangles form more than one fan. Only meaningful on a mesh whose edges are paired. */
-function pinchedVertices(indices: Uint32Array, vertices: number): number[] {
+function pinchedVertices(indices: Uint32Array, vertices: number, opposite: Int32Array): number[] {
   const incident = new Int32Array(vertices)
   for (let i = 0; i < indices.length; i++) incident[indices[i]]++
-  // follow each fan once round: from the corner (v, a → b) to the triangle on the other side of v–b
-  const cornerAt = new EdgeTable(indices.length)
-  for (let i = 0; i < indices.length; i++) {
-    const t = 3 * Math.floor(i / 3)
-    cornerAt.value[cornerAt.slot(indices[i], indices[t + ((i - t + 1) % 3)])] = i
-  }
   const walked = new Uint8Array(vertices)
   const pinched: number[] = []
   for (let i = 0; i < indices.length; i++) {
     const v = indices[i]
     if (walked[v]) continue
     walked[v] = 1
+    // each fan once round: from the half-edge that leaves v to the one across the side that comes back to it
     let length = 0
-    let corner = i
+    let h = i
     do {
-      const t = 3 * Math.floor(corner / 3)
-      corner = cornerAt.get(v, indices[t + ((corner - t + 2) % 3)], -1)
+      h = opposite[h % 3 === 0 ? h + 2 : h - 1]
       length++
-    } while (corner >= 0 && corner !== i && length <= incident[v])
+    } while (h >= 0 && h !== i && length <= incident[v])
     if (length !== incident[v]) pinched.push(v)
   }
   return pinched

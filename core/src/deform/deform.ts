@@ -1,5 +1,6 @@
 import type { Point } from '../check/rays'
 import { checkMesh } from '../check/check'
+import { crossingPairs } from '../check/crossings'
 import { hashBits, hashJson } from '../cache/hash'
 import { mendedSolid } from '../join/placed'
 import { latticeFor } from '../outline/lattice'
@@ -11,7 +12,7 @@ import { normalsOf, uvsOf } from '../solid/shading'
 import { type Solid, solidBounds, vertexCount } from '../solid/solid'
 import { longer } from '../solid/vertex-table'
 import { Composed, type Stage } from './composed'
-import { Flats, flatsAnew } from './flats-anew'
+import { Flats, flatsAnew, sideKey } from './flats-anew'
 
 /** What a solid was before it was deformed, and by what: a further deformation begins there, so that all of them are one map. */
 export interface Deformed {
@@ -62,22 +63,32 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
   let places: readonly Point[] = []
   for (const { finer, anew, bow } of ATTEMPTS) {
     await breathe()
-    const fine = refined(stout, stages, { tolerance: options.tolerance / finer, anew, bow, most })
+    let fine = refined(stout, stages, { tolerance: options.tolerance / finer, anew, bow, most })
+    for (let halving = 0; fine; halving++) {
+      await breathe()
+      const mapped = turnedBack(mappedSolid(fine))
+      const check = checkMesh(mapped)
+      if (check.sound) return { ok: true, solid: mapped, finer }
+      places = check.findings.flatMap((finding) => finding.places).slice(0, MOST_PLACES)
+      if (check.crossings > MOST_MENDED) break
+      // what crosses before it is rounded is too coarse there; what does not is a matter of rounding, and finer triangles make that worse
+      const coarse = halving < MOST_HALVINGS ? crossingPairs(fine.ends, mapped.indices, MOST_MENDED) : []
+      if (coarse.length > 0) {
+        fine = halved(fine, mapped.indices, coarse.flat(), most)
+        continue
+      }
+      const { solid, mended } = mendedSolid(mapped)
+      if (mended.sound && checkMesh(solid).sound) return { ok: true, solid, finer }
+      break
+    }
     if (!fine) return { ok: false, why: 'too-much', places: [] }
-    await breathe()
-    const mapped = turnedBack(mappedSolid(fine.solid, fine.map))
-    const check = checkMesh(mapped)
-    if (check.sound) return { ok: true, solid: mapped, finer }
-    places = check.findings.flatMap((finding) => finding.places).slice(0, MOST_PLACES)
-    if (check.crossings > MOST_MENDED) continue
-    const { solid, mended } = mendedSolid(mapped)
-    if (mended.sound && checkMesh(solid).sound) return { ok: true, solid, finer }
   }
   return { ok: false, why: 'crosses', places }
 }
 
 /** More crossings than this are not a matter of rounding or of chords. */
 const MOST_MENDED = 60
+const MOST_HALVINGS = 4
 
 interface Nearness {
   readonly tolerance: number
@@ -86,7 +97,14 @@ interface Nearness {
   readonly most: number
 }
 
-function refined(stout: Solid, stages: readonly Stage[], { tolerance, anew, bow, most }: Nearness): { solid: Solid; map: Composed } | undefined {
+interface Fine {
+  readonly solid: Solid
+  readonly map: Composed
+  /** where its vertices go */
+  readonly ends: Float64Array
+}
+
+function refined(stout: Solid, stages: readonly Stage[], { tolerance, anew, bow, most }: Nearness): Fine | undefined {
   const map = new Composed(stages)
   let ends = new Float64Array(stout.positions.length)
   let known = new Uint8Array(vertexCount(stout))
@@ -147,22 +165,27 @@ function refined(stout: Solid, stages: readonly Stage[], { tolerance, anew, bow,
   if (!cut) return undefined
   flats = cut.flats
   const solid = refineSolid(cut.solid, tooLong, { most, made })
-  return solid && { solid, map }
+  if (!solid) return undefined
+  for (let v = 0; v < vertexCount(solid); v++) end(solid.positions, v)
+  return { solid, map, ends: ends.slice(0, solid.positions.length) }
+}
+
+/** As before, with the sides of the given triangles parted; their corners are the same vertices, but they may have been flipped since. */
+function halved({ solid, map, ends }: Fine, indices: Uint32Array, triangles: readonly number[], most: number): Fine | undefined {
+  const sides = new Set<number>()
+  for (const t of triangles) for (let h = 3 * t; h < 3 * t + 3; h++) sides.add(sideKey(indices[h], indices[h % 3 === 2 ? h - 2 : h + 1]))
+  const finer = refineSolid(solid, (_, a, b) => sides.has(sideKey(a / 3, b / 3)), { most, made: (v, a, b) => map.addMiddle(v, a, b) })
+  if (!finer) return undefined
+  const all = finer.positions.slice()
+  all.set(ends)
+  for (let v = vertexCount(solid); v < vertexCount(finer); v++) map.between(all, 3 * v, v, v, 0)
+  return { solid: finer, map, ends: all }
 }
 
 /** The solid with its vertices mapped and its normals turned. */
-function mappedSolid(fine: Solid, map: Composed): Solid {
+function mappedSolid({ solid: fine, map, ends: out }: Fine): Solid {
   const p = fine.positions
-  const count = vertexCount(fine)
-  map.measureGradients(p, fine.indices)
-  const out = new Float64Array(p.length)
-  const jacobian = new Float64Array(9 * count)
-  const near = new Float64Array(3)
-  for (let v = 0; v < count; v++) {
-    for (let k = 0; k < 3; k++) out[3 * v + k] = p[3 * v + k]
-    map.near(out, 3 * v, v, 0, 0, 0)
-    jacobianAt(map, p, v, jacobian, near)
-  }
+  const jacobian = jacobians(map, fine, out)
   const lattice = Math.max(fine.lattice, latticeFor(solidBounds(out).reduce((most, at) => Math.max(most, Math.abs(at)), 0)))
   // what the map leaves where it is stays as it is, bit for bit
   const positions = out.map((at, i) =>
@@ -177,15 +200,24 @@ function mappedSolid(fine: Solid, map: Composed): Solid {
   }
 }
 
-/** Rows of the Jacobian at a vertex (what x, y and z become by each of x, y and z), by differences both ways. */
-function jacobianAt(map: Composed, p: Float64Array, v: number, jacobian: Float64Array, near: Float64Array): void {
-  for (let k = 0; k < 3; k++) {
-    for (const way of [1, -1]) {
-      for (let j = 0; j < 3; j++) near[j] = p[3 * v + j] + (j === k ? way * STEP : 0)
-      map.near(near, 0, v, k === 0 ? way * STEP : 0, k === 1 ? way * STEP : 0, k === 2 ? way * STEP : 0)
-      for (let j = 0; j < 3; j++) jacobian[9 * v + 3 * j + k] += (way * near[j]) / (2 * STEP)
+/**
+ * Rows of the Jacobian at each vertex (what x, y and z become by each of x, y and z), nine a vertex, by differences towards the middle of the piece: what
+ * begins or ends with it is asked inside of it. `ends`: where the vertices go.
+ */
+function jacobians(map: Composed, { positions: p, indices }: Solid, ends: Float64Array): Float64Array {
+  map.measureGradients(p, indices)
+  const box = solidBounds(p)
+  const jacobian = new Float64Array(3 * p.length)
+  const near = new Float64Array(3)
+  for (let v = 0; 3 * v < p.length; v++) {
+    for (let k = 0; k < 3; k++) {
+      const step = p[3 * v + k] > (box[k] + box[3 + k]) / 2 ? -STEP : STEP
+      for (let j = 0; j < 3; j++) near[j] = p[3 * v + j] + (j === k ? step : 0)
+      map.near(near, 0, v, k === 0 ? step : 0, k === 1 ? step : 0, k === 2 ? step : 0)
+      for (let j = 0; j < 3; j++) jacobian[9 * v + 3 * j + k] = (near[j] - ends[3 * v + j]) / step
     }
   }
+  return jacobian
 }
 
 /** Normals at corners through the cofactors of the Jacobians of their vertices. */
@@ -209,19 +241,17 @@ function turned(normals: Float32Array, indices: Uint32Array, jacobian: Float64Ar
 /** Places at which the map turns space inside out: where the Jacobian is not above nought. Looked for at vertices. */
 export function foldsOf(solid: Solid, stages: readonly Stage[]): Point[] {
   const map = new Composed(stages)
-  const p = solid.positions
   const count = vertexCount(solid)
+  const ends = solid.positions.slice()
+  for (let v = 0; v < count; v++) map.between(ends, 3 * v, v, v, 0)
+  const jacobian = jacobians(map, solid, ends)
   const folds: Point[] = []
-  const jacobian = new Float64Array(9 * count)
-  const near = new Float64Array(3)
   for (let v = 0; v < count && folds.length < MOST_PLACES; v++) {
-    jacobianAt(map, p, v, jacobian, near)
-    const [a, b, c, d, e, f, g, h, k] = jacobian.subarray(9 * v, 9 * v + 9)
-    const volume = a * (e * k - f * h) - b * (d * k - f * g) + c * (d * h - e * g)
-    if (volume > LEAST_VOLUME) continue
-    const at = p.slice(3 * v, 3 * v + 3)
-    map.between(at, 0, v, v, 0)
-    folds.push([at[0], at[1], at[2]])
+    const o = 9 * v
+    const a = jacobian[o] * (jacobian[o + 4] * jacobian[o + 8] - jacobian[o + 5] * jacobian[o + 7])
+    const b = jacobian[o + 1] * (jacobian[o + 3] * jacobian[o + 8] - jacobian[o + 5] * jacobian[o + 6])
+    const c = jacobian[o + 2] * (jacobian[o + 3] * jacobian[o + 7] - jacobian[o + 4] * jacobian[o + 6])
+    if (!(a - b + c > LEAST_VOLUME)) folds.push([ends[3 * v], ends[3 * v + 1], ends[3 * v + 2]])
   }
   return folds
 }

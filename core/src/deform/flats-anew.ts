@@ -17,23 +17,25 @@ export class Flats {
       const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
       return [0, 1, 2].find((k) => p[a + k] === p[b + k] && p[b + k] === p[c + k]) ?? -1
     })
-    for (const { rings } of patchesOf(indices, kindOf)) for (const ring of rings) ring.forEach((v, i) => this.sides.add(key(v, ring[(i + 1) % ring.length])))
+    for (const { rings } of patchesOf(indices, kindOf))
+      for (const ring of rings) ring.forEach((v, i) => this.sides.add(sideKey(v, ring[(i + 1) % ring.length])))
   }
 
   /** Whether a side between two vertices is on the border of a flat place. */
   borders(a: number, b: number): boolean {
-    return this.sides.has(key(a, b))
+    return this.sides.has(sideKey(a, b))
   }
 
   /** A side was parted. */
   part(v: number, a: number, b: number): void {
-    if (!this.sides.has(key(a, b))) return
-    this.sides.add(key(a, v))
-    this.sides.add(key(v, b))
+    if (!this.sides.has(sideKey(a, b))) return
+    this.sides.add(sideKey(a, v))
+    this.sides.add(sideKey(v, b))
   }
 }
 
-const key = (a: number, b: number) => (a < b ? a * 67108864 + b : b * 67108864 + a)
+/** Of a side one number, whichever way it runs. */
+export const sideKey = (a: number, b: number): number => (a < b ? a * 67108864 + b : b * 67108864 + a)
 
 /**
  * A solid whose flat places have their borders refined and are then cut into triangles anew between them. So they are cut across what bends them and

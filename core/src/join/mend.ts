@@ -1,4 +1,4 @@
-import { buildBoxTree, forEachMeetingPair } from '../check/tree'
+import { crossingPairs } from '../check/crossings'
 import { trianglesCross } from '../check/triangles'
 
 /** [minX, minY, minZ, maxX, maxY, maxZ] mm */
@@ -162,13 +162,7 @@ class Mender {
     const { positions, indices } = this.mesh
     const ids = new Uint32Array(3 * near.length)
     for (let i = 0; i < near.length; i++) for (let k = 0; k < 3; k++) ids[3 * i + k] = indices[3 * near[i] + k]
-    const found: [number, number][] = []
-    if (near.length > 0)
-      forEachMeetingPair(buildBoxTree(positions, ids), (s, t) => {
-        if (trianglesCross(positions, ids, s, t)) found.push([near[s], near[t]])
-        return found.length <= MOST_PAIRS
-      })
-    return found
+    return crossingPairs(positions, ids, MOST_PAIRS + 1).map(([s, t]) => [near[s], near[t]])
   }
 
   /** Triangles that meet a box. */
@@ -306,31 +300,35 @@ class Mender {
 
   /** Does something to triangles and takes it back unless fewer of them cross others afterwards. */
   private better(concerned: ReadonlySet<number>, beside: Beside, change: () => (() => void) | undefined): boolean {
-    const before = this.crossingsOf(concerned, beside)
+    const before = this.crossingPairs(concerned, beside)
     const undo = change()
     if (!undo) return false
-    if (this.crossingsOf(concerned, beside) < before) return true
+    // most changes leave what crossed as it was, which is found without looking at all others
+    const { positions, indices } = this.mesh
+    const still = before.filter(([s, t]) => this.alive(s) && this.alive(t) && trianglesCross(positions, indices, s, t)).length
+    if (still < before.length && this.crossingPairs(concerned, beside, before.length).length < before.length) return true
     undo()
     return false
   }
 
-  private crossingsOf(concerned: ReadonlySet<number>, { triangles, boxes }: Beside): number {
+  /** Pairs of triangles that cross, one of them of those concerned; no more than `most` are looked for. */
+  private crossingPairs(concerned: ReadonlySet<number>, { triangles, boxes }: Beside, most = Infinity): [number, number][] {
     const { positions, indices } = this.mesh
     const box = new Float64Array(6)
     const own = [...concerned].filter((t) => this.alive(t))
-    let count = 0
-    for (let i = 0; i < own.length; i++) {
-      for (let j = 0; j < i; j++) if (trianglesCross(positions, indices, own[i], own[j])) count++
+    const found: [number, number][] = []
+    for (let i = 0; i < own.length && found.length < most; i++) {
+      for (let j = 0; j < i; j++) if (trianglesCross(positions, indices, own[i], own[j])) found.push([own[i], own[j]])
       this.boxOf(own[i], box, 0)
       for (let j = 0; j < triangles.length; j++) {
         const o = 6 * j
         if (boxes[o] > box[3] || boxes[o + 3] < box[0] || boxes[o + 1] > box[4] || boxes[o + 4] < box[1] || boxes[o + 2] > box[5] || boxes[o + 5] < box[2])
           continue
         const t = triangles[j]
-        if (!concerned.has(t) && this.alive(t) && trianglesCross(positions, indices, own[i], t)) count++
+        if (!concerned.has(t) && this.alive(t) && trianglesCross(positions, indices, own[i], t)) found.push([own[i], t])
       }
     }
-    return count
+    return found
   }
 
   /** Lets a vertex become another one, if the surface stays one; gives what takes it back. */

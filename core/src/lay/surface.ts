@@ -1,6 +1,6 @@
 import type { Point } from '../check/rays'
 import { refineTriangles, type TooLong } from '../solid/refine'
-import { oppositesOf } from '../solid/flip'
+import { oppositesOf } from '../check/edges'
 import type { Solid } from '../solid/solid'
 
 /** Part of a solid's surface: half-edge h of triangle t is 3t, 3t + 1 or 3t + 2 and runs from its own corner to the next one. */

@@ -1,15 +1,8 @@
-import { EdgeTable } from '../check/edge-table'
+import { oppositesOf } from '../check/edges'
 import { mapAttributes, pickPlaces } from './attributes'
 import type { Solid } from './solid'
 
 const nextOf = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1)
-
-/** The half-edge against each of a mesh (3t, 3t + 1 and 3t + 2 of triangle t), −1 where there is none. */
-export function oppositesOf(indices: Uint32Array): Int32Array {
-  const edges = new EdgeTable(indices.length)
-  for (let h = 0; h < indices.length; h++) edges.value[edges.slot(indices[h], indices[nextOf(h)])] = h
-  return Int32Array.from(indices, (from, h) => edges.get(indices[nextOf(h)], from, -1))
-}
 
 /**
  * Turns the side of half-edge h, between two triangles, into the other line across them, in place: `corners` tells where each corner's attributes are

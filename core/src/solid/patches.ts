@@ -1,4 +1,4 @@
-import { oppositesOf } from './flip'
+import { oppositesOf } from '../check/edges'
 
 /** Triangles that hang together and are of one kind. */
 export interface Patch {

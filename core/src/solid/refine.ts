@@ -1,5 +1,5 @@
+import { edgesOf } from '../check/edges'
 import { attributeArray, ATTRIBUTE_NAMES, type AttributeArray, ATTRIBUTES } from './attributes'
-import { PairTable } from './pair-table'
 import type { Solid } from './solid'
 import { longer } from './vertex-table'
 
@@ -25,7 +25,13 @@ export interface RefineOptions {
 }
 
 const MOST_ROUNDS = 24
-const WHOLE = [1, 0, 0, 0, 1, 0, 0, 0, 1]
+
+/** The weights of triangles at their own corners. */
+function whole(triangles: number): Float64Array<ArrayBuffer> {
+  const weights = new Float64Array(9 * triangles)
+  for (let i = 0; i < weights.length; i += 9) weights[i] = weights[i + 4] = weights[i + 8] = 1
+  return weights
+}
 
 /**
  * Triangles parted until no side is too long: every side by itself at its middle, so that neighbours go on fitting. Of two ways to part
@@ -41,51 +47,62 @@ export function refineTriangles(
   const old = vertices
   let indices = from.indices
   let source = Uint32Array.from({ length: indices.length / 3 }, (_, t) => t)
-  let weights = new Float64Array(3 * indices.length)
-  for (let i = 0; i < weights.length; i += 9) weights.set(WHOLE, i)
+  let weights = new Float64Array(0)
   let ends = new Int32Array(64)
-  /** the middle of each side plus one, 0 where it stays: none is asked about twice */
-  const middle = new PairTable(2 * indices.length)
+  /** of each side whether it is known to stay: none is asked about twice */
+  let settled = new Uint8Array(indices.length)
   for (let round = 0; round < MOST_ROUNDS; round++) {
+    const { edge, count: sides } = edgesOf(indices, vertices)
+    /** the middle of each side plus one, −1 where it stays, 0 where it was not asked about */
+    const middle = new Int32Array(sides)
     const mids = new Int32Array(indices.length).fill(-1)
     let more = 0
+    for (let i = 0; i < indices.length; i++) if (settled[i] === 1) middle[edge[i]] = -1
     for (let i = 0; i < indices.length; i++) {
-      const [u, v] = [indices[i], indices[i % 3 === 2 ? i - 2 : i + 1]]
-      const [a, b] = u < v ? [u, v] : [v, u]
-      let at = middle.get(a, b)
-      if (at < 0) {
-        at = 0
+      const e = edge[i]
+      if (middle[e] === 0) {
+        const u = indices[i]
+        const v = indices[i % 3 === 2 ? i - 2 : i + 1]
+        const a = u < v ? u : v
+        const b = u < v ? v : u
+        middle[e] = -1
         if (tooLong(p, 3 * a, 3 * b, source[(i / 3) | 0])) {
           if (3 * vertices + 3 > p.length) p = longer(p, 2 * p.length)
           const n = vertices++
           for (let k = 0; k < 3; k++) p[3 * n + k] = (p[3 * a + k] + p[3 * b + k]) / 2
-          const e = 2 * (n - old)
-          if (e + 2 > ends.length) ends = longer(ends, 2 * ends.length)
-          ends[e] = a
-          ends[e + 1] = b
+          const o = 2 * (n - old)
+          if (o + 2 > ends.length) ends = longer(ends, 2 * ends.length)
+          ends[o] = a
+          ends[o + 1] = b
           made?.(n, a, b)
-          at = n + 1
+          middle[e] = n + 1
         }
-        middle.set(a, b, at)
       }
-      if (at === 0) continue
-      mids[i] = at - 1
+      if (middle[e] < 0) continue
+      mids[i] = middle[e] - 1
       more++
     }
     if (more === 0) break
+    if (weights.length === 0) weights = whole(indices.length / 3)
     const count = indices.length / 3 + more
     if (count > most) return undefined
     const next = new Uint32Array(3 * count)
     const nextSource = new Uint32Array(count)
     const nextWeights = new Float64Array(9 * count)
+    const nextSettled = new Uint8Array(3 * count)
     let t = 0
     const id = new Int32Array(6)
     const w = new Float64Array(18)
+    const stays = (x: number, y: number) => (x < 3 && y < 3 ? 1 : 0)
     const emit = (from: number, x: number, y: number, z: number) => {
       nextSource[t] = from
       next[3 * t] = id[x]
       next[3 * t + 1] = id[y]
       next[3 * t + 2] = id[z]
+      // sides that were not parted stay
+      nextSettled[3 * t] = stays(x, y)
+      nextSettled[3 * t + 1] = stays(y, z)
+      nextSettled[3 * t + 2] = stays(z, x)
       const o = 9 * t++
       for (let k = 0; k < 3; k++) {
         nextWeights[o + k] = w[3 * x + k]
@@ -132,7 +149,9 @@ export function refineTriangles(
     indices = next
     source = nextSource
     weights = nextWeights
+    settled = nextSettled
   }
+  if (weights.length === 0) weights = whole(indices.length / 3)
   return { positions: p.slice(0, 3 * vertices), indices, from: source, weights, ends: ends.slice(0, 2 * (vertices - old)) }
 }
 
@@ -146,6 +165,7 @@ export function refineSolid(solid: Solid, tooLong: TooLong, options: RefineOptio
   const refined = refineTriangles(solid, tooLong, options)
   if (!refined) return undefined
   const { positions, indices, from, weights, ends } = refined
+  if (ends.length === 0) return solid
   const attributes: Partial<Record<string, AttributeArray>> = {}
   for (const name of ATTRIBUTE_NAMES) {
     const array = solid.attributes[name]
