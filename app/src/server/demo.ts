@@ -904,6 +904,16 @@ function softThings(): ProjectDocument {
         ],
       },
       {
+        id: 'brush',
+        name: 'Brush lettering',
+        hidden: true,
+        route: [
+          words('Lanterns', 'kaushan-script', 44),
+          step('brush', { height: 1.8, share: 120, bristles: 7, pointed: 1.5, lift: 1 }),
+          all('#1f5f8b', '#17466a', 0.28, 0.1),
+        ],
+      },
+      {
         id: 'balloon',
         name: 'Foil balloon',
         hidden: true,

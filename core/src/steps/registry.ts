@@ -19,6 +19,8 @@ import { fuse } from './join/fuse'
 import { overlap } from './join/overlap'
 import { block } from './source/block'
 import { channel } from './form/channel'
+import { centreLines } from './outline/centre-lines'
+import { brush } from './form/brush'
 import { combine } from './outline/combine'
 import { drawing } from './source/drawing'
 import { dress } from './dress/dress'
@@ -71,6 +73,7 @@ export const STEPS: readonly StepKind[] = [
   extend,
   combine,
   strokeToOutline,
+  centreLines,
   offset,
   roundCornersStep,
   smooth,
@@ -83,6 +86,7 @@ export const STEPS: readonly StepKind[] = [
   inflate,
   tube,
   sweep,
+  brush,
   channel,
   relief,
   insert,

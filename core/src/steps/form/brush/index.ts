@@ -1,0 +1,283 @@
+import { z } from 'zod'
+import type { Line, Spot } from '../../../centre/line'
+import { lengthsOf, spotAt } from '../../../centre/line'
+import { checkMesh } from '../../../check/check'
+import { loadManifold } from '../../../kernel/manifold'
+import { fitPath } from '../../../outline/fit'
+import { flattenPath } from '../../../outline/flatten'
+import type { Outline, Region } from '../../../outline/outline'
+import type { Path } from '../../../outline/path'
+import { throughPoints } from '../../../outline/through-points'
+import { painted, united } from '../../../paint/paint'
+import type { PaintStyle } from '../../../paint/strip'
+import { joinPlaced, type Placed } from '../../../solid/operations'
+import { meta, plain } from '../../meta'
+import { regionStrokes } from '../../shared/centre'
+import { curvePoints } from '../../shared/curve-along'
+import { millimetres } from '../../shared/lengths'
+import { defineStep, failed, type StepContext, type StepIssue } from '../../step'
+
+const percent = (title: string, fallback: number, description?: string) =>
+  z
+    .number(`${title} must be a number.`)
+    .min(0, `${title} is at least 0 %.`)
+    .max(100, `${title} is at most 100 %.`)
+    .default(fallback)
+    .meta(meta({ title, unit: '%', step: 5, ...(description ? { description } : {}) }))
+
+const brushParams = z.object({
+  along: z
+    .enum(['letters', 'strokes', 'both'])
+    .default('both')
+    .meta(meta({ title: 'Along', labels: ['Middles of areas', 'Drawn strokes', 'Both'] })),
+  by: z
+    .enum(['own', 'brush'])
+    .default('own')
+    .meta(meta({ title: 'Width by', labels: ['The letter’s strokes', 'The brush'], when: { field: 'along', is: ['letters', 'both'] } })),
+  width: millimetres('The width', 0.2, 300)
+    .default(5)
+    .meta(
+      meta({
+        title: 'Width of the brush',
+        unit: 'mm',
+        step: 0.5,
+        pull: 'right',
+        pullBy: 2,
+        description: 'Of drawn strokes, and of letters when they go by the brush.',
+      }),
+    ),
+  share: z
+    .number('The share must be a number.')
+    .min(10, 'A brush takes at least 10 % of a stroke.')
+    .max(400, 'A brush takes at most 400 % of a stroke.')
+    .default(110)
+    .meta(meta({ title: 'Of the letter’s strokes', unit: '%', step: 5, when: { field: 'by', is: ['own'] } })),
+  height: millimetres('The height', 0.05, 100)
+    .default(1.5)
+    .meta(
+      meta({
+        title: 'Height',
+        unit: 'mm',
+        step: 0.25,
+        pull: 'forward',
+        pullBy: 'scale',
+        strengths: [0.5, 1, 1.5, 2.5, 4],
+        description: 'Of the paint where it is thickest.',
+      }),
+    ),
+  bristles: z
+    .int('Ridges come in whole numbers.')
+    .min(1, 'A brush leaves at least one ridge.')
+    .max(40, 'At most 40 ridges.')
+    .default(6)
+    .meta(meta({ title: 'Ridges', step: 1, description: 'That bristles leave side by side.' })),
+  depth: percent('Ridges’ depth', 55),
+  uneven: percent('Uneven borders', 12),
+  pointed: z
+    .number('The length of the points must be a number.')
+    .min(0)
+    .max(20, 'Points are 20 widths long at most.')
+    .default(1)
+    .meta(meta({ title: 'Pointed ends', unit: '× width', step: 0.25, description: '0 ends roundly.' })),
+  lift: millimetres('The lift', 0, 100)
+    .default(0)
+    .meta(meta({ title: 'Lifted end', unit: 'mm', step: 0.5, description: 'How far the end of each stroke rises off the ground.' })),
+  size: curvePoints('The size', 5, 300)
+    .default([
+      [0, 90],
+      [0.35, 105],
+      [1, 85],
+    ])
+    .meta(meta({ title: 'Size along the stroke', unit: '%', step: 5, holds: 'curve along', most: 200 })),
+  bank: curvePoints('The banking', -60, 60)
+    .default([
+      [0, 0],
+      [1, 0],
+    ])
+    .meta(meta({ title: 'Banking', unit: '°', step: 5, holds: 'curve along', most: 45 })),
+  seed: z
+    .int('The seed must be a whole number.')
+    .min(0)
+    .max(1e9)
+    .default(1)
+    .meta(meta({ title: 'Seed', step: 1 })),
+})
+
+type Params = z.infer<typeof brushParams>
+
+export const brush = defineStep({
+  kind: 'brush',
+  version: 1,
+  family: 'Form',
+  title: 'Brush',
+  summary: 'Paints letters or drawn strokes: ridged strips of paint along their middle, pointed where the brush leaves.',
+  takes: ['outline'],
+  gives: 'solid',
+  params: brushParams,
+  describe: ({ by, along, width, share, height, bristles }) =>
+    [
+      along !== 'strokes' && by === 'own' ? `${plain(share)} % of the letters’ strokes` : `${plain(width)} mm wide`,
+      `${plain(height)} mm high`,
+      `${bristles} ridge${bristles === 1 ? '' : 's'}`,
+    ].join(' · '),
+
+  async evaluate(input, params, context) {
+    if (input?.kind !== 'outline') return failed('no-outline', 'Brush needs an outline to work on.', 'Put a source such as Lettering or Drawing before it.')
+    const { along } = params
+    const regions = along === 'strokes' ? [] : input.regions
+    const drawn = along === 'letters' ? [] : input.strokes
+    if (regions.length + drawn.length === 0)
+      return failed(
+        'no-strokes',
+        along === 'strokes' ? 'The outline has no drawn strokes to paint along.' : 'There is nothing to paint along.',
+        along === 'strokes' ? 'Draw some, or paint along the middles of areas.' : 'Put a source such as Lettering before it.',
+        'along',
+      )
+    await loadManifold()
+    const placed: Placed[] = []
+    const left: Region[] = []
+    for (const [i, region] of regions.entries()) {
+      await context.breathe()
+      const found = paintedRegion(region, i, params, input, context)
+      if (found?.ok) placed.push({ solid: found.solid, dx: region.dx, dy: region.dy, dz: 0, letters: [region.members[0]?.letter ?? -1], layer: region.layer })
+      else left.push(region)
+      context.progress((0.8 * (i + 1)) / (regions.length + 1))
+    }
+    if (drawn.length > 0) {
+      await context.breathe()
+      const found = paintedStrokes(drawn, params, input, context)
+      if (found?.ok) placed.push({ solid: found.solid, dx: 0, dy: 0, dz: 0, letters: [-1], layer: 0 })
+      else if (regions.length === 0) return notUnited(found?.places)
+    }
+    if (placed.length === 0) return failed('vanished', 'Nothing of this can be painted.', 'Use a thinner face, or a narrower brush.', 'share')
+    const issues: StepIssue[] = []
+    if (left.length > 0)
+      issues.push({
+        code: 'parts-vanished',
+        severity: 'warning',
+        message: `${left.length} ${left.length === 1 ? 'shape has' : 'shapes have'} no stroke that could be painted and ${left.length === 1 ? 'is' : 'are'} left out.`,
+        remedy: 'Use a thinner face, or a narrower brush.',
+        field: 'share',
+      })
+    const texts = input.letters.map((l) => l.text)
+    const layers = input.layers.length > 0 ? input.layers.map(({ name, colour }) => ({ name, ...(colour ? { colour } : {}) })) : [{ name: 'Paint' }]
+    const whole = joinPlaced(placed, texts, input.lattice, layers)
+    // letters whose paint runs into their neighbours' are one with them
+    if (placed.length === 1 || checkMesh(whole).sound) return { ok: true, value: whole, issues }
+    await context.breathe()
+    const one = united(placed.map((each) => joinPlaced([each], texts, input.lattice, layers)))
+    if (!one?.ok) return notUnited(one?.places)
+    return { ok: true, value: one.solid, issues }
+  },
+})
+
+const notUnited = (places: StepIssue['places'] = []) => ({
+  ok: false as const,
+  issue: {
+    code: 'crosses-itself',
+    severity: 'failed' as const,
+    message: 'Strips run into each other and could not be united.',
+    remedy: 'Give a narrower brush, or more room between letters.',
+    field: 'width',
+    places,
+  },
+})
+
+/** The paint of one region in its own coordinates, kept for its shape, its place in the word and the values. */
+function paintedRegion(region: Region, number: number, params: Params, input: Outline, { memo }: Pick<StepContext, 'memo'>) {
+  const { along: _, width, share, by, ...rest } = params
+  const key = `brush:${JSON.stringify([by === 'own' ? share : width, by, rest])}:${number}:${region.key}:${input.lattice}`
+  return memo.get(key, () => {
+    const lines = regionStrokes(memo, region, input.lattice).flatMap(({ points, closed, dot }, i) => {
+      const wide = (spots: Line): Line => spots.map(([x, y, r]): Spot => [x, y, by === 'own' ? (r * share) / 100 : width / 2])
+      const line = dot ? dab(points[0]) : smoothed(points, closed)
+      const whole = closed && !dot ? goneOn(line) : overrun(line, 0.35 * Math.min(1, params.pointed))
+      return [{ line: wide(whole), style: styleOf(params, 101 * number + i) }]
+    })
+    return painted(lines, input.lattice)
+  })
+}
+
+function paintedStrokes(strokes: readonly Path[], params: Params, input: Outline, { memo }: Pick<StepContext, 'memo'>) {
+  const key = `brush-strokes:${JSON.stringify(params)}:${JSON.stringify(strokes.map(({ verbs, coords, closed }) => [[...verbs], [...coords], closed]))}:${input.lattice}`
+  return memo.get(key, () => {
+    const lines = strokes.flatMap((path, i) => {
+      const { xy } = flattenPath(path, { tolerance: 0.01, maxTurn: 6 })
+      const points = Array.from({ length: xy.length / 2 }, (_, k): Spot => [xy[2 * k], xy[2 * k + 1], params.width / 2])
+      const line = path.closed ? goneOn([...points, points[0]]) : points
+      return partedAtTurns(line).map((part, k) => ({ line: part, style: styleOf(params, 31 * i + k) }))
+    })
+    return painted(lines, input.lattice)
+  })
+}
+
+const styleOf = ({ height, bristles, depth, uneven, pointed, lift, size, bank, seed }: Params, number: number): PaintStyle => {
+  const [sizes, banks] = [throughPoints(size, 100), throughPoints(bank, 0)]
+  return {
+    height,
+    bristles,
+    depth: depth / 100,
+    uneven: uneven / 100,
+    pointed,
+    lift,
+    size: (t) => sizes(t) / 100,
+    bank: banks,
+    seed: seed + 7919 * number,
+  }
+}
+
+/** A stroke's middle as one smooth line. */
+function smoothed(points: Line, closed: boolean): Line {
+  const half = points.map(([, , r]) => r).sort((a, b) => a - b)[points.length >> 1]
+  const path = fitPath(
+    points.flatMap(([x, y]) => [x, y]),
+    closed,
+    { tolerance: Math.max(2e-3, 0.04 * half), corner: 60 },
+  )
+  const { xy } = flattenPath(path, { tolerance: Math.max(1e-3, 0.005 * half), maxTurn: 4 })
+  const flat = Array.from({ length: xy.length / 2 }, (_, k): Spot => [xy[2 * k], xy[2 * k + 1], 0])
+  if (closed) flat.push(flat[0])
+  // widths as they were, by the share of the length
+  const ring = closed ? [...points, points[0]] : points
+  const [own, now] = [lengthsOf(ring), lengthsOf(flat)]
+  const factor = own[own.length - 1] / (now[now.length - 1] || 1)
+  return flat.map(([x, y], i): Spot => [x, y, spotAt(ring, own, now[i] * factor)[2]])
+}
+
+/** A ring drawn in one go: a little further than where it began. */
+function goneOn(line: Line): Line {
+  const lengths = lengthsOf(line)
+  const whole = lengths[lengths.length - 1]
+  const further = Math.min(0.25 * whole, 2.4 * line[0][2])
+  const on: Spot[] = []
+  for (let i = 1; i < line.length && lengths[i] < further; i++) on.push(line[i])
+  return [...line, ...on, spotAt(line, lengths, further)]
+}
+
+/** A line run on at both ends by a share of the width, so that its points reach where its blunt ends did. */
+function overrun(line: Line, by: number): Line {
+  const end = (from: Spot, to: Spot): Spot => {
+    const size = Math.hypot(to[0] - from[0], to[1] - from[1]) || 1
+    const on = (2 * by * to[2]) / size
+    return [to[0] + (to[0] - from[0]) * on, to[1] + (to[1] - from[1]) * on, to[2]]
+  }
+  return line.length < 2 || by === 0 ? line : [end(line[1], line[0]), ...line, end(line[line.length - 2], line[line.length - 1])]
+}
+
+/** One press of the brush. */
+const dab = ([x, y, r]: Spot): Line => [
+  [x - 0.9 * r, y + 0.3 * r, r],
+  [x + 0.9 * r, y - 0.3 * r, r],
+]
+
+/** A drawn line parted where it turns a sharp corner: there the brush is put down anew. */
+function partedAtTurns(line: Line): Line[] {
+  const parts: Spot[][] = [[line[0]]]
+  for (let i = 1; i < line.length; i++) {
+    parts[parts.length - 1].push(line[i])
+    if (i + 1 === line.length) break
+    const [ax, ay, bx, by] = [line[i][0] - line[i - 1][0], line[i][1] - line[i - 1][1], line[i + 1][0] - line[i][0], line[i + 1][1] - line[i][1]]
+    if (ax * bx + ay * by < 0.5 * Math.hypot(ax, ay) * Math.hypot(bx, by)) parts.push([line[i]])
+  }
+  return parts
+}
