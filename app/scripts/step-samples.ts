@@ -175,6 +175,24 @@ export async function stepSamples({ drawing, picture, model }: SampleFiles): Pro
     wave: [words('Quay'), plainForm, step('wave', { height: 6, count: 1.5 }), dress],
     roughen: [words(), form, step('roughen', { height: 1.6, scale: 6 }), dress],
     swell: [words(), step('extrude', { depth: 9 }), step('swell', { by: 3.2, mask: { list: [{ by: 'distance', from: 0, to: 4 }] } }), dress],
+    'free-cage': [
+      words(),
+      form,
+      step('free-cage', {
+        across: 4,
+        moved: [
+          { at: [0, 2, 1], by: [-10, 45, 0] },
+          { at: [3, 2, 1], by: [10, 45, 0] },
+          { at: [0, 2, 0], by: [-10, 45, 0] },
+          { at: [3, 2, 0], by: [10, 45, 0] },
+          { at: [1, 0, 1], by: [0, 50, 0] },
+          { at: [2, 0, 1], by: [0, 50, 0] },
+          { at: [1, 0, 0], by: [0, 50, 0] },
+          { at: [2, 0, 0], by: [0, 50, 0] },
+        ],
+      }),
+      dress,
+    ],
     'run-along': [words('Tea on the pier · '), plainForm, step('run-along', { line: { piece: 'round' }, other: true }), dress],
     dress: [words(), form, step('dress', { palette: 'letter', colours: ['#d9482b', '#e8a13a', '#2f8077', '#2f5f97'], paletteOn: 'face-edge' })],
   }

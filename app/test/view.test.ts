@@ -262,6 +262,7 @@ describe('the finder', () => {
       'roughen',
       'swell',
       'run-along',
+      'free-cage',
       'dress',
     ])
   })

@@ -1,5 +1,6 @@
 import { type Bend, bendMap } from './bend'
 import { type Bulge, bulgeMap } from './bulge'
+import { type Cage, cageMap } from './cage'
 import { type RunAlong, runAlongMap } from './run-along'
 import { type Shear, shearMap } from './shear'
 import type { SpaceMap } from './space-map'
@@ -9,7 +10,7 @@ import { type Twist, twistMap } from './twist'
 import { type Wave, waveMap } from './wave'
 
 /** A deformation in figures: plain data, so that a solid can carry those it has been through. */
-export type Deformation = Bend | Twist | Taper | Stretch | Shear | Bulge | Wave | RunAlong
+export type Deformation = Bend | Twist | Taper | Stretch | Shear | Bulge | Wave | RunAlong | Cage
 
 /** The map of a deformation. */
 export function mapOf(deformation: Deformation): SpaceMap {
@@ -28,6 +29,8 @@ export function mapOf(deformation: Deformation): SpaceMap {
       return bulgeMap(deformation)
     case 'wave':
       return waveMap(deformation)
+    case 'cage':
+      return cageMap(deformation)
     case 'run-along':
       return runAlongMap(deformation)
   }

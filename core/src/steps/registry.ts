@@ -8,6 +8,7 @@ import { wave } from './deform/wave'
 import { roughen } from './deform/roughen'
 import { swell } from './deform/swell'
 import { runAlong } from './deform/run-along'
+import { freeCage } from './deform/free-cage'
 import { carveLettering } from './join/carve-lettering'
 import { raiseLettering } from './join/raise-lettering'
 import { cutFlat } from './join/cut-flat'
@@ -118,6 +119,7 @@ export const STEPS: readonly StepKind[] = [
   roughen,
   swell,
   runAlong,
+  freeCage,
   dress,
 ] as readonly StepKind[]
 

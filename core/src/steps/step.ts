@@ -38,6 +38,21 @@ export interface StepMarks {
   readonly frame?: { readonly point: Vector; readonly along: Vector; readonly up: Vector; readonly normal: Vector }
   /** what it is wrapped round */
   readonly axis?: { readonly from: Vector; readonly to: Vector; readonly words: string }
+  /** what is taken in hand beside the step's main value */
+  readonly knobs?: readonly StepKnob[]
+  /** lines that show what the knobs belong to */
+  readonly lines?: readonly (readonly Vector[])[]
+}
+
+/** One of a step's values that is taken in hand in the view. */
+export interface StepKnob {
+  readonly name: string
+  readonly title: string
+  readonly at: Vector
+  /** a number that is moved along a line: mm in space for each of its units */
+  readonly line?: { readonly field: string; readonly value: number; readonly unit: string; readonly step: number; readonly way: Vector }
+  /** an entry of a list, by its place in a cage, that is moved anywhere: its value now, and how much of it is 1 mm to the right, up and forward */
+  readonly free?: { readonly field: string; readonly at: Vector; readonly value: Vector; readonly perMm: Vector; readonly step: number }
 }
 
 export type StepOutcome =

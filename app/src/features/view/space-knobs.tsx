@@ -64,6 +64,8 @@ export interface SpaceKnob {
   readonly label: string
   /** the number behind it, where it has one */
   readonly value?: number
+  /** one of many */
+  readonly small?: boolean
   /** Takes it in hand at a place of the screen; what comes back follows the pointer, `fine` while Shift is held. */
   begin(x: number, y: number): ((x: number, y: number, fine: boolean) => void) | undefined
   /** An arrow key: so many steps to the right and up. */
@@ -86,6 +88,9 @@ const Knob = styled.div`
   border-radius: 50%;
   visibility: hidden;
   i { display: grid; place-items: center; width: 22px; height: 22px; border-radius: 50%; background: var(--paper); border: 2px solid var(--action); color: var(--action); box-shadow: 0 1px 5px rgb(var(--shadow) / 0.35); }
+  &:hover, &[data-pulling], &[data-focus] { z-index: 1; }
+  &[data-small] { width: 22px; height: 22px; margin: -11px 0 0 -11px; }
+  &[data-small] i { width: 11px; height: 11px; }
   &:hover i, &[data-pulling] i { background: var(--action); color: var(--action-ink); }
   &[data-pulling] { cursor: grabbing; }
   &[data-focus] { outline: 2px solid var(--action); outline-offset: -1px; }
@@ -125,6 +130,7 @@ function OneKnob({ knob }: { knob: SpaceKnob }) {
       aria-valuenow={knob.value ?? 0}
       aria-valuetext={knob.words}
       data-knob={knob.name}
+      data-small={knob.small ? '' : undefined}
       data-pulling={pulling ? '' : undefined}
       data-focus={isFocusVisible ? '' : undefined}
       onPointerDown={(event) => {

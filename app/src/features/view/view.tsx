@@ -21,6 +21,7 @@ import { Camera, type Request, TURNS } from './camera'
 import { GhostPieces, NO_OTHERS, OtherPieces, useJoinedPieces, useOtherPieces } from './other-pieces'
 import { LayingMarks, useLaying, useLayingKnobs } from './laying-handles'
 import { type Cast, CastKeeper, SpaceKnobKeeper, SpaceKnobs } from './space-knobs'
+import { StepLines, useStepKnobs } from './step-knobs'
 import { PieceInSpace, PickedLetters, useTurning } from './piece'
 import { boxAbout, FIELD_OF_VIEW, matrixOf, setUpRenderer, STANDARD_VIEWS, type StandardView } from './scene'
 import { firstSection, type Section, useSectionKnobs } from './section'
@@ -165,11 +166,16 @@ export function View() {
   const section = together || before !== undefined ? undefined : cutBy
   const sectionKnobs = useSectionKnobs(mesh, section, cast, setCutBy)
   const layingKnobs = useLayingKnobs(mesh, cast)
+  const stepKnobs = useStepKnobs(cast)
+  const stepLines = useWorkbench((s) => s.news?.steps.find(({ id }) => id === s.openStep)?.marks?.lines)
   const piece = useWorkbench(currentPiece)
   const pieces = useWorkbench((s) => s.document.pieces)
   const named = useMemo(() => others.map((o) => ({ ...o, name: pieces.find((p) => p.id === o.id)?.name ?? '' })), [others, pieces])
   const placeKnobs = usePlaceKnobs(together && meshPiece === pieceId ? piece : undefined, mesh, named, cast)
-  const spaceKnobs = useMemo(() => (together ? placeKnobs : [...sectionKnobs, ...layingKnobs]), [together, placeKnobs, sectionKnobs, layingKnobs])
+  const spaceKnobs = useMemo(
+    () => (together ? placeKnobs : [...sectionKnobs, ...layingKnobs, ...(masking ? [] : stepKnobs)]),
+    [together, placeKnobs, sectionKnobs, layingKnobs, stepKnobs, masking],
+  )
   const against = aiming === AGAINST
   const onFace = (at: THREE.Vector3, normal: THREE.Vector3) => {
     if (!against || !piece || !mesh) return false
@@ -248,6 +254,7 @@ export function View() {
           {!together && places.length > 0 && <PlaceKeeper places={places} layer={pins} />}
           <CastKeeper cast={cast} />
           {!together && laying?.marks && before === undefined && <LayingMarks marks={laying.marks} />}
+          {!together && !masking && stepLines && before === undefined && <StepLines lines={stepLines} />}
           <SpaceKnobKeeper knobs={spaceKnobs} layer={spaceLayer} />
           {!together && !masking && <HandlePlacer mesh={mesh} layer={knobs} screen={screen} />}
           <Camera

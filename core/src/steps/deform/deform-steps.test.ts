@@ -47,6 +47,22 @@ const STRENGTHS: readonly (readonly [string, readonly Record<string, unknown>[]]
   ['stretch', [{ amount: 20 }, { amount: 150, keepVolume: true }, { amount: -50, axis: 'up' }]],
   ['shear', [{ angle: 10 }, { angle: 30, way: 'rise' }, { angle: 50, way: 'lean' }]],
   ['bulge', [{ amount: 20 }, { amount: 90, shape: 'upright' }, { amount: -60, shape: 'face' }]],
+  [
+    'free-cage',
+    [
+      { moved: [{ at: [0, 2, 1], by: [5, 20, 10] }] },
+      {
+        across: 6,
+        up: 4,
+        deep: 3,
+        moved: [
+          { at: [3, 3, 2], by: [0, 60, 40] },
+          { at: [1, 0, 0], by: [10, -50, 0] },
+        ],
+      },
+      { across: 2, up: 2, moved: [0, 1].map((k) => ({ at: [1, 1, k], by: [30, 80, 0] })), strength: 70 },
+    ],
+  ],
   ['wave', [{ height: 1 }, { height: 4, way: 'forward' }, { height: 6, way: 'ring', count: 3 }]],
   ['roughen', [{ height: 0.2, way: 'forward' }, { height: 0.6 }, { height: 1.5, scale: 12 }]],
   ['swell', [{ by: 0.5 }, { by: 2 }, { by: -1 }]],
@@ -114,6 +130,46 @@ describe('a deformation', () => {
       expect(letter.positions).toEqual(whole.positions)
       expect(letter.indices).toEqual(whole.indices)
     }
+  })
+
+  it('by a cage whose points all go one way is moved that way, and one turned inside out is told', async () => {
+    const solid = await word('jost-bold', 'A')
+    const all = [0, 1, 2, 3].flatMap((i) => [0, 1, 2].flatMap((j) => [0, 1].map((k) => ({ at: [i, j, k], by: [10, -20, 5] }))))
+    const moved = solidIn(await run('free-cage', solid, { moved: all }))
+    const [x0, y0, , x1, y1] = solidBounds(solid.positions)
+    const by = [(x1 - x0) / 10, -(y1 - y0) / 5, (y1 - y0) / 20]
+    expect(moved.positions.length).toBe(solid.positions.length)
+    moved.positions.forEach((at, i) => expect(Math.abs(at - solid.positions[i] - by[i % 3])).toBeLessThan(solid.lattice * 1.01))
+    const inverted = await run('free-cage', solid, { moved: [0, 1, 2].flatMap((j) => [0, 1].map((k) => ({ at: [0, j, k], by: [250, 0, 0] }))) })
+    expect(inverted).toMatchObject({ ok: false, issue: { code: 'folds', field: 'strength', fixes: [{ params: { strength: expect.any(Number) } }] } })
+    if (inverted.ok) return
+    const strength = inverted.issue.fixes?.[0].params.strength
+    expect((await run('free-cage', solid, { moved: [0, 1, 2].flatMap((j) => [0, 1].map((k) => ({ at: [0, j, k], by: [250, 0, 0] }))), strength })).ok).toBe(
+      true,
+    )
+    const fewer = await run('free-cage', solid, { across: 2, moved: [{ at: [3, 0, 0], by: [5, 0, 0] }] })
+    expect(fewer).toMatchObject({ ok: true, issues: [{ code: 'points-aside' }] })
+  })
+
+  it('shows what else is taken in hand where the deformation takes it', async () => {
+    const solid = await word('jost-bold', 'AB')
+    const outcome = await run('bend', solid, { angle: 180, from: 20 })
+    const knobs = outcome.marks?.knobs ?? []
+    expect(knobs.map(({ name, line }) => [name, line?.value])).toEqual([
+      ['centre', 50],
+      ['from', 20],
+      ['to', 100],
+    ])
+    const [x0, , , x1, y1] = solidBounds(solid.positions)
+    // the centre stays; what is further out has turned with the bend, whose lengths along the neutral line stay
+    expect(knobs[0].at[0]).toBeCloseTo((x0 + x1) / 2, 6)
+    for (const knob of knobs) expect(Math.hypot(...(knob.line?.way ?? [0, 0, 0]))).toBeCloseTo((x1 - x0) / 100, 3)
+    expect(y1).toBeGreaterThan(0)
+    const cage = await run('free-cage', solid, { across: 3, up: 2, moved: [{ at: [2, 1, 1], by: [0, 50, 0] }] })
+    expect(cage.marks?.knobs?.length).toBe(12)
+    const corner = cage.marks?.knobs?.find(({ name }) => name === 'cage-2-1-1')
+    const box = solidBounds(solid.positions)
+    expect(corner?.at[1]).toBeCloseTo(box[4] + (box[4] - box[1]) / 2, 6)
   })
 
   it('takes words and letters by themselves', async () => {

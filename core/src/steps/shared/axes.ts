@@ -16,6 +16,12 @@ export const extentFields = {
     .meta(meta({ title: 'To', unit: '%', step: 5, advanced: true })),
 }
 
+/** The two of them as places along the piece that are taken in hand. */
+export const extentShares = ({ from, to }: { readonly from: number; readonly to: number }, axis: 0 | 1 | 2) => [
+  { field: 'from', title: 'From', value: from, axis },
+  { field: 'to', title: 'To', value: to, axis },
+]
+
 /** The stretch of a box between two shares of its length along an axis, mm. */
 export function extentOf(box: Box, axis: 0 | 1 | 2, from: number, to: number): { readonly from: number; readonly to: number } {
   const at = (share: number) => box[axis] + ((box[axis + 3] - box[axis]) * share) / 100

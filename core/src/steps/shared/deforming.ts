@@ -1,13 +1,14 @@
 import { z } from 'zod'
 import type { Stage } from '../../deform/composed'
-import type { Deformation } from '../../deform/deformation'
+import { type Deformation, mapOf } from '../../deform/deformation'
 import { deformedFrom, deformedKey, deformSolid, foldsOf } from '../../deform/deform'
 import { type Box, unitBoxes, UNITS, unitsOf, type UnitsOf } from '../../deform/units'
 import { masked } from '../../mask/masked'
 import type { Mask } from '../../mask/schema'
 import { type Solid, triangleCount, vertexCount } from '../../solid/solid'
 import { meta, plain } from '../meta'
-import { failed, type StepContext, type StepIssue, type StepOutcome } from '../step'
+import { failed, type StepContext, type StepIssue, type StepKnob, type StepMarks, type StepOutcome } from '../step'
+import { lengthOf } from './axes'
 import type { Value } from '../value'
 import { solidOf } from './joining'
 import { millimetres } from './lengths'
@@ -18,7 +19,7 @@ export const deformFields = {
   each: z
     .enum(UNITS)
     .default('whole')
-    .meta(meta({ title: 'Taken', labels: ['Whole', 'Each word', 'Each letter'] })),
+    .meta(meta({ title: 'Taken', labels: ['Whole', 'By word', 'By letter'] })),
   strength: z
     .number('The strength must be a number.')
     .min(0, 'The strength is at least 0 %.')
@@ -59,6 +60,18 @@ interface DeformInStep {
     readonly at?: (share: number) => number
   }
   readonly more?: readonly StepIssue[]
+  /** what else is taken in hand, where the piece is taken whole: shares of its length at which something lies */
+  readonly shares?: readonly Share[]
+  /** the view's marks of another kind, by the piece's box */
+  readonly marks?: (box: Box) => StepMarks
+}
+
+/** A parameter that says where along the piece something lies, %. */
+interface Share {
+  readonly field: string
+  readonly title: string
+  readonly value: number
+  readonly axis: 0 | 1 | 2
 }
 
 const SEVERAL: readonly UnitsOf[] = ['word', 'letter']
@@ -67,7 +80,11 @@ const SEVERAL: readonly UnitsOf[] = ['word', 'letter']
  * Runs a deformation for a step. Deformations that follow on each other are one map of the shape before the first of them, refined once; masks are
  * measured on that shape, at rest. Where the map would fold, the step says where, and how much of it does not.
  */
-export async function deformInStep(input: Value | undefined, context: StepContext, { title, params, by, main, more = [] }: DeformInStep): Promise<StepOutcome> {
+export async function deformInStep(
+  input: Value | undefined,
+  context: StepContext,
+  { title, params, by, main, more = [], shares = [], marks: otherMarks }: DeformInStep,
+): Promise<StepOutcome> {
   const solid = solidOf(input)
   if (!solid) return failed('no-solid', `${title} needs a solid to work on.`, 'Put a form such as Extrude, or a Block, before it.')
   if (triangleCount(solid) === 0) return failed('empty', 'The piece is empty: there is nothing to work on.', 'Look at the steps before this one.')
@@ -101,8 +118,9 @@ export async function deformInStep(input: Value | undefined, context: StepContex
     return { by: list as Deformation[], strength: params.strength / 100, ...(units ? { units: units.unit } : {}), ...(weights ? { weights } : {}) }
   }
   const stage = stageAt(1)
+  const marks = params.each === 'whole' ? (otherMarks?.(boxes[0]) ?? shareMarks(shares, boxes[0], stage?.by[0])) : undefined
   // nothing to do leaves the piece as it is, bit for bit
-  if (!stage || params.strength === 0) return { ok: true, value: solid, issues: more }
+  if (!stage || params.strength === 0) return { ok: true, value: solid, issues: more, marks }
   const all = [...stages, stage]
   context.progress(0.2)
   const done = await deformSolid(base, all, { tolerance: params.within, breathe: () => context.breathe() })
@@ -111,6 +129,7 @@ export async function deformInStep(input: Value | undefined, context: StepContex
       ok: true,
       value: { ...done.solid, deformed: { from: base, stages: all, key: deformedKey(done.solid) } },
       issues: more,
+      marks,
       told: `${triangleCount(done.solid).toLocaleString('en')} triangles${all.length > 1 ? `, with ${all.length - 1} before it as one` : ''}`,
     }
   if (done.why === 'too-much')
@@ -119,6 +138,7 @@ export async function deformInStep(input: Value | undefined, context: StepContex
   const value = nearest === 0 ? 0 : main.at ? main.at(nearest) : rounded(main.value * nearest)
   return {
     ok: false,
+    marks,
     issue:
       done.why === 'folds'
         ? {
@@ -142,6 +162,47 @@ export async function deformInStep(input: Value | undefined, context: StepContex
             field: main.field,
           },
   }
+}
+
+/** Knobs at the far side of the piece's box, where the deformation takes them, and the cuts through it that they stand for. */
+function shareMarks(shares: readonly Share[], box: Box, deformation: Deformation | undefined): StepMarks | undefined {
+  if (shares.length === 0) return undefined
+  const map = deformation ? mapOf(deformation) : () => {}
+  const mapped = (at: readonly number[]): [number, number, number] => {
+    const p = Float64Array.from(at)
+    map(p, 0)
+    return [p[0], p[1], p[2]]
+  }
+  const knobs: StepKnob[] = []
+  const lines: [number, number, number][][] = []
+  for (const { field, title, value, axis } of shares) {
+    const perUnit = lengthOf(box, axis) / 100
+    const place = box[axis] + perUnit * value
+    const [i, j] = [0, 1, 2].filter((k) => k !== axis)
+    const corner = (a: number, b: number, at = place) => {
+      const p = [0, 0, 0]
+      ;[p[axis], p[i], p[j]] = [at, a, b]
+      return p
+    }
+    const at = mapped(corner(box[i], box[j + 3]))
+    const ahead = mapped(corner(box[i], box[j + 3], place + 1e-3))
+    knobs.push({
+      name: field,
+      title,
+      at,
+      line: { field, value, unit: '%', step: 5, way: [0, 1, 2].map((k) => ((ahead[k] - at[k]) / 1e-3) * perUnit) as [number, number, number] },
+    })
+    lines.push(
+      [
+        [box[i], box[j]],
+        [box[i + 3], box[j]],
+        [box[i + 3], box[j + 3]],
+        [box[i], box[j + 3]],
+        [box[i], box[j]],
+      ].map(([a, b]) => mapped(corner(a, b))),
+    )
+  }
+  return { knobs, lines }
 }
 
 /** Toward nought, so that what is offered holds. */

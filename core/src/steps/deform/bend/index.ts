@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { meta, plain } from '../../meta'
-import { extentFields, extentOf, lengthOf, percentOf } from '../../shared/axes'
+import { extentFields, extentOf, extentShares, lengthOf, percentOf } from '../../shared/axes'
 import { deformFields, deformInStep } from '../../shared/deforming'
 import { defineStep } from '../../step'
 
@@ -77,6 +77,7 @@ export const bend = defineStep({
         by === 'angle'
           ? { field: 'angle', value: angle, unit: '°' }
           : { field: 'radius', value: radius, unit: ' mm', at: (share) => (Math.sign(radius) * Math.ceil(Math.abs(radius / share) * 10)) / 10 },
+      shares: [{ field: 'centre', title: 'Centre', value: centre, axis: along }, ...extentShares(params, along)],
       by: (box, share) => {
         const extent = extentOf(box, along, from, to)
         const length = extent.to - extent.from

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { AXES, axisNumber } from '../../../deform/space-map'
 import { meta, plain } from '../../meta'
-import { extentFields, extentOf, lengthOf, middleOf } from '../../shared/axes'
+import { extentFields, extentOf, extentShares, lengthOf, middleOf } from '../../shared/axes'
 import { curvePoints } from '../../shared/curve-along'
 import { deformFields, deformInStep } from '../../shared/deforming'
 import { defineStep } from '../../step'
@@ -72,6 +72,7 @@ export const taper = defineStep({
       title: 'Taper',
       params,
       main: { field: 'amount', value: amount, unit: ' %' },
+      shares: extentShares(params, along),
       by: (box, share) => {
         if (amount === 0) return undefined
         const size = (t: number) => 1 - (share * amount * t) / 10_000

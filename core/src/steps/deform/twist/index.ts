@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { AXES, axisNumber } from '../../../deform/space-map'
 import { meta, plain } from '../../meta'
-import { extentFields, extentOf, middleOf } from '../../shared/axes'
+import { extentFields, extentOf, extentShares, middleOf } from '../../shared/axes'
 import { deformFields, deformInStep } from '../../shared/deforming'
 import { defineStep } from '../../step'
 
@@ -41,6 +41,7 @@ export const twist = defineStep({
       title: 'Twist',
       params,
       main: { field: 'angle', value: angle, unit: '°' },
+      shares: extentShares(params, about),
       by: (box, share) => {
         if (angle === 0) return undefined
         const middle = middleOf(box)

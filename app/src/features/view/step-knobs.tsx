@@ -1,0 +1,112 @@
+'use client'
+import { effectiveParams } from '@kelvar/core/steps/fields'
+import { stepKind } from '@kelvar/core/steps/registry'
+import type { StepKnob, StepMarks } from '@kelvar/core/steps/step'
+import { Line } from '@react-three/drei'
+import { MoveHorizontal } from 'lucide-react'
+import { type RefObject, useMemo, useRef } from 'react'
+import { setParam } from '@/state/actions/steps'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { currentPiece } from '@/state/work'
+import { useThemeColour } from '@/ui/day-and-night'
+import { alongLine, type Cast, onPlane, type Point, type SpaceKnob } from './space-knobs'
+
+const rounded = (value: number, step: number) => Number((Math.round(value / step) * step).toFixed(4))
+
+interface Entry {
+  readonly at: Point
+  readonly by: Point
+}
+
+/** Knobs that the open step gives: places along the piece, points of a cage. */
+export function useStepKnobs(cast: RefObject<Cast | undefined>): readonly SpaceKnob[] {
+  const store = useWorkbenchStore()
+  const step = useWorkbench((s) => currentPiece(s)?.route.find((r) => r.id === s.openStep && r.on))
+  const knobs = useWorkbench((s) => s.news?.steps.find(({ id }) => id === s.openStep)?.marks?.knobs)
+  const count = useRef(0)
+  return useMemo(() => {
+    const kind = step && stepKind(step.kind)
+    if (!kind || !knobs) return NONE
+    const params = effectiveParams(kind, step.params)
+    const drag = (name: string) => `drag:${step.id}/${name}/${++count.current}`
+    const lineKnob = ({ name, title, at }: StepKnob, { field, value, unit, step: by, way }: NonNullable<StepKnob['line']>): SpaceKnob => {
+      const size = Math.hypot(...way)
+      // what is set just now, though the piece may still be on its way there
+      const now = Number(params[field] ?? value)
+      const set = (to: number, gesture?: string) => setParam(store, step.id, field, to, `${kind.title}: ${title.toLowerCase()}`, gesture)
+      return {
+        name,
+        at,
+        icon: <MoveHorizontal size={14} aria-hidden />,
+        words: `${title} ${now} ${unit}`,
+        label: `${kind.title}: ${title.toLowerCase()}`,
+        value: now,
+        begin(x, y) {
+          const ray = cast.current?.ray(x, y)
+          if (!ray || size === 0) return undefined
+          const [start, gesture] = [alongLine(ray, at, way), drag(field)]
+          return (px, py, fine) => {
+            const next = cast.current?.ray(px, py)
+            if (next) set(rounded(now + (alongLine(next, at, way) - start) / size, fine ? 0.1 : 1), gesture)
+          }
+        },
+        key: (right, up, fine) => set(rounded(now + (right + up) * (fine ? 1 : by), 0.1)),
+      }
+    }
+    const freeKnob = ({ name, title, at }: StepKnob, free: NonNullable<StepKnob['free']>): SpaceKnob => {
+      const list = (params[free.field] ?? []) as readonly Entry[]
+      const here = ({ at: place }: Entry) => place.every((n, k) => n === free.at[k])
+      const now = list.find(here)?.by ?? [0, 0, 0]
+      const set = (by: readonly number[], gesture?: string) => {
+        const next = by.map((v) => Math.min(1000, Math.max(-1000, rounded(v, 0.1))))
+        const others = list.filter((entry) => !here(entry))
+        const value = next.every((v) => v === 0) ? others : [...others, { at: free.at, by: next }]
+        setParam(store, step.id, free.field, value, `${kind.title}: ${title.toLowerCase()}`, gesture)
+      }
+      return {
+        name,
+        at,
+        icon: null,
+        small: true,
+        words: `${title}${now.every((v) => v === 0) ? '' : `: ${now.map((v) => `${v}`).join(', ')} %`}`,
+        label: `${kind.title}: ${title.toLowerCase()}`,
+        value: Math.hypot(...now),
+        begin(x, y) {
+          const ray = cast.current?.ray(x, y)
+          // in the plane that faces the viewer
+          const normal = ray && (ray.direction.toArray() as Point)
+          const start = ray && normal && onPlane(ray, at, normal)
+          if (!start || !normal) return undefined
+          const gesture = drag(name)
+          return (px, py, fine) => {
+            const next = cast.current?.ray(px, py)
+            const to = next && onPlane(next, at, normal)
+            if (!to) return
+            const share = fine ? 0.2 : 1
+            set(
+              to
+                .sub(start)
+                .toArray()
+                .map((mm, k) => now[k] + share * mm * free.perMm[k]),
+              gesture,
+            )
+          }
+        },
+        key: (right, up, fine) => set([now[0] + right * (fine ? 0.1 : free.step), now[1] + up * (fine ? 0.1 : free.step), now[2]]),
+      }
+    }
+    return knobs.flatMap((knob) => (knob.line ? [lineKnob(knob, knob.line)] : knob.free ? [freeKnob(knob, knob.free)] : []))
+  }, [step, knobs, cast, store])
+}
+
+const NONE: readonly SpaceKnob[] = []
+
+/** What the open step's knobs belong to. */
+export function StepLines({ lines }: { lines: NonNullable<StepMarks['lines']> }) {
+  const colour = useThemeColour('--action')
+  const segments = useMemo(
+    () => lines.flatMap((line) => line.slice(1).flatMap((to, i) => [[...line[i]] as [number, number, number], [...to] as [number, number, number]])),
+    [lines],
+  )
+  return <Line points={segments} segments color={colour} lineWidth={1} transparent opacity={0.55} depthTest={false} renderOrder={3} />
+}
