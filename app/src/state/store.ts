@@ -46,6 +46,8 @@ export interface WorkbenchState {
   readonly pointing: string | undefined
   /** the step whose mask is shown in the view, on the shape it is measured on */
   readonly maskShown: string | undefined
+  /** the painted entry of a step's mask that the brush is on, and the brush: mm, %, % */
+  readonly painting: Brush | undefined
   /** a handle in the view is being pulled */
   readonly pulling: boolean
   /** why nothing can be made at all, in words; undefined when all is well */
@@ -70,6 +72,17 @@ export interface WorkbenchState {
 
 /** In the place of a step's id, what is aimed at: the face of another piece, to lay the one in hand against. */
 export const AGAINST = 'against'
+
+/** A brush on one entry of a step's mask. */
+export interface Brush {
+  readonly step: string
+  readonly entry: number
+  readonly radius: number
+  readonly soft: number
+  readonly amount: number
+  /** it takes away what is there */
+  readonly takes: boolean
+}
 
 /** What can be laid open beside the view. */
 export type Shelf = 'try-outs' | 'history'
@@ -102,6 +115,8 @@ export interface WorkbenchActions {
   point(code: string | undefined): void
   /** Shows a step's mask in the view, or no more. */
   showMask(step: string | undefined): void
+  /** Takes a brush in hand, whose mask is then shown, or lays it down. */
+  paint(brush: Brush | undefined): void
   /** Goes on making after it was stopped. */
   goOn(): void
   /** Looks at all pieces together, or at the one in hand. */
@@ -164,6 +179,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       aiming: undefined,
       pointing: undefined,
       maskShown: undefined,
+      painting: undefined,
       pulling: false,
       fault: undefined,
       report: undefined,
@@ -222,7 +238,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
             report: undefined,
           })
       },
-      unfold: (openStep) => set({ openStep, aiming: undefined, pointing: undefined, maskShown: undefined }),
+      unfold: (openStep) => set({ openStep, aiming: undefined, pointing: undefined, maskShown: undefined, painting: undefined }),
       lookUntil: (until) => set({ until }),
       pick(letters, added = false) {
         const before = added ? get().picked : []
@@ -235,7 +251,8 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       pull: (pulling) => set({ pulling }),
       aim: (aiming) => set({ aiming }),
       point: (pointing) => set({ pointing }),
-      showMask: (maskShown) => set({ maskShown }),
+      showMask: (maskShown) => set(maskShown === undefined ? { maskShown, painting: undefined } : { maskShown }),
+      paint: (painting) => set(painting ? { painting, maskShown: painting.step, together: false } : { painting }),
       goOn: () => set({ stopped: false }),
       lookAtAll: (together) => set({ together, aiming: undefined }),
     }
@@ -252,5 +269,6 @@ function validSelection(document: ProjectDocument, state: WorkbenchState): Parti
     until: has(state.until) ? state.until : undefined,
     typeCase: has(state.typeCase) ? state.typeCase : undefined,
     maskShown: has(state.maskShown) ? state.maskShown : undefined,
+    painting: has(state.painting?.step) ? state.painting : undefined,
   }
 }

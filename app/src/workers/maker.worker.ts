@@ -192,7 +192,8 @@ const api: MakerApi = {
       const rest = mask.live || !masksAtRest(kind) ? made.solid : (deformedFrom(made.solid)?.from ?? made.solid)
       const { solid, weights } = masked(rest, mask)
       const mesh = viewMesh({ ...solid, attributes: { ...solid.attributes, weight: weights } }, true)
-      return transfer(mesh, meshBuffers(mesh))
+      const tree = buildTree(mesh)
+      return transfer({ mesh, tree, texts: solid.letters }, [...meshBuffers(mesh), ...treeBuffers(tree)])
     }),
 
   forPicking: (job, work, until) =>

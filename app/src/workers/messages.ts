@@ -38,6 +38,13 @@ export interface OutlineDrawing {
   readonly parts: readonly { readonly path: string; readonly colour?: string; readonly open?: boolean }[]
 }
 
+/** A mask on the shape it is measured on, what makes picking on it fast, and the letters of it in their order. */
+export interface MaskMesh {
+  readonly mesh: ViewMesh
+  readonly tree: ViewTree
+  readonly texts: readonly string[]
+}
+
 /** What the page learns of one step. */
 export interface StepNews {
   readonly id: string
@@ -105,7 +112,7 @@ export interface MakerApi {
   /** The piece as it is before a step, an outline as a thin sheet; null when there is nothing to be seen of it. */
   before(job: number, work: Work, step: string): Promise<ViewMesh | null>
   /** The piece at rest before a step, with the weights of the step's mask; null when there is no mask or nothing to be seen of it. */
-  maskMesh(job: number, work: Work, step: string): Promise<ViewMesh | null>
+  maskMesh(job: number, work: Work, step: string): Promise<MaskMesh | null>
   /** What picking needs of the shown solid, and a light mesh of it where it is heavy to turn; null when it is no solid. */
   forPicking(job: number, work: Work, until: string | undefined): Promise<{ key: string; tree: ViewTree; lighter?: ViewMesh } | null>
   /** The soundness report of the route's result. */

@@ -91,30 +91,56 @@ export class Composed {
   }
 }
 
-/** The gradient along the surface of what is linear on each triangle, averaged over those about each vertex by their areas. */
+/** What of a direction in which the points about a vertex hardly spread is not believed: slivers tell nothing across their length. */
+const DOUBT = 0.002
+
+/**
+ * How values change along the surface at each vertex: the gradient that fits the differences to the vertices beside it best (least squares, directions by
+ * themselves and not by their length).
+ */
 function gradientsOf(values: Float32Array, p: Float64Array, indices: Uint32Array): Float64Array {
-  const out = new Float64Array(p.length)
-  const area = new Float64Array(p.length / 3)
-  for (let t = 0; t < indices.length; t += 3) {
-    const [a, b, c] = [indices[t], indices[t + 1], indices[t + 2]]
-    const u = [p[3 * b] - p[3 * a], p[3 * b + 1] - p[3 * a + 1], p[3 * b + 2] - p[3 * a + 2]]
-    const v = [p[3 * c] - p[3 * a], p[3 * c + 1] - p[3 * a + 1], p[3 * c + 2] - p[3 * a + 2]]
-    const [uu, uv, vv] = [dot(u, u), dot(u, v), dot(v, v)]
-    const size = uu * vv - uv * uv
-    if (!(size > 1e-24)) continue
-    const [du, dv] = [values[b] - values[a], values[c] - values[a]]
-    const [s, r] = [(du * vv - dv * uv) / size, (dv * uu - du * uv) / size]
-    const w = Math.sqrt(size)
-    for (const n of [a, b, c]) {
-      area[n] += w
-      for (let k = 0; k < 3; k++) out[3 * n + k] += w * (s * u[k] + r * v[k])
+  const count = p.length / 3
+  /** xx, xy, xz, yy, yz, zz, and the three sums on the right side, of each vertex */
+  const sums = new Float64Array(9 * count)
+  for (let i = 0; i < indices.length; i++) {
+    const a = indices[i]
+    const b = indices[i % 3 === 2 ? i - 2 : i + 1]
+    const x = p[3 * b] - p[3 * a]
+    const y = p[3 * b + 1] - p[3 * a + 1]
+    const z = p[3 * b + 2] - p[3 * a + 2]
+    const square = x * x + y * y + z * z
+    if (square === 0) continue
+    const d = (values[b] - values[a]) / square
+    for (const v of [a, b]) {
+      const o = 9 * v
+      sums[o] += (x * x) / square
+      sums[o + 1] += (x * y) / square
+      sums[o + 2] += (x * z) / square
+      sums[o + 3] += (y * y) / square
+      sums[o + 4] += (y * z) / square
+      sums[o + 5] += (z * z) / square
+      sums[o + 6] += x * d
+      sums[o + 7] += y * d
+      sums[o + 8] += z * d
     }
   }
-  for (let n = 0; n < area.length; n++) if (area[n] > 0) for (let k = 0; k < 3; k++) out[3 * n + k] /= area[n]
+  const out = new Float64Array(p.length)
+  for (let v = 0; v < count; v++) {
+    const o = 9 * v
+    const doubt = DOUBT * (sums[o] + sums[o + 3] + sums[o + 5])
+    if (doubt === 0) continue
+    // Cramer's rule for the symmetric matrix
+    const [xx, xy, xz] = [sums[o] + doubt, sums[o + 1], sums[o + 2]]
+    const [yy, yz, zz] = [sums[o + 3] + doubt, sums[o + 4], sums[o + 5] + doubt]
+    const [u, w, q] = [sums[o + 6], sums[o + 7], sums[o + 8]]
+    const [c0, c1, c2] = [yy * zz - yz * yz, xz * yz - xy * zz, xy * yz - xz * yy]
+    const det = xx * c0 + xy * c1 + xz * c2
+    out[3 * v] = (c0 * u + c1 * w + c2 * q) / det
+    out[3 * v + 1] = (c1 * u + (xx * zz - xz * xz) * w + (xy * xz - xx * yz) * q) / det
+    out[3 * v + 2] = (c2 * u + (xy * xz - xx * yz) * w + (xx * yy - xy * xy) * q) / det
+  }
   return out
 }
-
-const dot = (a: readonly number[], b: readonly number[]) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 
 function roomFor<T extends Int32Array | Float32Array>(array: T, n: number): T {
   return n < array.length ? array : (longer(array, 2 * n + 16) as T)

@@ -12,6 +12,8 @@ export interface Masked {
   readonly weights: Float32Array
   /** the two vertices each new one is midway between, from the first new one on */
   readonly ends: Int32Array
+  /** dabs of the brush on letters that are gone */
+  readonly aside: number
 }
 
 /** How far a mask may be off between its vertices, and the share of the piece's size below which sides are not parted for it. */
@@ -55,6 +57,7 @@ export function masked(solid: Solid, mask: Mask): Masked {
     },
     {
       most: MOST_TRIANGLES,
+      longest: true,
       made(v, a, b) {
         measured.addMiddle(v, a, b)
         ends.push(a, b)
@@ -64,5 +67,5 @@ export function masked(solid: Solid, mask: Mask): Masked {
   const whole = fine ?? solid
   const weights = new Float32Array(vertexCount(whole))
   for (let v = 0; v < weights.length; v++) weights[v] = valueAt(whole.positions, v)
-  return { solid: whole, weights: blurred(weights, whole.positions, whole.indices, mask.blur), ends: Int32Array.from(fine ? ends : []) }
+  return { solid: whole, weights: blurred(weights, whole.positions, whole.indices, mask.blur), ends: Int32Array.from(fine ? ends : []), aside: measured.aside }
 }

@@ -5,13 +5,18 @@ import { labelAt, type Solid, solidBounds, triangleCount, vertexCount } from '..
 import { longer } from '../solid/vertex-table'
 import { curvatures } from './curvature'
 import { distanceTo, seenOutline } from './outline-distance'
+import { paintedOn } from './painted'
 import type { Mask, MaskEntry } from './schema'
 
 /** What one entry is at a place of the surface: by the place itself, or by values at vertices. */
 interface Source {
   readonly entry: MaskEntry
-  readonly at?: (p: Float64Array, o: number) => number
+  readonly at?: (p: Float64Array, o: number, letter: number) => number
   values?: Float32Array
+  /** of each vertex its letter, where that counts */
+  letterOf?: Int32Array
+  /** what of it has lost its letter */
+  readonly aside?: number
   readonly remap: (t: number) => number
 }
 
@@ -33,9 +38,18 @@ export class MeasuredMask {
     }))
   }
 
+  /** How many dabs of the brush are on letters that are gone. */
+  get aside(): number {
+    return this.sources.reduce((sum, { aside = 0 }) => sum + aside, 0)
+  }
+
   /** The surface got a vertex midway between two others. */
   addMiddle(n: number, a: number, b: number): void {
     for (const source of this.sources) {
+      if (source.letterOf) {
+        if (n >= source.letterOf.length) source.letterOf = longer(source.letterOf, 2 * n + 16)
+        source.letterOf[n] = source.letterOf[a]
+      }
       if (!source.values) continue
       if (n >= source.values.length) source.values = longer(source.values, 2 * n + 16)
       source.values[n] = (source.values[a] + source.values[b]) / 2
@@ -45,8 +59,8 @@ export class MeasuredMask {
   /** Its value at the place that stands at `o`, a share `f` of the way from vertex a to vertex b; without the blur. */
   at(p: Float64Array, o: number, a: number, b: number, f: number): number {
     let sum = 1
-    this.sources.forEach(({ entry, at, values, remap }, i) => {
-      let t = at ? at(p, o) : values ? values[a] + f * (values[b] - values[a]) : 1
+    this.sources.forEach(({ entry, at, values, letterOf, remap }, i) => {
+      let t = at ? at(p, o, letterOf ? letterOf[a] : -1) : values ? values[a] + f * (values[b] - values[a]) : 1
       if (entry.turned) t = 1 - t
       t = Math.min(1, Math.max(0, remap(t)))
       const met = i === 0 ? t : meet(entry.way, sum, t)
@@ -76,7 +90,7 @@ const percent = (curve: (t: number) => number) => (t: number) => curve(t) / 100
 /** 0 before one end, 1 behind the other, evenly between; the ends may stand either way round. */
 const ramp = (from: number, to: number) => (at: number) => (from === to ? (at >= from ? 1 : 0) : Math.min(1, Math.max(0, (at - from) / (to - from))))
 
-function sourceOf(solid: Solid, entry: MaskEntry): Pick<Source, 'at' | 'values'> {
+function sourceOf(solid: Solid, entry: MaskEntry): Pick<Source, 'at' | 'values' | 'letterOf' | 'aside'> {
   const { by, from, to } = entry
   switch (by) {
     case 'distance': {
@@ -136,6 +150,8 @@ function sourceOf(solid: Solid, entry: MaskEntry): Pick<Source, 'at' | 'values'>
       const t = ramp(centre[k] - soft / 2, centre[k] + soft / 2)
       return { at: (p, o) => t(p[o + k]) }
     }
+    case 'painted':
+      return paintedOn(solid, entry.painted)
     case 'noise': {
       const { scale, seed } = entry
       const value = fractalNoise(seed, 3)

@@ -1,7 +1,22 @@
 import { z } from 'zod'
 import { GROUPS } from '../solid/labels'
+import { paintedSchema } from './painted'
 
-export const MASK_SOURCES = ['distance', 'height', 'depth', 'along', 'curvature', 'group', 'letters', 'layers', 'ball', 'box', 'plane', 'noise'] as const
+export const MASK_SOURCES = [
+  'distance',
+  'height',
+  'depth',
+  'along',
+  'curvature',
+  'group',
+  'letters',
+  'layers',
+  'ball',
+  'box',
+  'plane',
+  'noise',
+  'painted',
+] as const
 /** What a mask goes by. */
 export type MaskSource = (typeof MASK_SOURCES)[number]
 
@@ -47,6 +62,8 @@ export const maskEntry = z.object({
   /** noise: the size of its spots, mm, and which one */
   scale: number('The scale', 0.01, 1e5).default(8),
   seed: z.int('The seed must be a whole number.').min(0).max(1e9).default(1),
+  /** painted: dabs of the brush, letter by letter */
+  painted: paintedSchema.default({ of: '', list: [] }),
   /** what it becomes by what it is: points of 0 to 1 and %; as it is where there are none */
   curve: maskPoints.default([]),
 })

@@ -22,6 +22,11 @@ export interface RefineOptions {
   readonly most?: number
   /** hears of every new vertex, midway between two others, before anything is asked of it */
   readonly made?: (vertex: number, a: number, b: number) => void
+  /**
+   * Where a side of a triangle is parted, its longest one is, too (Rivara, "Algorithms for refining triangular grids", 1984): more triangles, but none more
+   * slender than about half of what was there, however much finer one place becomes than the next.
+   */
+  readonly longest?: boolean
 }
 
 const MOST_ROUNDS = 24
@@ -40,7 +45,7 @@ function whole(triangles: number): Float64Array<ArrayBuffer> {
 export function refineTriangles(
   from: { positions: Float64Array; indices: Uint32Array },
   tooLong: TooLong,
-  { most = 4e6, made }: RefineOptions = {},
+  { most = 4e6, made, longest = false }: RefineOptions = {},
 ): Refined | undefined {
   let p = from.positions.slice()
   let vertices = p.length / 3
@@ -57,29 +62,43 @@ export function refineTriangles(
     const middle = new Int32Array(sides)
     const mids = new Int32Array(indices.length).fill(-1)
     let more = 0
+    const part = (i: number) => {
+      const u = indices[i]
+      const v = indices[i % 3 === 2 ? i - 2 : i + 1]
+      const a = u < v ? u : v
+      const b = u < v ? v : u
+      if (3 * vertices + 3 > p.length) p = longer(p, 2 * p.length)
+      const n = vertices++
+      for (let k = 0; k < 3; k++) p[3 * n + k] = (p[3 * a + k] + p[3 * b + k]) / 2
+      const o = 2 * (n - old)
+      if (o + 2 > ends.length) ends = longer(ends, 2 * ends.length)
+      ends[o] = a
+      ends[o + 1] = b
+      made?.(n, a, b)
+      middle[edge[i]] = n + 1
+    }
     for (let i = 0; i < indices.length; i++) if (settled[i] === 1) middle[edge[i]] = -1
     for (let i = 0; i < indices.length; i++) {
       const e = edge[i]
-      if (middle[e] === 0) {
-        const u = indices[i]
-        const v = indices[i % 3 === 2 ? i - 2 : i + 1]
-        const a = u < v ? u : v
-        const b = u < v ? v : u
-        middle[e] = -1
-        if (tooLong(p, 3 * a, 3 * b, source[(i / 3) | 0])) {
-          if (3 * vertices + 3 > p.length) p = longer(p, 2 * p.length)
-          const n = vertices++
-          for (let k = 0; k < 3; k++) p[3 * n + k] = (p[3 * a + k] + p[3 * b + k]) / 2
-          const o = 2 * (n - old)
-          if (o + 2 > ends.length) ends = longer(ends, 2 * ends.length)
-          ends[o] = a
-          ends[o + 1] = b
-          made?.(n, a, b)
-          middle[e] = n + 1
-        }
+      if (middle[e] !== 0) continue
+      const u = indices[i]
+      const v = indices[i % 3 === 2 ? i - 2 : i + 1]
+      if (tooLong(p, 3 * Math.min(u, v), 3 * Math.max(u, v), source[(i / 3) | 0])) part(i)
+      else middle[e] = -1
+    }
+    for (let spread = longest; spread; ) {
+      spread = false
+      for (let i = 0; i < indices.length; i += 3) {
+        if (middle[edge[i]] < 0 && middle[edge[i + 1]] < 0 && middle[edge[i + 2]] < 0) continue
+        const side = longestSide(p, indices, i)
+        if (middle[edge[side]] > 0) continue
+        part(side)
+        spread = true
       }
-      if (middle[e] < 0) continue
-      mids[i] = middle[e] - 1
+    }
+    for (let i = 0; i < indices.length; i++) {
+      if (middle[edge[i]] < 0) continue
+      mids[i] = middle[edge[i]] - 1
       more++
     }
     if (more === 0) break
@@ -153,6 +172,17 @@ export function refineTriangles(
   }
   if (weights.length === 0) weights = whole(indices.length / 3)
   return { positions: p.slice(0, 3 * vertices), indices, from: source, weights, ends: ends.slice(0, 2 * (vertices - old)) }
+}
+
+/** The half-edge of a triangle's longest side; of equal ones the same from both sides of it. */
+function longestSide(p: Float64Array, indices: Uint32Array, i: number): number {
+  let best = i
+  let size = -1
+  for (let k = i; k < i + 3; k++) {
+    const length = apart(p, 3 * indices[k], 3 * indices[k === i + 2 ? i : k + 1])
+    if (length > size * (1 + 1e-12)) [best, size] = [k, length]
+  }
+  return best
 }
 
 const apart = (p: Float64Array, a: number, b: number) => (p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2

@@ -6,14 +6,14 @@ import { currentWork } from '@/state/work'
 import { PlainButton } from '@/ui/buttons'
 import { desk } from '@/workers/maker'
 import { SUPERSEDED } from '@/workers/supervisor'
-import type { ViewMesh } from '@/workers/view-mesh'
+import type { MaskMesh } from '@/workers/messages'
 import { MASK_COLOURS } from './scene'
 
 /** The piece with the mask that is shown, once it is there; null where there is none to be seen. */
-export function useMaskShown(): ViewMesh | null | undefined {
+export function useMaskShown(): MaskMesh | null | undefined {
   const work = useWorkbench(currentWork)
   const step = useWorkbench((s) => s.maskShown)
-  const [mesh, setMesh] = useState<ViewMesh | null>()
+  const [mesh, setMesh] = useState<MaskMesh | null>()
   useEffect(() => {
     if (!step || !work) return setMesh(undefined)
     const leaving = new AbortController()

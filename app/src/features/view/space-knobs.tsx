@@ -14,6 +14,8 @@ export interface Cast {
   ray(clientX: number, clientY: number): THREE.Ray
   /** the nearest place of a piece under the pointer */
   hit(clientX: number, clientY: number): Point | undefined
+  /** how many pixels a millimetre is there */
+  pixels(point: Point): number
   /** the nearest place straight below a point, of all pieces but one */
   below(point: Point, but: string): Point | undefined
 }
@@ -41,6 +43,11 @@ export function CastKeeper({ cast }: { cast: RefObject<Cast | undefined> }) {
       hit(x, y) {
         aim(x, y)
         return nearest()
+      },
+      pixels(point) {
+        const [at, aside] = [new THREE.Vector3(...point), new THREE.Vector3().setFromMatrixColumn(camera.matrixWorld, 0)]
+        const [p, q] = [at.clone().project(camera), at.add(aside).project(camera)]
+        return (Math.abs(q.x - p.x) * gl.domElement.clientWidth) / 2
       },
       below(point, but) {
         caster.set(new THREE.Vector3(...point), new THREE.Vector3(0, -1, 0))

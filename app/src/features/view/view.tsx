@@ -14,6 +14,7 @@ import { DimensionFigures, DimensionLines } from './dimensions'
 import { PlaceKeeper, PlacePins, useIssuePlaces } from './issue-places'
 import { HandlePlacer, Handles, type Screen } from './handles'
 import { OutlinePicture } from './outline-picture'
+import { Painting } from './painting'
 import { usePlaceKnobs } from './place-handles'
 import { MaskLegend, useMaskShown } from './mask-view'
 import { Progress } from './progress'
@@ -124,6 +125,7 @@ export function View() {
   const [held, setHeld] = useState(false)
   const before = useBefore((wiping || held) && !hidden && !together)
   const maskMesh = useMaskShown()
+  const painting = useWorkbench((s) => s.painting !== undefined)
   const [weight, setWeight] = useState<number>()
   const maskKind = useWorkbench((s) => stepKind(currentPiece(s)?.route.find((step) => step.id === s.maskShown)?.kind ?? ''))
   const masking = maskKind !== undefined && !together && before === undefined
@@ -234,7 +236,7 @@ export function View() {
           {before !== undefined ? (
             <WipedScene at={line} before={before && <PieceInSpace mesh={before} onPick={() => {}} />} after={<PieceInSpace mesh={mesh} onPick={pick} />} />
           ) : masking && maskMesh ? (
-            <PieceInSpace key="mask" mesh={maskMesh} onPick={() => {}} onWeight={setWeight} />
+            <PieceInSpace key="mask" mesh={maskMesh.mesh} tree={maskMesh.tree} onPick={() => {}} onWeight={setWeight} />
           ) : (
             <PieceInSpace
               mesh={mesh}
@@ -284,6 +286,7 @@ export function View() {
           onChange={setLine}
         />
       )}
+      {masking && maskMesh && painting && !hidden && <Painting shown={maskMesh} cast={cast} frame={frame} />}
       {masking && maskMesh !== undefined && !hidden && (
         <MaskLegend title={maskKind.title} value={weight} missing={maskMesh === null} atRest={masksAtRest(maskKind)} />
       )}

@@ -37,19 +37,30 @@ const ON_LETTERS: Readonly<Record<string, { param: string; anchors: readonly str
 function carryDrawn(route: RouteStep[], text: string, caret: number | undefined): void {
   for (const step of route) {
     const kept = ON_LETTERS[step.kind]
-    const held = kept && (step.params[kept.param] as { of: string; list: Record<string, unknown>[] } | undefined)
-    if (!held || held.list.length === 0 || held.of === text) continue
-    const places = held.list.flatMap((item) => kept.anchors.map((path) => anchorOf(item, path).at)).filter((at) => at >= 0)
-    const target = lettersKept(held.of, text, caret)
-    // as long as a letter is missing the list keeps the text it was made for, so that the letter finds it when it comes back
-    if (!places.every((at) => target.has(at))) continue
-    for (const item of held.list)
-      for (const path of kept.anchors) {
-        const place = anchorOf(item, path)
-        if (place.at >= 0) place.at = target.get(place.at) as number
-      }
-    held.of = text
+    if (kept) carryList(step.params[kept.param] as Held | undefined, kept.anchors, text, caret)
+    // masks are painted letter by letter
+    const mask = step.params.mask as { list?: { painted?: Held }[] } | undefined
+    for (const entry of mask?.list ?? []) carryList(entry.painted, ['at'], text, caret)
   }
+}
+
+interface Held {
+  of: string
+  readonly list: Record<string, unknown>[]
+}
+
+function carryList(held: Held | undefined, anchors: readonly string[], text: string, caret: number | undefined): void {
+  if (!held || held.list.length === 0 || held.of === text) return
+  const places = held.list.flatMap((item) => anchors.map((path) => anchorOf(item, path).at)).filter((at) => at >= 0)
+  const target = lettersKept(held.of, text, caret)
+  // as long as a letter is missing the list keeps the text it was made for, so that the letter finds it when it comes back
+  if (!places.every((at) => target.has(at))) return
+  for (const item of held.list)
+    for (const path of anchors) {
+      const place = anchorOf(item, path)
+      if (place.at >= 0) place.at = target.get(place.at) as number
+    }
+  held.of = text
 }
 
 const anchorOf = (item: Record<string, unknown>, path: string): { at: number } => (path === 'at' ? item : item[path.split('.')[0]]) as { at: number }

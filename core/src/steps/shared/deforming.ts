@@ -12,7 +12,7 @@ import { lengthOf } from './axes'
 import type { Value } from '../value'
 import { solidOf } from './joining'
 import { millimetres } from './lengths'
-import { MASK_NOWHERE, maskAtRest } from './masks'
+import { MASK_NOWHERE, maskAtRest, paintedAside } from './masks'
 
 /** What all deformations have in common. */
 export const deformFields = {
@@ -83,7 +83,7 @@ const SEVERAL: readonly UnitsOf[] = ['word', 'letter']
 export async function deformInStep(
   input: Value | undefined,
   context: StepContext,
-  { title, params, by, main, more = [], shares = [], marks: otherMarks }: DeformInStep,
+  { title, params, by, main, more: told = [], shares = [], marks: otherMarks }: DeformInStep,
 ): Promise<StepOutcome> {
   const solid = solidOf(input)
   if (!solid) return failed('no-solid', `${title} needs a solid to work on.`, 'Put a form such as Extrude, or a Block, before it.')
@@ -101,9 +101,11 @@ export async function deformInStep(
   }
   const boxes = unitBoxes(solid.positions, unit.unit, unit.count)
   let weights: Float32Array | undefined
+  let more = told
   if (params.mask.list.length > 0) {
-    const { solid: fine, weights: measured, ends } = masked(base, params.mask)
-    if (measured.every((w) => w === 0)) return { ok: true, value: solid, issues: [MASK_NOWHERE] }
+    const { solid: fine, weights: measured, ends, aside } = masked(base, params.mask)
+    more = [...told, ...paintedAside(aside)]
+    if (measured.every((w) => w === 0)) return { ok: true, value: solid, issues: [MASK_NOWHERE, ...more] }
     stages = stages.map((stage) => extended(stage, vertexCount(base), ends))
     if (units) units = { ...units, unit: extendedUnits(units.unit, ends) }
     base = { ...fine, attributes: { ...fine.attributes, weight: measured } }
@@ -144,11 +146,13 @@ export async function deformInStep(
         ? {
             code: 'folds',
             severity: 'failed',
-            message: `${title} turns the piece inside out here: it is tighter than the piece is deep.`,
+            message: weights
+              ? `${title} turns the piece inside out here: it is too much where the mask is so steep, or tighter than the piece is deep.`
+              : `${title} turns the piece inside out here: it is tighter than the piece is deep.`,
             remedy:
               value !== 0
                 ? `The nearest that does not is ${plain(value)}${main.unit}. The places are shown in the view.`
-                : 'The places are shown in the view. Make it weaker, or the piece thinner.',
+                : `The places are shown in the view. Make it weaker, or ${weights ? 'the mask softer' : 'the piece thinner'}.`,
             places: done.places,
             field: main.field,
             ...(value !== 0 ? { fixes: [{ label: `Take ${plain(value)}${main.unit}`, params: { [main.field]: value } }] } : {}),

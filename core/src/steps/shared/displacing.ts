@@ -6,7 +6,7 @@ import { type Solid, solidBounds, triangleCount } from '../../solid/solid'
 import { failed, type StepContext, type StepIssue, type StepOutcome } from '../step'
 import type { Value } from '../value'
 import { solidOf } from './joining'
-import { MASK_NOWHERE } from './masks'
+import { alsoSaid, MASK_NOWHERE, paintedAside } from './masks'
 import { turnedBack, turnedOver } from '../../solid/flip'
 import { redistanced } from '../../volume/remesh'
 import { certified } from './surfaces'
@@ -38,10 +38,12 @@ export async function displaceInStep(input: Value | undefined, context: StepCont
   if (!solid) return failed('no-solid', `${title} needs a solid to work on.`, 'Put a form such as Extrude, or a Block, before it.')
   if (triangleCount(solid) === 0) return failed('empty', 'The piece is empty: there is nothing to work on.', 'Look at the steps before this one.')
   if (strength === 0 || main.value === 0) return { ok: true, value: solid, issues: [] }
+  let said: readonly StepIssue[] = []
   let base: Solid = { ...solid, attributes: { ...solid.attributes, weight: undefined } }
   if (mask.list.length > 0) {
-    const { solid: fine, weights } = masked(solid, mask)
-    if (weights.every((w) => w === 0)) return { ok: true, value: solid, issues: [MASK_NOWHERE] }
+    const { solid: fine, weights, aside } = masked(solid, mask)
+    said = paintedAside(aside)
+    if (weights.every((w) => w === 0)) return { ok: true, value: solid, issues: [MASK_NOWHERE, ...said] }
     base = { ...fine, attributes: { ...fine.attributes, weight: weights } }
   }
   context.progress(0.1)
@@ -55,11 +57,11 @@ export async function displaceInStep(input: Value | undefined, context: StepCont
     // what looks the other way has run together in a hollow
     if (!turnedOver(moved)) {
       const result = certified(moved)
-      if (result.ok) return { ok: true, value: result.solid, issues: [], told: `${triangleCount(result.solid).toLocaleString('en')} triangles` }
+      if (result.ok) return { ok: true, value: result.solid, issues: said, told: `${triangleCount(result.solid).toLocaleString('en')} triangles` }
     }
   }
   await context.breathe()
-  return throughItsVolume(base, context, work)
+  return alsoSaid(await throughItsVolume(base, context, work), said)
 }
 
 /** The same through the volume: nothing of it can cross, whatever the amount. */

@@ -3,7 +3,7 @@ import { masked } from '../../mask/masked'
 import { type Mask, maskSchema } from '../../mask/schema'
 import { meta } from '../meta'
 import { triangleCount } from '../../solid/solid'
-import type { StepIssue } from '../step'
+import type { StepIssue, StepOutcome } from '../step'
 import type { Value } from '../value'
 import { solidOf } from './joining'
 
@@ -24,13 +24,34 @@ export const MASK_NOWHERE: StepIssue = {
   field: 'mask',
 }
 
+/** Said where something was painted on letters that are gone; it comes back with them. */
+export const paintedAside = (dabs: number): StepIssue[] =>
+  dabs === 0
+    ? []
+    : [
+        {
+          code: 'set-aside',
+          severity: 'warning',
+          message: `${dabs} dab${dabs === 1 ? '' : 's'} of the brush ${dabs === 1 ? 'is' : 'are'} on letters that are gone, and set aside.`,
+          remedy: 'They come back with their letters; or take the painted mask away.',
+          field: 'mask',
+        },
+      ]
+
 /** A piece with a mask measured on it, ready for a step that acts by it: `weights` are of its vertices; none where it acts everywhere. */
 export function maskedInput(
   input: Value | undefined,
   mask: Mask,
-): { readonly nowhere: false; readonly value: Value | undefined; readonly weights?: Float32Array } | { readonly nowhere: true; readonly value: Value } {
+):
+  | { readonly nowhere: false; readonly value: Value | undefined; readonly weights?: Float32Array; readonly issues: readonly StepIssue[] }
+  | { readonly nowhere: true; readonly value: Value; readonly issues: readonly StepIssue[] } {
   const solid = solidOf(input)
-  if (!solid || mask.list.length === 0 || triangleCount(solid) === 0) return { nowhere: false, value: input }
-  const { solid: fine, weights } = masked(solid, mask)
-  return weights.every((w) => w === 0) ? { nowhere: true, value: solid } : { nowhere: false, value: fine, weights }
+  if (!solid || mask.list.length === 0 || triangleCount(solid) === 0) return { nowhere: false, value: input, issues: [] }
+  const { solid: fine, weights, aside } = masked(solid, mask)
+  const issues = paintedAside(aside)
+  return weights.every((w) => w === 0) ? { nowhere: true, value: solid, issues: [MASK_NOWHERE, ...issues] } : { nowhere: false, value: fine, weights, issues }
 }
+
+/** An outcome with what else there is to say, where it succeeded. */
+export const alsoSaid = (outcome: StepOutcome, issues: readonly StepIssue[]): StepOutcome =>
+  outcome.ok && issues.length > 0 ? { ...outcome, issues: [...outcome.issues, ...issues] } : outcome

@@ -1,7 +1,7 @@
 'use client'
 import { CURVED, MASK_SOURCES, MASK_WAYS, type Mask, type MaskEntry, maskEntry, MOST_ENTRIES } from '@kelvar/core/mask/schema'
 import { GROUPS, type Group } from '@kelvar/core/solid/labels'
-import { ArrowDown, ArrowUp, Eye, Plus, Trash2 } from 'lucide-react'
+import { ArrowDown, ArrowUp, Brush, Eye, Plus, Trash2 } from 'lucide-react'
 import { Button, Input, TextField, ToggleButton } from 'react-aria-components'
 import styled from 'styled-components'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
@@ -76,6 +76,7 @@ const BY: Record<MaskEntry['by'], string> = {
   box: 'A box',
   plane: 'A plane',
   noise: 'Spots',
+  painted: 'Painted by brush',
 }
 const WAYS: Record<MaskEntry['way'], string> = { multiply: 'Times', add: 'Plus', subtract: 'Less', higher: 'The higher of both', lower: 'The lower of both' }
 const CURVED_WORDS: Record<MaskEntry['curved'], string> = { convex: 'Edges and ridges', concave: 'Grooves and hollows', both: 'Both' }
@@ -151,7 +152,7 @@ export function MaskControl({
               onChange={(way) => set(i, { way })}
             />
           )}
-          <Values entry={entry} number={i + 1} layers={layers?.map((layer) => layer.name) ?? []} change={(patch) => set(i, patch)} />
+          <Values entry={entry} number={i + 1} stepId={stepId} layers={layers?.map((layer) => layer.name) ?? []} change={(patch) => set(i, patch)} />
           <SwitchInput label="Turned round" value={entry.turned} onChange={(turned) => set(i, { turned })} />
           <More>
             <SliderInput label="Strength, %" value={entry.strength} min={0} max={100} step={5} onChange={(strength) => set(i, { strength })} />
@@ -207,11 +208,13 @@ export function MaskControl({
 function Values({
   entry,
   number,
+  stepId,
   layers,
   change,
 }: {
   entry: MaskEntry
   number: number
+  stepId: string
   layers: readonly string[]
   change: (patch: Partial<MaskEntry>) => void
 }) {
@@ -303,12 +306,69 @@ function Values({
       {(by === 'ball' || by === 'box' || by === 'plane') && (
         <NumberInput label="Soft border" unit="mm" value={entry.soft} min={0} step={1} onChange={(soft) => change({ soft })} />
       )}
+      {by === 'painted' && <BrushControl entry={entry} number={number} stepId={stepId} change={change} />}
       {by === 'noise' && (
         <>
           <NumberInput label="Spots" unit="mm" value={entry.scale} min={0.01} step={1} onChange={(scale) => change({ scale })} />
           <NumberInput label="Seed" value={entry.seed} min={0} step={1} onChange={(seed) => change({ seed: Math.round(seed) })} />
         </>
       )}
+    </>
+  )
+}
+
+const FIRST_BRUSH = { radius: 6, soft: 60, amount: 100, takes: false }
+
+/** The brush that paints an entry, and taking it in hand. */
+function BrushControl({ entry, number, stepId, change }: { entry: MaskEntry; number: number; stepId: string; change: (patch: Partial<MaskEntry>) => void }) {
+  const store = useWorkbenchStore()
+  const painting = useWorkbench((s) => s.painting)
+  const inHand = painting?.step === stepId && painting.entry === number - 1 ? painting : undefined
+  const dabs = entry.painted.list.length
+  return (
+    <>
+      <Show
+        isSelected={inHand !== undefined}
+        onChange={(on) => store.getState().paint(on ? { ...FIRST_BRUSH, ...painting, step: stepId, entry: number - 1 } : undefined)}
+        style={{ justifySelf: 'start' }}
+      >
+        <Brush size={13} aria-hidden /> {inHand ? 'Lay the brush down' : 'Paint in the view'}
+      </Show>
+      {inHand ? (
+        <>
+          <PickInput
+            label="The brush"
+            value={inHand.takes ? 'takes' : 'lays'}
+            options={[
+              { id: 'lays', label: 'Lays it on' },
+              { id: 'takes', label: 'Takes it away' },
+            ]}
+            onChange={(what) => store.getState().paint({ ...inHand, takes: what === 'takes' })}
+          />
+          <NumberInput
+            label="Radius"
+            unit="mm"
+            value={inHand.radius}
+            min={0.01}
+            max={10_000}
+            step={1}
+            onChange={(radius) => store.getState().paint({ ...inHand, radius })}
+          />
+          <SliderInput label="Soft border, %" value={inHand.soft} min={0} max={100} step={5} onChange={(soft) => store.getState().paint({ ...inHand, soft })} />
+          <SliderInput
+            label="Strength, %"
+            value={inHand.amount}
+            min={5}
+            max={100}
+            step={5}
+            onChange={(amount) => store.getState().paint({ ...inHand, amount })}
+          />
+          <p className="none">Drag over the piece; beside it the view turns. By keyboard: arrow keys and the space bar in the view.</p>
+        </>
+      ) : (
+        <p className="none">{dabs === 0 ? 'Nothing is painted yet.' : `${dabs} dab${dabs === 1 ? '' : 's'}, each on its own letter.`}</p>
+      )}
+      {dabs > 0 && <PlainButton onPress={() => change({ painted: { of: '', list: [] } })}>Wipe it off</PlainButton>}
     </>
   )
 }

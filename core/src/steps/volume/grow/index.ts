@@ -4,7 +4,7 @@ import { redistanced } from '../../../volume/remesh'
 import { shifted } from '../../../volume/soften'
 import { meta, plain } from '../../meta'
 import { millimetres } from '../../shared/lengths'
-import { MASK_NOWHERE, maskedInput, maskParam } from '../../shared/masks'
+import { alsoSaid, maskedInput, maskParam } from '../../shared/masks'
 import { throughVolume, voxelFields } from '../../shared/volumes'
 import { defineStep, failed } from '../../step'
 
@@ -46,7 +46,7 @@ export const grow = defineStep({
     let beyond = false
     const breathe = () => context.breathe()
     const limited = maskedInput(input, params.mask)
-    if (limited.nowhere) return { ok: true, value: limited.value, issues: [MASK_NOWHERE] }
+    if (limited.nowhere) return { ok: true, value: limited.value, issues: limited.issues }
     const { weights } = limited
     const outcome = await throughVolume(limited.value, context, {
       title: 'Grow or shrink',
@@ -78,6 +78,6 @@ export const grow = defineStep({
     })
     if (beyond)
       return failed('too-far', `The surface cannot be moved by more than ${MOST_VOXELS} voxels.`, 'Give a larger voxel, or a smaller distance.', 'voxel')
-    return outcome
+    return alsoSaid(outcome, limited.issues)
   },
 })

@@ -3,7 +3,7 @@ import { labelled, solidOf as solidOfMesh } from '../../../volume/labelled'
 import { smoothedSurface } from '../../../volume/smooth-surface'
 import { meta, plain } from '../../meta'
 import { solidOf } from '../../shared/joining'
-import { MASK_NOWHERE, maskedInput, maskParam } from '../../shared/masks'
+import { maskedInput, maskParam } from '../../shared/masks'
 import { certified, onLattice } from '../../shared/surfaces'
 import { defineStep, failed } from '../../step'
 
@@ -42,7 +42,7 @@ export const smoothSurface = defineStep({
   describe: ({ rounds, creases }) => `${rounds === 1 ? 'One round' : `${rounds} rounds`}, creases from ${plain(creases)}°`,
   async evaluate(input, { rounds, weights, creases, mask }, context) {
     const limited = maskedInput(input, mask)
-    if (limited.nowhere) return { ok: true, value: limited.value, issues: [MASK_NOWHERE] }
+    if (limited.nowhere) return { ok: true, value: limited.value, issues: limited.issues }
     const solid = solidOf(limited.value)
     if (!solid) return failed('no-solid', 'Smooth surface needs a solid to work on.', 'Put a form such as Extrude, or a Block, before it.')
     const mesh = labelled(solid)
@@ -60,7 +60,7 @@ export const smoothSurface = defineStep({
         value: result.solid,
         issues:
           now === rounds
-            ? []
+            ? limited.issues
             : [
                 {
                   code: 'less-smooth',
@@ -69,6 +69,7 @@ export const smoothSurface = defineStep({
                   remedy: 'Remesh it evenly before, by voxels.',
                   field: 'rounds',
                 },
+                ...limited.issues,
               ],
       }
     }

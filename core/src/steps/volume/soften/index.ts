@@ -5,7 +5,7 @@ import { volumeOf } from '../../../volume/remesh'
 import { passesFor, softened } from '../../../volume/soften'
 import { meta, plain } from '../../meta'
 import { millimetres } from '../../shared/lengths'
-import { MASK_NOWHERE, maskedInput, maskParam } from '../../shared/masks'
+import { alsoSaid, maskedInput, maskParam } from '../../shared/masks'
 import { throughVolume, voxelFields } from '../../shared/volumes'
 import { defineStep, failed, type StepIssue } from '../../step'
 
@@ -49,7 +49,7 @@ export const soften = defineStep({
     let shift = 0
     let passes = 0
     const limited = maskedInput(input, params.mask)
-    if (limited.nowhere) return { ok: true, value: limited.value, issues: [MASK_NOWHERE] }
+    if (limited.nowhere) return { ok: true, value: limited.value, issues: limited.issues }
     const { weights } = limited
     const outcome = await throughVolume(limited.value, context, {
       title: 'Soften',
@@ -86,6 +86,6 @@ export const soften = defineStep({
         'Give a larger voxel, or a smaller amount.',
         'voxel',
       )
-    return outcome
+    return alsoSaid(outcome, limited.issues)
   },
 })

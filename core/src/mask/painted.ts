@@ -1,0 +1,94 @@
+import { z } from 'zod'
+import { lettersKept } from '../document/letters'
+import { labelOf, type Solid, vertexCount } from '../solid/solid'
+
+export const MOST_DABS = 4000
+const finite = z.number('A dab of the brush is told by numbers.').min(-1e5).max(1e5)
+
+/** One press of the brush on one letter. */
+export const dabSchema = z.object({
+  /** where its letter begins in the text, UTF-16; −1 for what is no letter's */
+  at: z.int().min(-1).max(1e6),
+  /** from the left, lower, back corner of that letter's box, mm */
+  place: z.tuple([finite, finite, finite]),
+  /** mm */
+  radius: z.number().min(0.01, 'A brush is at least 0.01 mm.').max(1e4),
+  /** how much of the radius fades out, % */
+  soft: z.number().min(0).max(100),
+  /** how much it lays on, %; below nought it takes away */
+  amount: z.number().min(-100).max(100),
+})
+export type Dab = z.infer<typeof dabSchema>
+
+/** What was painted, and the text its letters stand in. */
+export const paintedSchema = z.object({
+  of: z.string().max(20_000),
+  list: z.array(dabSchema).max(MOST_DABS, `A mask takes ${MOST_DABS} dabs of the brush at most.`),
+})
+export type Painted = z.infer<typeof paintedSchema>
+
+/** The letters of a solid: their text, where each begins in it, which one every vertex is of, and where its box begins. */
+export function lettersIn(solid: Pick<Solid, 'letters' | 'positions' | 'indices' | 'labels' | 'surface'>) {
+  const offsets: number[] = []
+  let text = ''
+  for (const letter of solid.letters) {
+    offsets.push(text.length)
+    text += letter
+  }
+  const letterOf = new Int32Array(vertexCount(solid as Solid)).fill(-1)
+  const corners = new Map<number, [number, number, number]>()
+  labelOf(solid as Solid, 'letter').forEach((letter, t) => {
+    const corner = corners.get(letter) ?? [Infinity, Infinity, Infinity]
+    corners.set(letter, corner)
+    for (let i = 3 * t; i < 3 * t + 3; i++) {
+      const v = solid.indices[i]
+      letterOf[v] = letter
+      for (let k = 0; k < 3; k++) corner[k] = Math.min(corner[k], solid.positions[3 * v + k])
+    }
+  })
+  return { text, offsets, letterOf, corners }
+}
+
+/**
+ * What was painted, on a solid: each dab stays with its letter, wherever that now stands. `at` gives the value, 0 to 1, at a place of a letter;
+ * `aside` tells how many dabs have lost theirs.
+ */
+export function paintedOn(solid: Solid, { of, list }: Painted) {
+  const { text, offsets, letterOf, corners } = lettersIn(solid)
+  const kept = of === text ? undefined : lettersKept(of, text)
+  const numbers = new Map(offsets.map((at, i) => [at, i]))
+  const byLetter = new Map<number, number[]>()
+  let aside = 0
+  for (const { at, place, radius, soft, amount } of list) {
+    const now = at < 0 ? -1 : kept ? kept.get(at) : at
+    const letter = now === undefined ? undefined : now < 0 ? -1 : numbers.get(now)
+    const corner = letter === undefined ? undefined : corners.get(letter)
+    if (letter === undefined || !corner) {
+      aside++
+      continue
+    }
+    const dabs = byLetter.get(letter) ?? []
+    byLetter.set(letter, dabs)
+    dabs.push(corner[0] + place[0], corner[1] + place[1], corner[2] + place[2], radius, radius * (1 - soft / 100), amount / 100)
+  }
+  const flat = new Map([...byLetter].map(([letter, dabs]) => [letter, Float64Array.from(dabs)]))
+  return {
+    letterOf,
+    aside,
+    at(p: Float64Array, o: number, letter: number): number {
+      const dabs = flat.get(letter)
+      if (!dabs) return 0
+      let value = 0
+      for (let i = 0; i < dabs.length; i += 6) {
+        const [dx, dy, dz] = [p[o] - dabs[i], p[o + 1] - dabs[i + 1], p[o + 2] - dabs[i + 2]]
+        const square = dx * dx + dy * dy + dz * dz
+        if (square >= dabs[i + 3] ** 2) continue
+        const [distance, hard] = [Math.sqrt(square), dabs[i + 4]]
+        const t = distance <= hard ? 1 : (dabs[i + 3] - distance) / (dabs[i + 3] - hard)
+        const by = t * t * (3 - 2 * t) * dabs[i + 5]
+        value += by > 0 ? (1 - value) * by : value * by
+      }
+      return value
+    },
+  }
+}
