@@ -27,14 +27,20 @@ export const paintedSchema = z.object({
 })
 export type Painted = z.infer<typeof paintedSchema>
 
-/** The letters of a solid: their text, where each begins in it, which one every vertex is of, and where its box begins. */
-export function lettersIn(solid: Pick<Solid, 'letters' | 'positions' | 'indices' | 'labels' | 'surface'>) {
+/** Letters as one text, and where each begins in it, UTF-16. */
+export function textOfLetters(letters: readonly string[]): { readonly text: string; readonly offsets: readonly number[] } {
   const offsets: number[] = []
   let text = ''
-  for (const letter of solid.letters) {
+  for (const letter of letters) {
     offsets.push(text.length)
     text += letter
   }
+  return { text, offsets }
+}
+
+/** The letters of a solid: their text, where each begins in it, which one every vertex is of, and where its box begins. */
+export function lettersIn(solid: Pick<Solid, 'letters' | 'positions' | 'indices' | 'labels' | 'surface'>) {
+  const { text, offsets } = textOfLetters(solid.letters)
   const letterOf = new Int32Array(vertexCount(solid as Solid)).fill(-1)
   const corners = new Map<number, [number, number, number]>()
   labelOf(solid as Solid, 'letter').forEach((letter, t) => {

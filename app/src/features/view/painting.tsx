@@ -1,6 +1,6 @@
 'use client'
 import { lettersKept } from '@kelvar/core/document/letters'
-import { type Dab, MOST_DABS, type Painted } from '@kelvar/core/mask/painted'
+import { type Dab, MOST_DABS, type Painted, textOfLetters } from '@kelvar/core/mask/painted'
 import { type Mask, maskSchema } from '@kelvar/core/mask/schema'
 import { effectiveParams } from '@kelvar/core/steps/fields'
 import { stepKind } from '@kelvar/core/steps/registry'
@@ -21,12 +21,7 @@ interface Patch {
 
 /** The letters of a mask's shape, and their text. */
 function patchesOf({ mesh, texts }: MaskMesh): { readonly text: string; readonly patches: readonly Patch[] } {
-  const offsets: number[] = []
-  let text = ''
-  for (const letter of texts) {
-    offsets.push(text.length)
-    text += letter
-  }
+  const { text, offsets } = textOfLetters(texts)
   const boxes = new Map<number, number[]>()
   mesh.letters.forEach((letter, t) => {
     const box = boxes.get(letter) ?? [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
@@ -49,7 +44,7 @@ function retold({ of, list }: Painted, text: string): Painted {
 }
 
 /** Dabs at a place: one on every letter that the brush reaches. */
-export function dabsAt(patches: readonly Patch[], place: Point, brush: Pick<Dab, 'radius' | 'soft' | 'amount'>): Dab[] {
+function dabsAt(patches: readonly Patch[], place: Point, brush: Pick<Dab, 'radius' | 'soft' | 'amount'>): Dab[] {
   return patches.flatMap(({ at, box }) => {
     let far = 0
     for (let k = 0; k < 3; k++) far += Math.max(box[k] - place[k], place[k] - box[k + 3], 0) ** 2

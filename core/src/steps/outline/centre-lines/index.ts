@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { lengthsOf } from '../../../centre/line'
 import type { CentreStroke } from '../../../centre/strokes'
 import { loadManifold } from '../../../kernel/manifold'
 import { fitPath } from '../../../outline/fit'
@@ -58,8 +59,7 @@ export const centreLines = defineStep({
   },
 })
 
-const lengthOf = ({ points }: CentreStroke) =>
-  points.reduce((sum, p, i) => (i === 0 ? 0 : sum + Math.hypot(p[0] - points[i - 1][0], p[1] - points[i - 1][1])), 0)
+const lengthOf = ({ points }: CentreStroke) => lengthsOf(points)[points.length - 1]
 
 /** A stroke as a curve; a dot as a line as long as it is wide within. */
 function pathOf({ points, closed, dot }: CentreStroke, dx: number, dy: number): Path {
