@@ -3,15 +3,14 @@ import { SHIPPED_FACES } from '@kelvar/core/fonts'
 import { evaluateRoute } from '@kelvar/core/evaluate/route'
 import { FontFace } from '@kelvar/core/font/face'
 import { readPicture } from '@kelvar/core/format/picture'
-import { bakedAssembly } from '@kelvar/core/solid/assembly'
 import { MissingAssetError, type AssetSource } from '@kelvar/core/steps/step'
 import { readWebp } from '@kelvar/core/webp-on-node'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { assetBytes } from '../src/server/assets'
 import { keepLook } from '../src/server/looks'
 import { Project } from '../src/server/entities'
-import { packLook } from '../src/state/look'
-import { viewMesh } from '../src/workers/view-mesh'
+import { flatKey, packLook } from '../src/state/look'
+import { flattened, valueMesh } from '../src/workers/view-mesh'
 
 /** Makes what the first piece of each of these projects looks like, so that it is shown at once the first time that anybody opens it. */
 export async function makeLooks(em: EntityManager, projects: readonly string[]): Promise<void> {
@@ -37,6 +36,6 @@ export async function makeLooks(em: EntityManager, projects: readonly string[]):
     const [piece] = document.pieces
     const { value, key } = await evaluateRoute(piece.route, { assets, pieces: document.pieces, piece: piece.id, place: piece.place })
     if (!value || !key || value.kind === 'outline') continue
-    await keepLook(em, id, piece.id, packLook({ key, mesh: viewMesh(value.kind === 'assembly' ? bakedAssembly(value) : value) }))
+    await keepLook(em, id, piece.id, packLook({ key: value.kind === 'assembly' ? flatKey(key) : key, mesh: flattened(valueMesh(value)) }))
   }
 }

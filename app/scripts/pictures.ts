@@ -129,7 +129,6 @@ const SHOTS: Readonly<Record<string, Take>> = {
     await page.getByRole('button', { name: 'Section', exact: true }).click()
     await settle(page)
   },
-  inlaid: (page) => openPiece(page, 4, 'Inlaid line'),
   together: async (page) => {
     await openPiece(page, 1)
     await page.getByRole('button', { name: 'All pieces' }).click()
@@ -200,6 +199,19 @@ const SHEETS: Readonly<
       [8, 'Chiselled stone'],
       [8, 'Jelly'],
       [8, 'Foil balloon'],
+    ],
+  },
+  repeated: {
+    across: 3,
+    height: 520,
+    zoom: 1.05,
+    pieces: [
+      [9, 'Pier theatre'],
+      [9, 'Tokens, nine at a time'],
+      [9, 'Garland'],
+      [9, 'Riveted'],
+      [9, 'Lattice lettering'],
+      [9, 'Sparks'],
     ],
   },
   drawings: {

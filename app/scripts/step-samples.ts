@@ -17,6 +17,7 @@ const step = (kind: string, params: Record<string, unknown> = {}): RouteStep => 
 const words = (text = WORD, more: Record<string, unknown> = {}) => step('lettering', { text, font: { sha256, name }, size: 40, ...more })
 const form = step('extrude', { depth: 10, front: { profile: 'chamfer', inset: 0.9, height: 0.9 } })
 const plainForm = step('extrude', { depth: 8, front: { profile: 'chamfer', inset: 0.5, height: 0.5 } })
+const square = { profile: 'square', inset: 0, height: 0 }
 const dress = step('dress', {
   face: { colour: '#2f8077', roughness: 0.4, metalness: 0.2 },
   edge: { colour: '#8fc9bb', roughness: 0.28, metalness: 0.35 },
@@ -194,6 +195,21 @@ export async function stepSamples({ drawing, picture, model }: SampleFiles): Pro
       dress,
     ],
     'run-along': [words('Tea on the pier · '), plainForm, step('run-along', { line: { piece: 'round' }, other: true }), dress],
+    grid: [words('Tea', { size: 16 }), plainForm, dress, step('grid', { across: 3, down: 3, gap: 6, rows: 'bricks' })],
+    row: [words('T'), plainForm, dress, step('row', { count: 5, gap: 4, aside: 5 })],
+    ring: [words('Tea', { size: 22 }), plainForm, dress, step('ring', { count: 7, radius: 62 })],
+    along: [words(), form, dress, step('along', { unit: 'bead', width: 3.4, pitch: 5, inset: -2.6 })],
+    'fill-inside': [words(), form, dress, step('fill-inside', { unit: 'bulb', width: 4, pitch: 5.4, edge: 0.3 })],
+    'on-surface': [words(), form, dress, step('on-surface', { unit: 'pearl', width: 3, pitch: 3.2 })],
+    'at-letters': [words('Tea', { tracking: 80 }), form, dress, step('at-letters', { unit: 'bolt', width: 9, up: 'bottom', depth: 'middle', higher: -6 })],
+    vary: [
+      words('T', { size: 26 }),
+      plainForm,
+      dress,
+      step('grid', { across: 4, down: 3, gap: 5 }),
+      step('vary', { turn: 40, size: 25, up: 3, colours: ['#d9482b', '#e8a13a', '#2f8077', '#2f5f97'] }),
+    ],
+    lattice: [words('Te'), step('extrude', { depth: 12, front: square, back: square }), step('lattice', { edge: 4, bar: 0.4, ball: 0.75 }), dress],
     dress: [words(), form, step('dress', { palette: 'letter', colours: ['#d9482b', '#e8a13a', '#2f8077', '#2f5f97'], paletteOn: 'face-edge' })],
   }
   const missing = STEPS.filter(({ kind }) => !routes[kind])

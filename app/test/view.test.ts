@@ -232,6 +232,9 @@ describe('the finder', () => {
       'channel',
       'relief',
       'insert',
+      'along',
+      'fill-inside',
+      'at-letters',
     ])
     expect(fits('lettering', 'extrude')).toEqual([
       'voxel-remesh',
@@ -263,6 +266,14 @@ describe('the finder', () => {
       'swell',
       'run-along',
       'free-cage',
+      'grid',
+      'row',
+      'ring',
+      'along',
+      'fill-inside',
+      'on-surface',
+      'at-letters',
+      'lattice',
       'dress',
     ])
   })

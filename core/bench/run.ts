@@ -19,6 +19,7 @@ import { cutProfile, shippedProfile } from '../src/solid/profile'
 import { benchDeform } from './deform'
 import { benchJoins } from './joins'
 import { benchOutlines } from './outlines'
+import { benchRepeat } from './repeat'
 import { benchSetting } from './setting'
 import { median, timed } from './timing'
 import { benchVolume } from './volume'
@@ -131,3 +132,4 @@ console.log()
 await benchJoins()
 await benchVolume()
 await benchDeform()
+await benchRepeat()

@@ -352,3 +352,39 @@ describe('kelvar run fuse, carve and overlap', () => {
     expect(existsSync(file('never.stl'))).toBe(false)
   }, 60_000)
 })
+
+describe('kelvar run grid, ring, along, fill-inside and lattice', () => {
+  it('repeats what is in a file, as copies or as one solid', async () => {
+    const [words, solid] = [file('many.svg'), file('many.stl')]
+    expect((await kelvar('outline', 'L7', '--font', font('Jost-Bold.ttf'), '--out', words)).status).toBe(0)
+    const one = JSON.parse((await kelvar('run', 'extrude', words, '--set', 'depth=8', '--out', solid, '--json')).out)
+    for (const [args, out, copies] of [
+      [['grid', solid, '--set', 'across=3', '--set', 'down=3', '--set', 'gap=10'], 'nine.stl', 9],
+      [['ring', solid, '--set', 'count=5', '--set', 'radius=200'], 'ring.3mf', 5],
+    ] as const) {
+      const made = await kelvar('run', ...args, '--out', file(out), '--json')
+      expect(made.err).toBe('')
+      expect(JSON.parse(made.out)).toMatchObject({ copies, triangles: copies * one.triangles, closed: true })
+      const checked = JSON.parse((await kelvar('check', file(out), '--json')).out)
+      expect(checked).toMatchObject({ sound: true, parts: copies * one.parts })
+      expect(Math.abs(checked.volume / (copies * one.volume) - 1)).toBeLessThan(1e-5)
+    }
+    for (const [kind, set] of [
+      ['fill-inside', 'pitch=8'],
+      ['along', 'unit=bead'],
+    ]) {
+      const made = await kelvar('run', kind, words, '--set', set, '--set', 'width=2', '--out', file(`${kind}.stl`), '--json')
+      expect(made.status).toBe(0)
+      expect(JSON.parse(made.out).copies).toBeGreaterThan(8)
+      expect((await kelvar('check', file(`${kind}.stl`))).status).toBe(0)
+    }
+    // another model as what is set
+    const pieces = await kelvar('run', 'fill-inside', words, '--with', solid, '--set', 'unit=piece', '--set', 'size=4', '--set', 'pitch=12', '--out', file('words.glb'), '--json')
+    expect(pieces.err).toBe('')
+    const bars = await kelvar('run', 'lattice', solid, '--set', 'edge=5', '--set', 'bar=0.5', '--set', 'ball=0.9', '--out', file('bars.stl'), '--json')
+    expect(JSON.parse(bars.out)).toMatchObject({ closed: true, parts: one.parts })
+    expect((await kelvar('check', file('bars.stl'))).status).toBe(0)
+    expect((await kelvar('run', 'grid', solid, '--set', 'across=10000000', '--out', file('no.stl'))).err).toContain('[bad-value]')
+    expect((await kelvar('run', 'fill-inside', words, '--set', 'width=90', '--out', file('no.stl'))).err).toContain('[no-room]')
+  }, 180_000)
+})

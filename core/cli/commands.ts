@@ -5,13 +5,13 @@ import { readDocumentText } from '../src/project/read'
 import type { RouteStep } from '../src/document/schema'
 import { evaluateRoute, type RouteReport } from '../src/evaluate/route'
 import { PROFILE_NAMES } from '../src/solid/profile'
-import { bakedAssembly, copyCount } from '../src/solid/assembly'
+import { assemblyBounds, assemblyTriangles } from '../src/solid/assembly'
 import { latticeFor } from '../src/outline/lattice'
 import { repairedModel } from '../src/repair/repaired-model'
 import { triangleCount } from '../src/solid/solid'
 import { fieldsOf, inputsOf } from '../src/steps/fields'
 import { STEPS, stepKind } from '../src/steps/registry'
-import type { StepContext, StepKind, Value } from '../src/steps/step'
+import { givenBy, type StepContext, type StepKind, type Value } from '../src/steps/step'
 import { Memo } from '../src/cache/memo'
 import { CommandError } from './errors'
 import { thinnestWall } from '../src/join/thinnest'
@@ -275,7 +275,7 @@ async function steps(_args: string[], _options: Options, json: boolean): Promise
       title,
       summary,
       takes,
-      gives: typeof gives === 'function' ? takes.map((kind) => gives(kind)) : [gives],
+      gives: takes.length > 0 ? [...new Set(takes.map((kind) => givenBy({ gives }, kind)))] : [givenBy({ gives }, undefined)],
       params: z.toJSONSchema(params, { io: 'input' }),
     }))
     process.stdout.write(`${JSON.stringify(list, null, 2)}\n`)
@@ -283,7 +283,7 @@ async function steps(_args: string[], _options: Options, json: boolean): Promise
   }
   for (const step of STEPS) {
     process.stdout.write(
-      `${step.kind}  (${step.family}: ${step.takes.join(' or ') || 'nothing'} → ${typeof step.gives === 'function' ? step.takes.map(step.gives).join(' or ') : step.gives})\n  ${step.summary}\n`,
+      `${step.kind}  (${step.family}: ${step.takes.join(' or ') || 'nothing'} → ${[...new Set(step.takes.map((takes) => givenBy(step, takes)))].join(' or ') || givenBy(step, undefined)})\n  ${step.summary}\n`,
     )
     for (const [name, field] of fieldsOf(step))
       process.stdout.write(`    ${name}: ${field.title ?? ''}${field.unit ? `, ${field.unit}` : ''} (${JSON.stringify(field.default)})\n`)
@@ -306,9 +306,17 @@ async function finish(report: RouteReport, out: string, name: string, json: bool
 
 function facts(value: Value): Record<string, unknown> {
   if (value.kind === 'outline') return { shapes: value.regions.length, letters: value.letters.length }
-  const solid = value.kind === 'assembly' ? bakedAssembly(value) : value
-  const { sound, parts, volume, area, size } = checkMesh(solid, { deep: false })
-  return { ...(value.kind === 'assembly' ? { copies: copyCount(value) } : {}), triangles: triangleCount(solid), closed: sound, parts, volume, area, size }
+  if (value.kind === 'assembly') {
+    const box = assemblyBounds(value)
+    return {
+      copies: new Set(value.placements.copy.filter((number) => number >= 0)).size,
+      triangles: assemblyTriangles(value),
+      closed: value.units.every((unit) => checkMesh(unit, { deep: false }).sound),
+      size: [0, 1, 2].map((k) => box[k + 3] - box[k]),
+    }
+  }
+  const { sound, parts, volume, area, size } = checkMesh(value, { deep: false })
+  return { triangles: triangleCount(value), closed: sound, parts, volume, area, size }
 }
 
 function say(facts: Record<string, unknown>, json: boolean): void {

@@ -10,8 +10,10 @@ import type { ModelFormat } from '../src/format/model'
 import { MTL_HEAD } from '../src/format/obj'
 import { readPicture } from '../src/format/picture'
 import type { Outline } from '../src/outline/outline'
-import { bakedAssembly } from '../src/solid/assembly'
+import { asOneSolid } from '../src/repeat/united'
+import type { Assembly } from '../src/solid/assembly'
 import { solidFromTriangles } from '../src/solid/from-triangles'
+import type { Solid } from '../src/solid/solid'
 import { type AssetSource, MissingAssetError, type Value } from '../src/steps/step'
 import { CommandError } from './errors'
 
@@ -156,10 +158,18 @@ function libraryOf(obj: Uint8Array, file: string): string {
   }
 }
 
-/** Writes a value by the file's ending; an assembly as one solid. */
+async function oneSolid(assembly: Assembly): Promise<Solid> {
+  const one = await asOneSolid(assembly)
+  if (!one.ok) throw new CommandError(one.code, one.message, one.remedy)
+  return one.solid
+}
+
+/** Writes a value by the file's ending; an assembly with its copies where the format has them, else as one solid. */
 export async function writeValue(given: Value, file: string, name: string): Promise<void> {
-  const value = given.kind === 'assembly' ? bakedAssembly(given) : given
   const ending = extname(file).toLowerCase()
+  if (given.kind === 'assembly' && ending === '.glb') return writeBytes(file, await (await import('../src/format/glb')).writeGlb(given, name))
+  if (given.kind === 'assembly' && ending === '.3mf') return writeBytes(file, (await import('../src/format/3mf')).write3mf(given, name))
+  const value = given.kind === 'assembly' ? await oneSolid(given) : given
   const refuse = (what: string, endings: string) =>
     new CommandError('unknown-ending', `${what} cannot be written as “${ending || 'a file without an ending'}”.`, `Use ${endings}.`)
   if (value.kind === 'outline') {

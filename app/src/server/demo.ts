@@ -981,6 +981,158 @@ function softThings(): ProjectDocument {
   }
 }
 
+/** What stands many times: bulbs, tokens, a garland, rivets, a lattice. */
+function manyThings(): ProjectDocument {
+  const step = (kind: string, params: Record<string, unknown>, id = `${kind}-1`) => ({ id, kind, on: true, params })
+  const coat = (colour: string, roughness = 0.5, metalness = 0.05) => ({ colour, roughness, metalness })
+  const all = (colour: string, edge = colour, inside = edge, roughness = 0.5, metalness = 0.05) =>
+    step('dress', {
+      face: coat(colour, roughness, metalness),
+      edge: coat(edge, roughness, metalness),
+      return: coat(edge, roughness, metalness),
+      back: coat(edge, roughness, metalness),
+      inside: coat(inside, roughness, metalness),
+    })
+  const square = { profile: 'square', inset: 0, height: 0 }
+  return {
+    format: 'kelvar',
+    version: DOCUMENT_VERSION,
+    name: 'Lantern Fair · bulbs, rows and lattices',
+    pieces: [
+      {
+        id: 'theatre',
+        name: 'Pier theatre',
+        route: [
+          words('PIER', 'archivo-bold', 90, { tracking: 40 }),
+          step('channel', { depth: 16, wall: 1.6, floor: 2, panel: false, mounting: 0 }),
+          step('fill-inside', { unit: 'bulb', width: 7, pitch: 11, edge: 1.2, holes: 'through', power: 0.9 }),
+          step('dress', {
+            face: coat('#f2e3c0'),
+            edge: coat('#e8c173', 0.3, 0.6),
+            return: coat('#7d211d', 0.45),
+            back: coat('#7d211d', 0.6),
+            inside: coat('#b3372f', 0.5),
+          }),
+        ],
+      },
+      {
+        id: 'tokens',
+        name: 'Tokens, nine at a time',
+        hidden: true,
+        route: [
+          step('block', { shape: 'box', width: 62, height: 34, depth: 9, rounding: 2.5 }),
+          step('carve', { others: [{ piece: 'cut-out' }] }),
+          step('fuse', { others: [{ piece: 'popping' }] }),
+          all('#d9c9a3', '#c6b488', '#2f6f68', 0.6),
+          step('grid', { across: 3, down: 3, gap: 7 }),
+        ],
+      },
+      {
+        id: 'garland',
+        name: 'Garland',
+        hidden: true,
+        route: [
+          step('drawing', {
+            shapes: [
+              {
+                id: 'swag',
+                layer: 'drawing',
+                closed: false,
+                width: 0,
+                nodes: [
+                  { x: -120, y: 30, out: [22, -46] },
+                  { x: -40, y: 22, in: [-24, -44], out: [24, -46] },
+                  { x: 40, y: 22, in: [-24, -46], out: [24, -44] },
+                  { x: 120, y: 30, in: [-22, -46] },
+                ],
+              },
+            ],
+          }),
+          step('along', { unit: 'bead', width: 7.5, pitch: 7.6, corners: true, along: 'strokes' }),
+          step('vary', {
+            by: 'order',
+            colours: ['#d9482b', '#e8932e', '#f0c84a', '#3f8f6b', '#2f6f9f'],
+            curve: [
+              [0, 0],
+              [1, 0],
+            ],
+          }),
+        ],
+      },
+      {
+        id: 'riveted',
+        name: 'Riveted',
+        hidden: true,
+        route: [
+          words('FERRY', 'alfa-slab', 48, { tracking: 20 }),
+          step('extrude', { depth: 10, front: { profile: 'chamfer', inset: 0.8, height: 0.8 } }),
+          step('along', { unit: 'rivet', width: 2.6, pitch: 6, inset: 2.4 }),
+          all('#3f4a52', '#6f7a80', '#6f7a80', 0.45, 0.7),
+        ],
+      },
+      {
+        id: 'lattice',
+        name: 'Lattice lettering',
+        hidden: true,
+        route: [
+          words('Quay', 'archivo-bold', 60, { tracking: 20 }),
+          step('extrude', { depth: 16, front: square, back: square }),
+          step('lattice', { edge: 6, bar: 0.6, ball: 1.1 }),
+          all('#e9e4d8', '#1f6f68', '#1f6f68', 0.4),
+        ],
+      },
+      {
+        id: 'sparks',
+        name: 'Sparks',
+        hidden: true,
+        route: [
+          step('block', { shape: 'box', width: 6, height: 6, depth: 6, rounding: 1.6 }),
+          step('grid', { across: 14, down: 5, gap: 3.4, rows: 'staggered' }),
+          step(
+            'vary',
+            {
+              by: 'distance',
+              point: [-40, -12, 0],
+              far: 110,
+              size: 70,
+              forward: 16,
+              curve: [
+                [0, 100],
+                [0.55, 10],
+                [1, -60],
+              ],
+            },
+            'vary-1',
+          ),
+          step('vary', { seed: 8, turn: 60, lean: 30, colours: ['#e8932e', '#d9482b', '#f0c84a', '#2f6f9f'] }, 'vary-2'),
+        ],
+      },
+      {
+        id: 'popping',
+        name: 'Word that pops out',
+        hidden: true,
+        place: { position: [0, 10.5, -2.5], turn: [0, 0, 0], size: 1 },
+        route: [
+          words('QUAY', 'archivo-bold', 13, { tracking: 60 }),
+          step('extrude', { depth: 10.5, front: { profile: 'chamfer', inset: 0.35, height: 0.35 } }),
+        ],
+      },
+      {
+        id: 'cut-out',
+        name: 'Its cut-out',
+        hidden: true,
+        place: { position: [0, 10.5, -2], turn: [0, 0, 0], size: 1 },
+        route: [
+          words('QUAY', 'archivo-bold', 13, { tracking: 60 }),
+          step('offset', { distance: 0.7 }),
+          step('extrude', { depth: 20, front: square, back: square }),
+        ],
+      },
+    ],
+    assets: assetsOf('archivo-bold', 'alfa-slab'),
+  }
+}
+
 function assetsOf(...ids: string[]): ProjectDocument['assets'] {
   return ids.map((id) => {
     const { sha256, name, bytes } = face(id)
@@ -991,6 +1143,7 @@ function assetsOf(...ids: string[]): ProjectDocument['assets'] {
 /** Adds the demo projects that are not there; those a person has changed are left alone. Returns the ids of those that were added. */
 export async function seedDemo(em: EntityManager): Promise<string[]> {
   const demos: [string, ProjectDocument, string][] = [
+    ['7e51a0de-0000-4000-8000-000000000009', manyThings(), 'many-things.png'],
     ['7e51a0de-0000-4000-8000-000000000008', softThings(), 'soft-things.png'],
     ['7e51a0de-0000-4000-8000-000000000007', roundThings(), 'round-things.png'],
     ['7e51a0de-0000-4000-8000-000000000006', carvedThings(), 'carved-things.png'],

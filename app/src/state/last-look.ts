@@ -1,9 +1,10 @@
 import { createStore, del, entries, get, set } from 'idb-keyval'
-import { meshBytes } from '@/workers/view-mesh'
-import { type Look, lookAddress, packLook, readLook, unpackLook } from './look'
+import { flattened, meshBytes, shownTriangles } from '@/workers/view-mesh'
+import { flatKey, type Look, lookAddress, packLook, readLook, unpackLook } from './look'
 
 /** Larger meshes are not kept: reading them would take as long as making them. */
 const MOST_BYTES = 24 * 1024 * 1024
+const MOST_TRIANGLES = 600_000
 /** Pieces that are remembered. */
 const MOST_LOOKS = 24
 /** Larger ones do not go to the library, for browsers that have not seen the piece. */
@@ -30,7 +31,10 @@ export async function lastLook(project: string, piece: string): Promise<Look | u
 }
 
 /** Remembers how a piece looks, here and in the library; of too many the oldest are forgotten. */
-export async function rememberLook(project: string, piece: string, look: Look): Promise<void> {
+export async function rememberLook(project: string, piece: string, shown: Look): Promise<void> {
+  // copies are remembered as they look; under a key of its own, so that they are sent as copies when they are made
+  if (shownTriangles(shown.mesh) > MOST_TRIANGLES) return
+  const look = shown.mesh.copies ? { key: flatKey(shown.key), mesh: flattened(shown.mesh) } : shown
   const size = meshBytes(look.mesh)
   if (size > MOST_BYTES) return
   const name = nameOf(project, piece)

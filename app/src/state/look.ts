@@ -7,11 +7,14 @@ export interface Look {
   readonly mesh: ViewMesh
 }
 
+/** The key of a look in which copies are triangles of their own: what is made is sent once more, as copies. */
+export const flatKey = (key: string): string => `${key} flat`
+
 /** Where the library keeps the look of a piece. */
 export const lookAddress = (project: string, piece: string): string => `/api/projects/${project}/looks/${encodeURIComponent(piece)}`
 
 const group = z.enum(['face', 'edge', 'return', 'back', 'inside'])
-const material = z.object({ colour: z.string(), roughness: z.number(), metalness: z.number(), glow: z.number().optional() })
+const material = z.object({ colour: z.string(), roughness: z.number(), metalness: z.number(), glow: z.number().optional(), clear: z.number().optional() })
 const plain = {
   shape: z.string().max(1000),
   surfaces: z.array(z.object({ group, name: z.string(), material, start: z.number(), count: z.number() })).max(10_000),

@@ -48,6 +48,8 @@ export interface WorkbenchState {
   readonly maskShown: string | undefined
   /** the painted entry of a step's mask that the brush is on, and the brush: mm, %, % */
   readonly painting: Brush | undefined
+  /** a copy that is picked in the view */
+  readonly copy: PickedCopy | undefined
   /** a handle in the view is being pulled */
   readonly pulling: boolean
   /** why nothing can be made at all, in words; undefined when all is well */
@@ -84,6 +86,17 @@ export interface Brush {
   readonly takes: boolean
 }
 
+/** A copy in the view: what it is called by the step that repeats, see core/src/repeat/spots.ts. */
+export interface PickedCopy {
+  readonly step: string
+  readonly number: number
+  /** the letters of the piece as one text, and where the copy's own begins, −1 for none */
+  readonly of: string
+  readonly at: number
+  readonly letter: string
+  readonly spot: readonly [number, number, number]
+}
+
 /** What can be laid open beside the view. */
 export type Shelf = 'try-outs' | 'history'
 
@@ -117,6 +130,8 @@ export interface WorkbenchActions {
   showMask(step: string | undefined): void
   /** Takes a brush in hand, whose mask is then shown, or lays it down. */
   paint(brush: Brush | undefined): void
+  /** Picks a copy, or none. */
+  pickCopy(copy: PickedCopy | undefined): void
   /** Goes on making after it was stopped. */
   goOn(): void
   /** Looks at all pieces together, or at the one in hand. */
@@ -180,6 +195,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       pointing: undefined,
       maskShown: undefined,
       painting: undefined,
+      copy: undefined,
       pulling: false,
       fault: undefined,
       report: undefined,
@@ -229,6 +245,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
           set({
             pieceId,
             openStep: piece.route[0]?.id,
+            copy: undefined,
             aiming: undefined,
             pointing: undefined,
             until: undefined,
@@ -238,7 +255,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
             report: undefined,
           })
       },
-      unfold: (openStep) => set({ openStep, aiming: undefined, pointing: undefined, maskShown: undefined, painting: undefined }),
+      unfold: (openStep) => set({ openStep, copy: undefined, aiming: undefined, pointing: undefined, maskShown: undefined, painting: undefined }),
       lookUntil: (until) => set({ until }),
       pick(letters, added = false) {
         const before = added ? get().picked : []
@@ -251,6 +268,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       pull: (pulling) => set({ pulling }),
       aim: (aiming) => set({ aiming }),
       point: (pointing) => set({ pointing }),
+      pickCopy: (copy) => set({ copy }),
       showMask: (maskShown) => set(maskShown === undefined ? { maskShown, painting: undefined } : { maskShown }),
       paint: (painting) => set(painting ? { painting, maskShown: painting.step, together: false } : { painting }),
       goOn: () => set({ stopped: false }),

@@ -15,8 +15,9 @@ import { loadManifold } from '@kelvar/core/kernel/manifold'
 import { bordersOf } from '@kelvar/core/outline/areas'
 import { editableShapes, textOf } from '@kelvar/core/outline/letter-shapes'
 import { type Outline, placedPaths } from '@kelvar/core/outline/outline'
-import { bakedAssembly } from '@kelvar/core/solid/assembly'
-import type { Solid } from '@kelvar/core/solid/solid'
+import { checkAssembly } from '@kelvar/core/repeat/check'
+import { type Assembly, assemblyTriangles, bakedAssembly } from '@kelvar/core/solid/assembly'
+import { type Solid, triangleCount } from '@kelvar/core/solid/solid'
 import { regionRidge } from '@kelvar/core/steps/shared/forming'
 import { alternatesOf, drawPaths } from '@kelvar/core/steps/source/lettering/alternates'
 import { featurePreviews } from '@kelvar/core/steps/source/lettering/previews'
@@ -28,7 +29,7 @@ import { workerAssets } from './assets'
 import type { MakerApi, OutlineDrawing, RouteNews, StepNews, Work } from './messages'
 import { lighterMesh } from './reduced-mesh'
 import { inSharedMemory, SharedMemory, type SharedResult } from './shared-results'
-import { inMaterials, meshBuffers, meshTriangles, type ViewMesh, viewMesh, viewSurfaces } from './view-mesh'
+import { bodyOf, inMaterials, meshBuffers, meshTriangles, valueMesh, valueSurfaces, type ViewMesh, viewMesh } from './view-mesh'
 import { buildTree, treeBuffers } from './view-tree'
 import { written } from './writing'
 
@@ -86,11 +87,16 @@ async function stoppable<T>(job: number, work: (signal: AbortSignal) => Promise<
   }
 }
 
-/** The route's result as one solid; undefined when it is none. */
-async function solidOf(work: Work, options: Partial<EvaluateOptions>): Promise<{ solid: Solid; key: string } | undefined> {
+/** The route's result; undefined when it is no solid and no assembly. */
+async function solidOf(work: Work, options: Partial<EvaluateOptions>): Promise<{ solid: Solid | Assembly; key: string } | undefined> {
   const { value, key } = await evaluate(work, options)
-  if (!value || !key || value.kind === 'outline') return undefined
-  return { solid: value.kind === 'assembly' ? memo.get(`baked:${key}`, () => bakedAssembly(value)) : value, key }
+  return value && key && value.kind !== 'outline' ? { solid: value, key } : undefined
+}
+
+/** What of an assembly a mask is shown on: what carries the copies, or all of them where nothing does. */
+function maskedPart(assembly: Assembly): Solid {
+  const body = bodyOf(assembly)
+  return triangleCount(body) > 0 || assemblyTriangles(assembly) > HEAVY ? body : bakedAssembly(assembly)
 }
 
 /** Triangles of the mesh for a small picture. */
@@ -131,10 +137,9 @@ const api: MakerApi = {
         const news = tell(report)
         const { value, key } = report
         if (!value || value.kind === 'outline' || key === known?.key) return news
-        const solid = value.kind === 'assembly' ? bakedAssembly(value) : value
-        const { shape, surfaces } = viewSurfaces(solid)
+        const { shape, surfaces } = valueSurfaces(value)
         if (shape === known?.shape) return { ...news, surfaces }
-        const mesh = viewMesh(solid)
+        const mesh = valueMesh(value)
         return transfer({ ...news, mesh }, meshBuffers(mesh))
       })
     } finally {
@@ -154,9 +159,9 @@ const api: MakerApi = {
       const made = await solidOf(work, { until, signal })
       if (!made) return null
       // what is dressed in another way is made lighter once
-      const { shape, surfaces } = viewSurfaces(made.solid)
+      const { shape, surfaces } = valueSurfaces(made.solid)
       const kept = memo.peek<ViewMesh>(`picture:${shape}`)
-      const mesh = kept ?? (await lighterMesh(viewMesh(made.solid), PICTURE_TRIANGLES))
+      const mesh = kept ?? (await lighterMesh(valueMesh(made.solid), PICTURE_TRIANGLES))
       if (!kept) memo.put(`picture:${shape}`, mesh)
       return { key: made.key, mesh: inMaterials(mesh, surfaces) }
     }),
@@ -166,7 +171,7 @@ const api: MakerApi = {
       const made = await solidOf(work, { signal })
       if (!made) return null
       if (made.key === known) return { key: made.key }
-      const mesh = viewMesh(made.solid)
+      const mesh = valueMesh(made.solid)
       return transfer({ key: made.key, mesh }, meshBuffers(mesh))
     }),
 
@@ -176,7 +181,7 @@ const api: MakerApi = {
       const { value } = await evaluate({ ...work, route }, { signal })
       const made = await solidOf({ ...work, route: value?.kind === 'outline' ? [...route, SHEET] : route }, { signal })
       if (!made) return null
-      const mesh = viewMesh(made.solid)
+      const mesh = valueMesh(made.solid)
       return transfer(mesh, meshBuffers(mesh))
     }),
 
@@ -189,7 +194,9 @@ const api: MakerApi = {
       if (!mask || mask.list.length === 0) return null
       const made = await solidOf({ ...work, route: routeBefore(work, step) }, { signal })
       if (!made) return null
-      const rest = mask.live || !masksAtRest(kind) ? made.solid : (deformedFrom(made.solid)?.from ?? made.solid)
+      // of copies a mask is shown on what carries them, or on all of them
+      const shown = made.solid.kind === 'solid' ? made.solid : maskedPart(made.solid)
+      const rest = mask.live || !masksAtRest(kind) ? shown : (deformedFrom(shown)?.from ?? shown)
       const { solid, weights } = masked(rest, mask)
       const mesh = viewMesh({ ...solid, attributes: { ...solid.attributes, weight: weights } }, true)
       const tree = buildTree(mesh)
@@ -200,7 +207,7 @@ const api: MakerApi = {
     stoppable(job, async (signal) => {
       const made = await solidOf(work, { until, signal })
       if (!made) return null
-      const mesh = viewMesh(made.solid)
+      const mesh = viewMesh(bodyOf(made.solid))
       const lighter = meshTriangles(mesh) > HEAVY ? await lighterMesh(mesh, TURNED) : undefined
       signal.throwIfAborted()
       const tree = buildTree(mesh)
@@ -210,7 +217,9 @@ const api: MakerApi = {
   check: (job, work, until) =>
     stoppable(job, async (signal) => {
       const made = await solidOf(work, { until, signal })
-      return made ? memo.get(`check:${viewSurfaces(made.solid).shape}`, () => checkMesh(made.solid)) : null
+      if (!made) return null
+      const { solid } = made
+      return memo.get(`check:${valueSurfaces(solid).shape}`, () => (solid.kind === 'solid' ? checkMesh(solid) : checkAssembly(solid)))
     }),
 
   dispatch: (job, work, format, name, options) => stoppable(job, (signal) => written(work, format, name, options, evaluate, signal)),

@@ -82,6 +82,8 @@ export interface RouteNews {
 export interface DispatchOptions extends Arrangement {
   /** as it is dressed, as one surface, or a file for every letter, zipped */
   readonly parts: 'dressed' | 'merged' | 'letters'
+  /** copies as instances, as a node each, or all as one solid; formats without copies have them as one */
+  readonly copies: 'instances' | 'nodes' | 'one'
 }
 
 /** Files a piece is written out as; OBJ comes with its materials in one archive. */

@@ -1,4 +1,7 @@
-import { hashBits } from '@kelvar/core/cache/hash'
+import { type Assembly, assemblyBounds, bakedAssembly, inColour, matrixOf } from '@kelvar/core/solid/assembly'
+import { joinPlaced, UNMOVED } from '@kelvar/core/solid/operations'
+import { NONE } from '@kelvar/core/solid/labels'
+import { hashBits, hashJson } from '@kelvar/core/cache/hash'
 import type { Material } from '@kelvar/core/look/material'
 import type { Group } from '@kelvar/core/solid/labels'
 import { normalsOf } from '@kelvar/core/solid/shading'
@@ -12,6 +15,17 @@ export interface ViewSurface {
   /** first index and how many, three a triangle */
   readonly start: number
   readonly count: number
+}
+
+/** Copies of one mesh: it is sent and drawn once for all of them. */
+export interface ViewCopies {
+  readonly mesh: ViewMesh
+  /** 4 × 4 matrices, column by column, as graphics cards have them */
+  readonly matrices: Float32Array
+  /** of each copy its number, its letter, −1 for none, and the name of its place, three numbers (core/src/repeat/spots.ts) */
+  readonly numbers: Int32Array
+  readonly letters: Int32Array
+  readonly spots: Float32Array
 }
 
 /**
@@ -29,6 +43,10 @@ export interface ViewMesh {
   /** the letter each triangle belongs to, −1 for none, in the order of the indices */
   readonly letters: Int32Array
   readonly surfaces: readonly ViewSurface[]
+  /** what stands there many times; drawn as instances */
+  readonly copies?: readonly ViewCopies[]
+  /** of copies: the letters that theirs are numbers of */
+  readonly texts?: readonly string[]
   /** how strongly a step acts at each vertex, of 255; only where a mask is to be shown */
   readonly weights?: Uint8Array
   /** [minX, minY, minZ, maxX, maxY, maxZ] mm */
@@ -134,15 +152,147 @@ function grown<T extends Int32Array | Float32Array | Int16Array | Uint8Array>(ar
   return copy
 }
 
+/** An assembly for the view: what is no copy as one mesh, and copies of each unit, in each colour they wear, together. */
+interface Parts {
+  readonly body: Solid
+  readonly copies: readonly { readonly solid: Solid; readonly entries: readonly number[] }[]
+}
+
+const parts = new WeakMap<Assembly, Parts>()
+
+/** Taken apart once: a piece that is looked at again is the same assembly. */
+function partsOf(assembly: Assembly): Parts {
+  const known = parts.get(assembly)
+  if (known) return known
+  const { units, placements, letters, lattice } = assembly
+  const { unit, copy, colour } = placements
+  const own: number[] = []
+  const groups = new Map<string, { solid: Solid; entries: number[] }>()
+  unit.forEach((u, i) => {
+    if (copy[i] === NONE) return own.push(i)
+    const wears = colour?.[i] ?? NONE
+    const group = groups.get(`${u} ${wears}`)
+    if (group) group.entries.push(i)
+    else groups.set(`${u} ${wears}`, { solid: wears === NONE ? units[u] : inColour(units[u], wears), entries: [i] })
+  })
+  const still = own.length === 1 && matrixOf(placements, own[0]).every((v, k) => v === UNMOVED[k]) && placements.letter[own[0]] === NONE
+  const some = <T extends Int32Array | Uint32Array>(list: T) => list.filter((_, i) => copy[i] === NONE) as T
+  const body =
+    own.length === 0
+      ? joinPlaced([], letters, lattice)
+      : still
+        ? units[unit[own[0]]]
+        : bakedAssembly({
+            ...assembly,
+            placements: {
+              unit: some(unit),
+              copy: some(copy),
+              letter: some(placements.letter),
+              shard: some(placements.shard),
+              matrix: placements.matrix.filter((_, k) => copy[Math.floor(k / 12)] === NONE),
+              ...(colour ? { colour: some(colour) } : {}),
+            },
+          })
+  const made = { body, copies: [...groups.values()] }
+  parts.set(assembly, made)
+  return made
+}
+
+/** The part of a value that is one mesh: a solid itself, of an assembly what is no copy. */
+export const bodyOf = (value: Solid | Assembly): Solid => (value.kind === 'solid' ? value : partsOf(value).body)
+
+/** A value's shape, which is all but the materials of its body, and the surfaces of its body. */
+export function valueSurfaces(value: Solid | Assembly): { shape: string; surfaces: ViewSurface[] } {
+  const { shape, surfaces } = viewSurfaces(bodyOf(value))
+  if (value.kind === 'solid') return { shape, surfaces }
+  const { placements } = value
+  const looks = value.units.map((unit) => [viewSurfaces(unit).shape, surfacesOf(unit).surfaces.map(({ name, material }) => [name, material])])
+  const stand = [hashBits(placements.matrix), hashBits(placements.unit), hashBits(placements.copy), ...(placements.colour ? [hashBits(placements.colour)] : [])]
+  return { shape: `${shape}+${hashJson([looks, stand])}`, surfaces }
+}
+
+/** New arrays for the view, of copies one mesh each. */
+export function valueMesh(value: Solid | Assembly): ViewMesh {
+  if (value.kind === 'solid') return viewMesh(value)
+  const { matrix, copy, letter, spot } = value.placements
+  const { body, copies } = partsOf(value)
+  return {
+    ...viewMesh(body),
+    shape: valueSurfaces(value).shape,
+    box: assemblyBounds(value),
+    texts: value.letters,
+    copies: copies.map(({ solid, entries }): ViewCopies => {
+      const matrices = new Float32Array(16 * entries.length)
+      entries.forEach((entry, i) => {
+        for (let column = 0; column < 4; column++) for (let row = 0; row < 3; row++) matrices[16 * i + 4 * column + row] = matrix[12 * entry + 4 * row + column]
+        matrices[16 * i + 15] = 1
+      })
+      return {
+        mesh: viewMesh(solid),
+        matrices,
+        numbers: Int32Array.from(entries, (entry) => copy[entry]),
+        letters: Int32Array.from(entries, (entry) => letter[entry]),
+        spots: Float32Array.from({ length: 3 * entries.length }, (_, i) => spot?.[3 * entries[Math.floor(i / 3)] + (i % 3)] ?? 0),
+      }
+    }),
+  }
+}
+
+/** A mesh without copies that looks the same: each of them as triangles of its own. */
+export function flattened(mesh: ViewMesh): ViewMesh {
+  const { copies, texts: _, ...own } = mesh
+  if (!copies) return mesh
+  const all = [{ mesh: own as ViewMesh, matrices: Float32Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1) }, ...copies]
+  const vertices = all.reduce((sum, part) => sum + (part.mesh.positions.length * part.matrices.length) / 16, 0)
+  const corners = all.reduce((sum, part) => sum + (part.mesh.indices.length * part.matrices.length) / 16, 0)
+  const positions = new Float32Array(vertices)
+  const normals = new Int16Array(vertices)
+  const indices = new Uint32Array(corners)
+  const surfaces: ViewSurface[] = []
+  let [v, c] = [0, 0]
+  for (const { mesh: part, matrices: m } of all) {
+    const [count, base] = [m.length / 16, v]
+    for (let i = 0; i < count; i++)
+      for (let o = 0; o < part.positions.length; o += 3, v += 3) {
+        const [x, y, z] = part.positions.subarray(o, o + 3)
+        const [nx, ny, nz] = part.normals.subarray(o, o + 3)
+        const turned = [0, 1, 2].map((k) => m[16 * i + k] * nx + m[16 * i + 4 + k] * ny + m[16 * i + 8 + k] * nz)
+        const size = Math.hypot(...turned) || 1
+        for (let k = 0; k < 3; k++) {
+          positions[v + k] = m[16 * i + k] * x + m[16 * i + 4 + k] * y + m[16 * i + 8 + k] * z + m[16 * i + 12 + k]
+          normals[v + k] = Math.round((32767 * turned[k]) / size)
+        }
+      }
+    for (const surface of part.surfaces) {
+      const start = c
+      for (let i = 0; i < count; i++) {
+        const first = base / 3 + (i * part.positions.length) / 3
+        for (let k = surface.start; k < surface.start + surface.count; k++) indices[c++] = part.indices[k] + first
+      }
+      surfaces.push({ ...surface, start, count: c - start })
+    }
+  }
+  return { ...(own as ViewMesh), shape: `${mesh.shape} flat`, positions, normals, indices, letters: new Int32Array(corners / 3).fill(-1), surfaces }
+}
+
 /** The same mesh in other materials. */
 export const inMaterials = (mesh: ViewMesh, surfaces: readonly ViewSurface[]): ViewMesh => ({
   ...mesh,
   surfaces: mesh.surfaces.map((s, i) => ({ ...s, name: surfaces[i].name, material: surfaces[i].material })),
 })
 
-export const meshBuffers = (mesh: ViewMesh): ArrayBuffer[] =>
-  [mesh.positions, mesh.normals, mesh.indices, mesh.letters, ...(mesh.weights ? [mesh.weights] : [])].map((array) => array.buffer as ArrayBuffer)
+export const meshBuffers = (mesh: ViewMesh): ArrayBuffer[] => [
+  ...[mesh.positions, mesh.normals, mesh.indices, mesh.letters, ...(mesh.weights ? [mesh.weights] : [])].map((array) => array.buffer as ArrayBuffer),
+  ...(mesh.copies ?? []).flatMap(({ mesh: unit, matrices, numbers, letters, spots }) => [
+    ...meshBuffers(unit),
+    ...[matrices, numbers, letters, spots].map((array) => array.buffer as ArrayBuffer),
+  ]),
+]
 
 export const meshBytes = (mesh: ViewMesh): number => meshBuffers(mesh).reduce((sum, buffer) => sum + buffer.byteLength, 0)
 
 export const meshTriangles = (mesh: Pick<ViewMesh, 'indices'>): number => mesh.indices.length / 3
+
+/** Triangles with those of all copies. */
+export const shownTriangles = ({ indices, copies = [] }: Pick<ViewMesh, 'indices' | 'copies'>): number =>
+  copies.reduce((sum, { mesh, matrices }) => sum + (meshTriangles(mesh) * matrices.length) / 16, indices.length / 3)

@@ -2,8 +2,9 @@ import { nextTask } from '@kelvar/core/cache/breathing'
 import { checkMesh } from '@kelvar/core/check/check'
 import type { EvaluateOptions, RouteReport } from '@kelvar/core/evaluate/route'
 import { loadManifold } from '@kelvar/core/kernel/manifold'
-import { arranged, lettersApart, merged } from '@kelvar/core/solid/arrange'
-import { bakedAssembly } from '@kelvar/core/solid/assembly'
+import { arranged, arrangedAssembly, lettersApart, merged } from '@kelvar/core/solid/arrange'
+import { asOneSolid } from '@kelvar/core/repeat/united'
+import type { Assembly } from '@kelvar/core/solid/assembly'
 import type { Solid } from '@kelvar/core/solid/solid'
 import type { StepIssue } from '@kelvar/core/steps/step'
 import type { DispatchFormat, DispatchOptions, Work } from './messages'
@@ -25,7 +26,7 @@ export async function written(
   const report = await evaluate(work, outlineOnly ? { wants: 'outline', signal } : { signal })
   const issue = report.steps.flatMap((s) => s.issues).find((i) => i.severity === 'failed')
   if (issue) return { issue }
-  const value = report.value?.kind === 'assembly' ? bakedAssembly(report.value) : report.value
+  const { value } = report
   if (!value) return { issue: nothingMade }
   if (outlineOnly) {
     if (value.kind !== 'outline') return { issue: nothingMade }
@@ -37,7 +38,7 @@ export async function written(
     const { writeSvg } = await import('@kelvar/core/format/svg')
     return { bytes: new TextEncoder().encode(writeSvg(value)) }
   }
-  if (value.kind !== 'solid')
+  if (value.kind === 'outline')
     return {
       issue: {
         code: 'no-solid',
@@ -46,11 +47,21 @@ export async function written(
         remedy: 'Insert a form such as Extrude.',
       },
     }
-  const solid = arranged(value, options)
+  const keeps = (format === 'glb' || format === '3mf') && options.parts === 'dressed' && options.copies !== 'one'
+  if (value.kind === 'assembly' && keeps) return { bytes: await writeCopies(arrangedAssembly(value, options), format, name, options.copies) }
+  const one = value.kind === 'assembly' ? await asOneSolid(value, nextTask) : { ok: true as const, solid: value }
+  if (!one.ok) return { issue: { code: one.code, severity: 'failed', message: one.message, remedy: one.remedy } }
+  const solid = arranged(one.solid, options)
   // rounding may have done harm that only shows now
   if (options.scale !== 1 && !checkMesh(solid).sound) return { issue: unsoundScaled }
   if (options.parts === 'letters') return { bytes: await letterArchive(solid, format, name, signal) }
   return { bytes: await writeSolid(options.parts === 'merged' ? merged(solid) : solid, format, name) }
+}
+
+/** Copies stay copies: they stand in the file once. */
+async function writeCopies(assembly: Assembly, format: 'glb' | '3mf', name: string, copies: DispatchOptions['copies']): Promise<Uint8Array> {
+  if (format === '3mf') return (await import('@kelvar/core/format/3mf')).write3mf(assembly, name)
+  return (await import('@kelvar/core/format/glb')).writeGlb(assembly, name, copies === 'nodes' ? 'nodes' : 'instances')
 }
 
 async function writeSolid(solid: Solid, format: SolidFormat, name: string): Promise<Uint8Array> {

@@ -8,7 +8,7 @@ import { pieceReference } from '../document/piece-reference'
 import { fieldsOf, inputsOf, type StepInput } from '../steps/fields'
 import { mayGive, stepKind } from '../steps/registry'
 import { givenBy, type StepIssue, type StepKind } from '../steps/step'
-import { oneOf, VALUE_WORDS, type ValueKind } from '../steps/value'
+import { oneOf, serves, VALUE_WORDS, type ValueKind } from '../steps/value'
 
 /** What is known of a step before anything is made. */
 export interface Planned {
@@ -35,6 +35,7 @@ export interface PlannedInput {
   readonly name: string
   /** what the piece is called */
   readonly piece: string
+  readonly accepts: readonly ValueKind[]
   readonly planned: Planned
   /** brings it into the own piece's coordinates, where it takes part at its place */
   readonly matrix?: Matrix
@@ -97,7 +98,7 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
   const source = kind.takes.length === 0
   if (!source && !before?.gives)
     return wrong('nothing-before', `${kind.title} needs ${oneOf(kind.takes)}, but no step comes before it.`, 'Insert a source such as Lettering first.')
-  if (!source && before?.gives && !kind.takes.includes(before.gives))
+  if (!source && before?.gives && !serves(before.gives, kind.takes))
     return wrong(
       'wrong-input',
       `${kind.title} needs ${oneOf(kind.takes)}, but gets ${VALUE_WORDS[before.gives].one}.`,
@@ -143,7 +144,7 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
       ...(keyed.length > 0 ? [keyed] : []),
       ...(Object.keys(settings).length > 0 ? [settings] : []),
     ]),
-    gives: givenBy(kind, own?.gives),
+    gives: givenBy(kind, own?.gives, parsed.data as Record<string, unknown>),
     moving: ownMoving || settingsMove || (own?.moving ?? false) || inputs.some(({ planned }) => planned.moving),
     ...(own ? { before: own } : {}),
     inputs,
@@ -200,7 +201,7 @@ function follow(
     pieces.set(cached, planned)
   }
   const wrong = planned.findIndex((p) => p.state === 'wrong')
-  const found = planned.findLast((p) => p.gives !== undefined && accepts.includes(p.gives))
+  const found = planned.findLast((p) => p.gives !== undefined && serves(p.gives, accepts))
   // what stands before a step that is wrong is not what was meant, if that step or one behind it would have given such a value
   const hidden = wrong >= 0 && planned.slice(wrong).some(({ step: { on, kind: of } }) => on && mayGive(of, accepts))
   const fault = planned[wrong]?.issue
@@ -210,7 +211,7 @@ function follow(
   }
   if (found) {
     const matrix = placed ? relativePlace(options.place ?? UNMOVED_PLACE, piece.place ?? UNMOVED_PLACE) : undefined
-    return { name, piece: piece.name, planned: found, ...(matrix ? { matrix } : {}) }
+    return { name, piece: piece.name, accepts, planned: found, ...(matrix ? { matrix } : {}) }
   }
   return refuse('piece-unfit', `The piece ${nameOf(id)} gives no ${accepts.map((a) => VALUE_WORDS[a].name).join(' or ')}.`, 'Choose another piece.')
 }

@@ -3,6 +3,8 @@ import { Memo } from '../cache/memo'
 import { constantParams, type Moment, type ParamsAt, START } from '../document/moment'
 import type { Piece, Place, RouteStep } from '../document/schema'
 import { TooMuchWork } from '../kernel/work-bound'
+import { asOneSolid, type OneSolid } from '../repeat/united'
+import { type Assembly, assemblyTriangles, copyCount } from '../solid/assembly'
 import { triangleCount } from '../solid/solid'
 import { type AssetSource, failed, type PlacedInput, type StepContext, type StepIssue, type StepMarks, type StepOutcome } from '../steps/step'
 import type { Value, ValueKind } from '../steps/value'
@@ -76,6 +78,9 @@ export interface EvaluateOptions {
 
 /** Where a step's outcome is kept in a memo, by the step's key. */
 export const resultKey = (key: string): string => `step:${key}`
+
+/** Where an assembly is kept as one solid, by the key of the step that gives it. */
+export const oneSolidKey = (key: string): string => `one:${key}`
 
 /** What is remembered of a step besides its value: small, so that a report needs no value. */
 interface Facts {
@@ -203,7 +208,7 @@ class Run {
     if (before && !before.ok) return before
     const inputs: Record<string, Value[]> = {}
     const placed: Record<string, PlacedInput[]> = {}
-    for (const { name, piece, planned: input, matrix } of planned.inputs) {
+    for (const { name, piece, accepts, planned: input, matrix } of planned.inputs) {
       if (matrix) (placed[name] ??= []).push({ piece, matrix })
       const outcome = await this.pull(input, signal, (_, done, of) => tell(planned.step.id, done, of ?? piece))
       if (!outcome.ok) {
@@ -211,12 +216,44 @@ class Run {
         const { code, message, remedy } = pieceFailed(piece, issue)
         return this.keep(planned, { ...failed(code, message, remedy, name), ...(passing ? { passing } : {}) })
       }
-      ;(inputs[name] ??= []).push(outcome.value)
+      const one = await this.asAccepted(input, outcome.value, accepts, signal)
+      if ('ok' in one) return this.keep(planned, one)
+      ;(inputs[name] ??= []).push(one)
     }
     const begun = performance.now()
-    const outcome = await this.evaluate(planned, before?.value, { inputs, placed }, signal, tell)
+    const own = planned.before && before && (await this.asAccepted(planned.before, before.value, planned.kind?.takes ?? [], signal))
+    if (own && 'ok' in own) return this.keep(planned, own)
+    const worked = await this.evaluate(planned, own, { inputs, placed }, signal, tell)
+    const outcome =
+      worked.ok && own !== before?.value && before?.value.kind === 'assembly' ? { ...worked, issues: [...worked.issues, madeOne(before.value)] } : worked
     this.made.set(key, performance.now() - begun)
     return this.keep(planned, outcome.ok && this.options.share ? this.options.share(key, outcome) : outcome)
+  }
+
+  /** A value as a step takes it: an assembly as one solid for a step that needs one; or why that cannot be had. */
+  private async asAccepted(
+    planned: Planned,
+    value: Value,
+    accepts: readonly ValueKind[],
+    signal: AbortSignal,
+  ): Promise<Value | Extract<StepOutcome, { ok: false }>> {
+    if (value.kind !== 'assembly' || accepts.includes('assembly')) return value
+    const store = this.storeOf(planned)
+    const key = oneSolidKey(planned.key as string)
+    const one =
+      store.peek<OneSolid>(key) ??
+      (await store.share(
+        key,
+        async (own) => {
+          const made = await asOneSolid(value, breather(own))
+          store.put(key, made)
+          return made
+        },
+        signal,
+      ))
+    if (one.ok) return one.solid
+    const { code, message, remedy, places } = one
+    return { ok: false, issue: { code, severity: 'failed', message, remedy, ...(places ? { places } : {}) } }
   }
 
   private async evaluate(
@@ -272,13 +309,20 @@ class Run {
     return {
       ok: true,
       issues,
-      ...(value.kind === 'solid' ? { triangles: triangleCount(value) } : {}),
+      ...(value.kind === 'solid' ? { triangles: triangleCount(value) } : value.kind === 'assembly' ? { triangles: assemblyTriangles(value) } : {}),
       ...(told ? { told } : {}),
       ...(marks ? { marks } : {}),
       ...(note === undefined ? {} : { note }),
     }
   }
 }
+
+const madeOne = (assembly: Assembly): StepIssue => ({
+  code: 'made-one',
+  severity: 'note',
+  message: `Works on all ${copyCount(assembly).toLocaleString('en')} copies as one solid of ${assemblyTriangles(assembly).toLocaleString('en')} triangles before copies that meet are united.`,
+  remedy: 'To work on each copy by itself, move this step in front of the one that repeats.',
+})
 
 /** Whether WASM itself stopped: out of memory, out of bounds, or by its own abort. Its memory cannot be trusted after that. */
 const isKernelFault = (error: unknown): boolean => error instanceof Error && (error.name === 'RuntimeError' || error.message.startsWith('Aborted('))

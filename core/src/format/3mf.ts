@@ -1,6 +1,8 @@
 import { strFromU8, strToU8 } from 'fflate'
 import { SaxesParser } from 'saxes'
 import { type Look, UNDRESSED } from '../look/material'
+import { type Assembly, inColour } from '../solid/assembly'
+import { NONE } from '../solid/labels'
 import { type Solid, surfacesOf } from '../solid/solid'
 import { archive, archiveParts } from './archive'
 import { MeshBuilder, tooManyTriangles } from './mesh-builder'
@@ -13,26 +15,42 @@ const escaped = (text: string) => text.replace(/[&<>"']/g, (c) => `&#${c.charCod
 
 /**
  * 3MF (3MF Core Specification 1.3): one object in millimetres, lying on its back with its face up, as the solid itself does, and a
- * base material for every surface. Positions are written exactly.
+ * base material for every surface. Positions are written exactly. Copies of an assembly are components: each unit's mesh stands in the file once, for every colour it
+ * wears.
  */
-export function write3mf(solid: Solid, name: string): Uint8Array {
-  const { surfaces, of } = surfacesOf(solid)
+export function write3mf(value: Solid | Assembly, name: string): Uint8Array {
+  const parts = value.kind === 'solid' ? [{ solid: value, entries: [] }] : partsOf(value)
+  const looks = parts.map(({ solid }) => surfacesOf(solid))
   const xml: string[] = [
     '<?xml version="1.0" encoding="UTF-8"?>',
     `<model unit="millimeter" xml:lang="en-GB" xmlns="${CORE}">`,
     `<metadata name="Title">${escaped(name)}</metadata><metadata name="Application">Kelvar</metadata>`,
     '<resources>',
     '<basematerials id="1">',
-    ...surfaces.map((s) => `<base name="${escaped(s.name)}" displaycolor="${s.material.colour.toUpperCase()}FF"/>`),
+    ...looks.flatMap(({ surfaces }) => surfaces.map((s) => `<base name="${escaped(s.name)}" displaycolor="${s.material.colour.toUpperCase()}FF"/>`)),
     '</basematerials>',
-    `<object id="2" type="model" name="${escaped(name)}" pid="1" pindex="0"><mesh><vertices>`,
   ]
-  const p = solid.positions
-  for (let i = 0; i < p.length; i += 3) xml.push(`<vertex x="${p[i]}" y="${p[i + 1]}" z="${p[i + 2]}"/>`)
-  xml.push('</vertices><triangles>')
-  const { indices } = solid
-  for (let t = 0; t < of.length; t++) xml.push(`<triangle v1="${indices[3 * t]}" v2="${indices[3 * t + 1]}" v3="${indices[3 * t + 2]}" pid="1" p1="${of[t]}"/>`)
-  xml.push('</triangles></mesh></object></resources><build><item objectid="2"/></build></model>')
+  let first = 0
+  parts.forEach(({ solid }, i) => {
+    const { surfaces, of } = looks[i]
+    pushMesh(xml, solid, of, first, i + 2, parts.length > 1 ? `${name} ${i + 1}` : name)
+    first += surfaces.length
+  })
+  const whole = value.kind === 'solid' ? 2 : parts.length + 2
+  if (value.kind === 'assembly') {
+    xml.push(`<object id="${whole}" type="model" name="${escaped(name)}"><components>`)
+    const { matrix: m } = value.placements
+    parts.forEach(({ entries }, i) => {
+      for (const entry of entries) {
+        const o = 12 * entry
+        // its rows are our columns
+        const transform = [0, 1, 2, 3].flatMap((k) => [m[o + k], m[o + 4 + k], m[o + 8 + k]])
+        xml.push(`<component objectid="${i + 2}" transform="${transform.map((v) => Number(v.toPrecision(12)) + 0).join(' ')}"/>`)
+      }
+    })
+    xml.push('</components></object>')
+  }
+  xml.push(`</resources><build><item objectid="${whole}"/></build></model>`)
   return archive({
     '[Content_Types].xml': strToU8(
       '<?xml version="1.0" encoding="UTF-8"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>',
@@ -42,6 +60,28 @@ export function write3mf(solid: Solid, name: string): Uint8Array {
     ),
     [MODEL]: strToU8(xml.join('\n')),
   })
+}
+
+/** The meshes of an assembly: its units in every colour they wear, each with the entries that are copies of it. */
+function partsOf({ units, placements: { unit, colour } }: Assembly): { readonly solid: Solid; readonly entries: number[] }[] {
+  const parts = new Map<string, { solid: Solid; entries: number[] }>()
+  unit.forEach((u, i) => {
+    if (units[u].indices.length === 0) return
+    const own = colour?.[i] ?? NONE
+    const part = parts.get(`${u} ${own}`)
+    if (part) part.entries.push(i)
+    else parts.set(`${u} ${own}`, { solid: own === NONE ? units[u] : inColour(units[u], own), entries: [i] })
+  })
+  return [...parts.values()]
+}
+
+function pushMesh(xml: string[], { positions: p, indices }: Solid, of: ArrayLike<number>, first: number, id: number, name: string): void {
+  xml.push(`<object id="${id}" type="model" name="${escaped(name)}" pid="1" pindex="${first}"><mesh><vertices>`)
+  for (let i = 0; i < p.length; i += 3) xml.push(`<vertex x="${p[i]}" y="${p[i + 1]}" z="${p[i + 2]}"/>`)
+  xml.push('</vertices><triangles>')
+  for (let t = 0; t < of.length; t++)
+    xml.push(`<triangle v1="${indices[3 * t]}" v2="${indices[3 * t + 1]}" v3="${indices[3 * t + 2]}" pid="1" p1="${first + of[t]}"/>`)
+  xml.push('</triangles></mesh></object>')
 }
 
 /** A model part larger than this when unpacked is refused before it is unpacked. */

@@ -1,16 +1,136 @@
-import { Document, type Primitive, WebIO } from '@gltf-transform/core'
+import { type Buffer, Document, type Mesh, type Primitive, WebIO } from '@gltf-transform/core'
+import { EXTMeshGPUInstancing } from '@gltf-transform/extensions'
 import { linearColour } from '../look/material'
+import { type Assembly, inColour } from '../solid/assembly'
+import { NONE } from '../solid/labels'
 import { normalsOf, uvsOf } from '../solid/shading'
 import { type Solid, surfacesOf, triangleCount } from '../solid/solid'
 
 /**
  * glTF 2.0 binary with one material and one primitive for every surface group and layer colour. Vertices are in mm as computed, bit for bit; the
- * node's scale of 0.001 makes them metres, as glTF wants. Y is up and the face looks to +Z in both.
+ * node's scale of 0.001 makes them metres, as glTF wants. Y is up and the face looks to +Z in both. Copies of an assembly share their mesh: they are written
+ * as instances (EXT_mesh_gpu_instancing), or as a node each for readers that do not know those.
  */
-export async function writeGlb(solid: Solid, name: string): Promise<Uint8Array> {
+export async function writeGlb(value: Solid | Assembly, name: string, copies: 'instances' | 'nodes' = 'instances'): Promise<Uint8Array> {
   const document = new Document()
   document.getRoot().getAsset().generator = 'Kelvar'
   const buffer = document.createBuffer()
+  const root = document.createNode(name).setScale([0.001, 0.001, 0.001])
+  if (value.kind === 'solid') root.setMesh(meshOf(document, buffer, value, name))
+  else {
+    const instancing = copies === 'instances' ? document.createExtension(EXTMeshGPUInstancing) : undefined
+    for (const { unit, colour, entries } of alike(value)) {
+      const solid = value.units[unit]
+      if (triangleCount(solid) === 0) continue
+      const mesh = meshOf(document, buffer, colour === NONE ? solid : inColour(solid, colour), `${name} ${unit + 1}`)
+      const places = entries.map((i) => decomposed(value.placements.matrix, i))
+      if (entries.length > 1 && instancing)
+        root.addChild(
+          document
+            .createNode(mesh.getName())
+            .setMesh(mesh)
+            .setExtension('EXT_mesh_gpu_instancing', instances(document, buffer, instancing, places)),
+        )
+      else
+        places.forEach(({ translation, rotation, scale }, k) =>
+          root.addChild(
+            document
+              .createNode(entries.length > 1 ? `${mesh.getName()}.${k + 1}` : mesh.getName())
+              .setMesh(mesh)
+              .setTranslation(translation)
+              .setRotation(rotation)
+              .setScale(scale),
+          ),
+        )
+    }
+  }
+  const scene = document.createScene(name).addChild(root)
+  document.getRoot().setDefaultScene(scene)
+  return new WebIO().registerExtensions([EXTMeshGPUInstancing]).writeBinary(document)
+}
+
+/** Entries of an assembly that are drawn alike. */
+function alike({ placements: { unit, colour } }: Assembly): { unit: number; colour: number; entries: number[] }[] {
+  const groups = new Map<string, { unit: number; colour: number; entries: number[] }>()
+  unit.forEach((u, i) => {
+    const own = colour?.[i] ?? NONE
+    const group = groups.get(`${u} ${own}`)
+    if (group) group.entries.push(i)
+    else groups.set(`${u} ${own}`, { unit: u, colour: own, entries: [i] })
+  })
+  return [...groups.values()]
+}
+
+interface Decomposed {
+  readonly translation: [number, number, number]
+  /** a quaternion x, y, z, w */
+  readonly rotation: [number, number, number, number]
+  readonly scale: [number, number, number]
+}
+
+/** A matrix without shear as glTF's translation, rotation and scale. */
+function decomposed(m: Float64Array, i: number): Decomposed {
+  const o = 12 * i
+  const scale = [0, 1, 2].map((k) => Math.hypot(m[o + k], m[o + 4 + k], m[o + 8 + k])) as [number, number, number]
+  const r = [0, 1, 2].map((row) => [0, 1, 2].map((k) => m[o + 4 * row + k] / (scale[k] || 1)))
+  const turned =
+    r[0][0] * (r[1][1] * r[2][2] - r[1][2] * r[2][1]) - r[0][1] * (r[1][0] * r[2][2] - r[1][2] * r[2][0]) + r[0][2] * (r[1][0] * r[2][1] - r[1][1] * r[2][0])
+  if (turned < 0) {
+    scale[0] = -scale[0]
+    for (const row of r) row[0] = -row[0]
+  }
+  return { translation: [m[o + 3], m[o + 7], m[o + 11]], rotation: quaternionOf(r), scale }
+}
+
+/** Shepperd, Quaternion from rotation matrix (1978): by the largest of its numbers. */
+function quaternionOf(r: readonly (readonly number[])[]): [number, number, number, number] {
+  const trace = r[0][0] + r[1][1] + r[2][2]
+  const largest = [trace, r[0][0], r[1][1], r[2][2]].reduce((best, v, i, list) => (v > list[best] ? i : best), 0)
+  if (largest === 0) {
+    const w = Math.sqrt(1 + trace) / 2
+    return [(r[2][1] - r[1][2]) / (4 * w), (r[0][2] - r[2][0]) / (4 * w), (r[1][0] - r[0][1]) / (4 * w), w]
+  }
+  const [i, j, k] = [largest - 1, largest % 3, (largest + 1) % 3]
+  const a = Math.sqrt(Math.max(0, 1 + r[i][i] - r[j][j] - r[k][k])) / 2
+  const q: [number, number, number, number] = [0, 0, 0, (r[k][j] - r[j][k]) / (4 * a)]
+  q[i] = a
+  q[j] = (r[j][i] + r[i][j]) / (4 * a)
+  q[k] = (r[k][i] + r[i][k]) / (4 * a)
+  return q
+}
+
+/** Instances of one mesh; what is the same for all as the standard's own value is left out. */
+function instances(document: Document, buffer: Buffer, extension: EXTMeshGPUInstancing, places: readonly Decomposed[]) {
+  const batch = extension.createInstancedMesh()
+  const accessor = (type: 'VEC3' | 'VEC4', list: readonly number[]) =>
+    document.createAccessor().setType(type).setArray(Float32Array.from(list)).setBuffer(buffer)
+  batch.setAttribute(
+    'TRANSLATION',
+    accessor(
+      'VEC3',
+      places.flatMap((p) => p.translation),
+    ),
+  )
+  if (places.some(({ rotation: [x, y, z] }) => x !== 0 || y !== 0 || z !== 0))
+    batch.setAttribute(
+      'ROTATION',
+      accessor(
+        'VEC4',
+        places.flatMap((p) => p.rotation),
+      ),
+    )
+  if (places.some(({ scale }) => scale.some((s) => Math.abs(s - 1) > 1e-9)))
+    batch.setAttribute(
+      'SCALE',
+      accessor(
+        'VEC3',
+        places.flatMap((p) => p.scale),
+      ),
+    )
+  return batch
+}
+
+function meshOf(document: Document, buffer: Buffer, solid: Solid, name: string): Mesh {
   const mesh = document.createMesh(name)
   const { surfaces, of } = surfacesOf(solid)
   surfaces.forEach(({ name: called, material }, number) => {
@@ -20,7 +140,8 @@ export async function writeGlb(solid: Solid, name: string): Promise<Uint8Array> 
       .setMaterial(
         document
           .createMaterial(called)
-          .setBaseColorFactor([...linearColour(material.colour), 1])
+          .setBaseColorFactor([...linearColour(material.colour), 1 - (material.clear ?? 0)])
+          .setAlphaMode(material.clear ? 'BLEND' : 'OPAQUE')
           .setRoughnessFactor(material.roughness)
           .setMetallicFactor(material.metalness)
           .setEmissiveFactor(material.glow ? (linearColour(material.colour).map((c) => c * (material.glow ?? 0)) as [number, number, number]) : [0, 0, 0]),
@@ -31,10 +152,7 @@ export async function writeGlb(solid: Solid, name: string): Promise<Uint8Array> 
       .setAttribute('TEXCOORD_0', document.createAccessor().setType('VEC2').setArray(part.uvs).setBuffer(buffer))
     mesh.addPrimitive(primitive)
   })
-  const node = document.createNode(name).setMesh(mesh).setScale([0.001, 0.001, 0.001])
-  const scene = document.createScene(name).addChild(node)
-  document.getRoot().setDefaultScene(scene)
-  return new WebIO().writeBinary(document)
+  return mesh
 }
 
 interface GroupVertices {

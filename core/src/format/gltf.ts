@@ -193,7 +193,8 @@ function lookOf(material: GltfMaterial): Look {
   const colour = colourOfLinear(material.getBaseColorFactor())
   const glow = round(Math.max(...light) / Math.max(1e-3, ...linearColour(colour)))
   const wears: Material = { colour, roughness: round(material.getRoughnessFactor()), metalness: round(material.getMetallicFactor()) }
-  return { name: material.getName().slice(0, 200) || colour, material: glow > 0 ? { ...wears, glow } : wears }
+  const clear = material.getAlphaMode() === 'BLEND' ? round(1 - material.getAlpha()) : 0
+  return { name: material.getName().slice(0, 200) || colour, material: { ...wears, ...(glow > 0 ? { glow } : {}), ...(clear > 0 ? { clear } : {}) } }
 }
 
 /** The colour at a triangle's middle, by its corners, of a material's picture and the mesh's own colours; undefined when it has neither. */

@@ -55,6 +55,7 @@ export function writeObj(solid: Solid, name: string, library: string): { obj: st
     // the exponent that looks about as rough (Blinn-Phong to GGX: Karis, 2013); the later roughness keys for readers that know them
     mtl.push(`Ns ${Math.min(1000, Math.max(1, 2 / Math.max(0.02, material.roughness) ** 4 - 2)).toFixed(1)}`, 'illum 2')
     mtl.push(`Pr ${material.roughness}`, `Pm ${material.metalness}`)
+    if (material.clear) mtl.push(`d ${1 - material.clear}`)
     if (glow > 0)
       mtl.push(
         `Ke ${rgb
@@ -135,11 +136,11 @@ export function readObjArchive(bytes: Uint8Array): MeshData {
 /** The materials of an MTL file by their names. What is no number is left at its usual value. */
 function readMtl(text: string): Map<string, Look> {
   const looks = new Map<string, Look>()
-  let now: { name: string; kd: number[]; ns: number; pr: number; pm: number; ke: number[] } | undefined
+  let now: { name: string; kd: number[]; ns: number; pr: number; pm: number; ke: number[]; d: number } | undefined
   const numbers = (words: readonly string[]) => words.map(Number)
   const done = () => {
     if (!now || looks.size >= 5000) return
-    const { name, kd, ns, pr, pm, ke } = now
+    const { name, kd, ns, pr, pm, ke, d } = now
     const share = (v: number, otherwise: number) => (Number.isFinite(v) ? Math.min(1, Math.max(0, v)) : otherwise)
     const rgb = [0, 1, 2].map((k) => Math.round(255 * share(kd[k], 0.8))) as [number, number, number]
     const brightest = Math.max(...[0, 1, 2].map((k) => share(ke[k], 0)))
@@ -147,19 +148,21 @@ function readMtl(text: string): Map<string, Look> {
     // the roughness that looks about as an exponent does (Blinn-Phong to GGX: Karis, 2013)
     const rough = Number.isFinite(pr) ? pr : Number.isFinite(ns) ? (2 / (Math.max(0, ns) + 2)) ** 0.25 : UNDRESSED.roughness
     const material = { colour: colourOf(rgb), roughness: Math.round(1000 * share(rough, UNDRESSED.roughness)) / 1000, metalness: share(pm, 0) }
-    looks.set(name, { name, material: glow > 0 ? { ...material, glow } : material })
+    const clear = Math.round(1000 * (1 - share(d, 1))) / 1000
+    looks.set(name, { name, material: { ...material, ...(glow > 0 ? { glow } : {}), ...(clear > 0 ? { clear } : {}) } })
   }
   for (const line of text.split(/\r?\n/)) {
     const [word, ...rest] = line.trim().split(/\s+/)
     if (word === 'newmtl') {
       done()
-      now = { name: rest.join(' ').slice(0, 200), kd: [], ns: Number.NaN, pr: Number.NaN, pm: Number.NaN, ke: [] }
+      now = { name: rest.join(' ').slice(0, 200), kd: [], ns: Number.NaN, pr: Number.NaN, pm: Number.NaN, ke: [], d: 1 }
     } else if (now) {
       if (word === 'Kd') now.kd = numbers(rest)
       else if (word === 'Ke') now.ke = numbers(rest)
       else if (word === 'Ns') now.ns = Number(rest[0])
       else if (word === 'Pr') now.pr = Number(rest[0])
       else if (word === 'Pm') now.pm = Number(rest[0])
+      else if (word === 'd') now.d = Number(rest[0])
     }
   }
   done()

@@ -1,9 +1,10 @@
-/** A surface's look. Colour is sRGB "#rrggbb"; roughness and metalness are 0 to 1, as in glTF; so is glow, light of its own colour. */
+/** A surface's look. Colour is sRGB "#rrggbb"; roughness and metalness are 0 to 1, as in glTF; so are glow, light of its own colour, and clear, the share of light that goes through. */
 export interface Material {
   readonly colour: string
   readonly roughness: number
   readonly metalness: number
   readonly glow?: number
+  readonly clear?: number
 }
 
 /** A material, and what the surfaces that wear it are called in files. */
@@ -16,7 +17,8 @@ export interface Look {
 export const UNDRESSED: Material = { colour: '#aaa294', roughness: 0.6, metalness: 0 }
 
 /** Equal keys mean equal materials. */
-export const materialKey = ({ colour, roughness, metalness, glow = 0 }: Material): string => `${colour}/${roughness}/${metalness}/${glow}`
+export const materialKey = ({ colour, roughness, metalness, glow = 0, clear = 0 }: Material): string =>
+  `${colour}/${roughness}/${metalness}/${glow}${clear > 0 ? `/${clear}` : ''}`
 
 export const sameMaterial = (a: Material, b: Material): boolean => a === b || materialKey(a) === materialKey(b)
 

@@ -8,10 +8,10 @@ export interface Starter {
   readonly material: Material
 }
 
-const starter = (kind: Starter['kind'], name: string, colour: string, roughness: number, metalness: number, glow?: number): Starter => ({
+const starter = (kind: Starter['kind'], name: string, colour: string, roughness: number, metalness: number, glow?: number, clear?: number): Starter => ({
   name,
   kind,
-  material: { colour, roughness, metalness, ...(glow ? { glow } : {}) },
+  material: { colour, roughness, metalness, ...(glow ? { glow } : {}), ...(clear ? { clear } : {}) },
 })
 
 /**
@@ -40,6 +40,7 @@ export const STARTERS: readonly Starter[] = [
   starter('Wood and stone', 'Terracotta', '#b5654a', 0.82, 0),
   starter('Plastic and glass', 'Balloon rubber', '#e0527a', 0.22, 0),
   starter('Plastic and glass', 'Blue acrylic', '#2f86c4', 0.1, 0),
+  starter('Plastic and glass', 'Clear glass', '#dfe9ea', 0.06, 0, 0, 0.7),
   starter('Plastic and glass', 'Porcelain', '#f4f3ef', 0.12, 0),
   starter('Light', 'Opal acrylic, lit', '#fff1d6', 0.4, 0, 0.85),
   starter('Light', 'Warm neon', '#ff6a26', 0.3, 0, 0.7),

@@ -46,6 +46,11 @@ export class ArcLength {
     }
   }
 
+  /** The length at which segment `i` of the path ends, mm from the start. */
+  endOf(i: number): number {
+    return this.ends[this.segment.lastIndexOf(i)] ?? 0
+  }
+
   /** The place `s` mm from the start. A closed path goes round; an open one goes on straight beyond its ends. */
   at(s: number): Place {
     const { length, ends } = this

@@ -2,9 +2,7 @@ import type { Line } from '../centre/line'
 import { checkMesh } from '../check/check'
 import { crossingPairs } from '../check/crossings'
 import { hullOf } from '../join/hull'
-import { manifold } from '../kernel/manifold'
-import { withKernelSolids } from '../join/bridge'
-import { NONE, withLabel } from '../solid/labels'
+import { united, type United } from '../join/united'
 import type { Solid } from '../solid/solid'
 import { type PaintStyle, PaintStrip } from './strip'
 
@@ -13,13 +11,11 @@ const SHARED = 3
 /** Parts no longer than this that still cross themselves, where a stroke turns on the spot, are filled out to their hull. */
 const SHORTEST = 2 * SHARED + 2
 
-export type Painted = { readonly ok: true; readonly solid: Solid } | { readonly ok: false; readonly places: readonly (readonly [number, number, number])[] }
-
 /**
  * Strips of paint along lines, each drawn in one go, as one sound solid: a strip that crosses itself is made of parts, and all are united. None where the
  * lines are too short. Needs the manifold kernel loaded.
  */
-export function painted(lines: readonly { readonly line: Line; readonly style: PaintStyle }[], lattice: number): Painted | undefined {
+export function painted(lines: readonly { readonly line: Line; readonly style: PaintStyle }[], lattice: number): United | undefined {
   const parts: Solid[] = []
   for (const { line, style } of lines) {
     if (line.length < 2) continue
@@ -43,21 +39,4 @@ function soundParts(strip: PaintStrip, from: number, to: number): Solid[] {
   }
   const middle = (from + to) >> 1
   return [...soundParts(strip, from, middle + SHARED - 1), ...soundParts(strip, middle - SHARED + 1, to)]
-}
-
-const EVERYWHERE = [-Infinity, -Infinity, -Infinity, Infinity, Infinity, Infinity] as const
-
-/** All of them as one solid; they have the same letters. */
-export function united(parts: readonly Solid[]): Painted | undefined {
-  if (parts.length === 0) return undefined
-  if (parts.length === 1) return { ok: true, solid: parts[0] }
-  return withKernelSolids(['normal', 'uv'], (kernel): Painted => {
-    const whole = kernel.own(manifold().Manifold.union(parts.map((part) => kernel.put(part))))
-    const { solid, mended } = kernel.takeMended(whole, Math.max(...parts.map(({ lattice }) => lattice)), EVERYWHERE)
-    if (!mended.sound) return { ok: false, places: mended.places }
-    // the kernel lists the letters of all parts one after another
-    const { letters } = parts[0]
-    const labels = withLabel(solid.labels, 'letter', (row) => (solid.labels.letter[row] < 0 ? NONE : solid.labels.letter[row] % letters.length))
-    return { ok: true, solid: { ...solid, letters, labels } }
-  })
 }

@@ -1,3 +1,4 @@
+import { type Assembly, movedAssembly } from './assembly'
 import { FACE, GROUPS, NONE, withLabel } from './labels'
 import { compose, type Matrix, split, transformed } from './operations'
 import { uvsOf } from './shading'
@@ -19,6 +20,12 @@ export function arranged(solid: Solid, { scale, up }: Arrangement): Solid {
   const sized: Matrix = [scale, 0, 0, 0, 0, scale, 0, 0, 0, 0, scale, 0]
   const { attributes, ...moved } = transformed(solid, up === 'z' ? compose(STANDING, sized) : sized)
   return { ...moved, attributes: scale === 1 ? attributes : { ...attributes, uv: uvsOf(solid).map((v) => v * scale) } }
+}
+
+/** The same for copies, whose units stay as they are. */
+export function arrangedAssembly(assembly: Assembly, { scale, up }: Arrangement): Assembly {
+  const sized: Matrix = [scale, 0, 0, 0, 0, scale, 0, 0, 0, 0, scale, 0]
+  return scale === 1 && up === 'y' ? assembly : movedAssembly(assembly, up === 'z' ? compose(STANDING, sized) : sized)
 }
 
 /** A quarter turn about X: Y becomes Z. */

@@ -1,7 +1,7 @@
-import { colourOf, type Look } from '../look/material'
-import { NONE, rowCount, withLabel } from './labels'
-import { joinSolids, type Matrix, transformed } from './operations'
-import { type Solid, triangleCount } from './solid'
+import type { Look } from '../look/material'
+import { NONE, withLabel } from './labels'
+import { compose, joinSolids, type Matrix, transformed } from './operations'
+import { type Solid, solidBounds, triangleCount } from './solid'
 
 /** Where copies of solids stand and what they are numbered; one entry a copy in every column. */
 export interface Placements {
@@ -9,12 +9,16 @@ export interface Placements {
   readonly unit: Uint32Array
   /** rows of its 3 × 4 matrix, 12·copies long, see operations.ts */
   readonly matrix: Float64Array
-  /** the letter, the copy's number and the shard it stands for; NONE where it is none */
+  /** the letter all of it stands for; NONE where its triangles keep the letters they have */
   readonly letter: Int32Array
+  /** the copy's number, NONE for what is no copy; several entries may make up one copy */
   readonly copy: Int32Array
+  /** the shard it stands for; NONE where it is none */
   readonly shard: Int32Array
-  /** its own colour, red, green and blue a copy; as its unit is dressed when left out */
-  readonly colour?: Uint8Array
+  /** what its place is called among those of its letter, three numbers a copy (see repeat/spots.ts); left out where places have no names */
+  readonly spot?: Float64Array
+  /** its own colour as 0xrrggbb, NONE for as its unit is dressed; all are so when left out */
+  readonly colour?: Int32Array
 }
 
 /** Solids with placements. It stays copies of few solids until a step or a format needs one solid. */
@@ -22,14 +26,16 @@ export interface Assembly {
   readonly kind: 'assembly'
   readonly units: readonly Solid[]
   readonly placements: Placements
+  /** what the letters of units and placements are numbers of */
   readonly letters: readonly string[]
   readonly lattice: number
 }
 
+/** How many things stand in it, the bodies that carry copies among them. */
 export const copyCount = ({ placements }: Pick<Assembly, 'placements'>): number => placements.unit.length
 
 /** How many triangles it would have as one solid: told before it is made one. */
-export function assemblyTriangles({ units, placements }: Assembly): number {
+export function assemblyTriangles({ units, placements }: Pick<Assembly, 'units' | 'placements'>): number {
   const counts = units.map(triangleCount)
   return placements.unit.reduce((sum, unit) => sum + counts[unit], 0)
 }
@@ -37,29 +43,99 @@ export function assemblyTriangles({ units, placements }: Assembly): number {
 /** The matrix of a copy. */
 export const matrixOf = ({ matrix }: Placements, copy: number): Matrix => Array.from(matrix.subarray(12 * copy, 12 * copy + 12)) as unknown as Matrix
 
+/** The box about each copy, six numbers each as solidBounds gives them, mm: of its unit's box, turned with it, so never too small. */
+export function copyBoxes({ units, placements: { unit, matrix } }: Pick<Assembly, 'units' | 'placements'>): Float64Array {
+  const own = units.map(({ positions }) => solidBounds(positions))
+  const out = new Float64Array(6 * unit.length)
+  for (let i = 0; i < unit.length; i++) {
+    const box = own[unit[i]]
+    for (let k = 0; k < 3; k++) {
+      const o = 12 * i + 4 * k
+      let [middle, half] = [matrix[o + 3], 0]
+      for (let j = 0; j < 3; j++) {
+        middle += (matrix[o + j] * (box[j] + box[j + 3])) / 2
+        half += (Math.abs(matrix[o + j]) * (box[j + 3] - box[j])) / 2
+      }
+      out[6 * i + k] = middle - half
+      out[6 * i + k + 3] = middle + half
+    }
+  }
+  return out
+}
+
+/** So many vertices are gone through for a box that is exact. */
+const MOST_MEASURED = 4_000_000
+
+/**
+ * [minX, minY, minZ, maxX, maxY, maxZ] of all that stands in it; infinities when empty. Exact, but that turned copies count with the boxes of their units where there are
+ * more than four million vertices of such.
+ */
+export function assemblyBounds(assembly: Pick<Assembly, 'units' | 'placements'>): [number, number, number, number, number, number] {
+  const { units, placements } = assembly
+  const { unit, matrix: m } = placements
+  const boxes = copyBoxes(assembly)
+  const box: [number, number, number, number, number, number] = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
+  const isTurned = (o: number) => [0, 1, 2].some((k) => [0, 1, 2].filter((j) => m[o + 4 * k + j] !== 0).length > 1)
+  const turned = Uint8Array.from(unit, (_, i) => (isTurned(12 * i) ? 1 : 0))
+  const exact = unit.reduce((sum, u, i) => sum + (turned[i] ? units[u].positions.length / 3 : 0), 0) <= MOST_MEASURED
+  for (let i = 0; i < unit.length; i++) {
+    // what lies within the others' box need not be looked at more closely
+    const within = [0, 1, 2].every((k) => boxes[6 * i + k] >= box[k] && boxes[6 * i + k + 3] <= box[k + 3])
+    if (within) continue
+    if (!turned[i] || !exact) {
+      for (let k = 0; k < 3; k++) {
+        box[k] = Math.min(box[k], boxes[6 * i + k])
+        box[k + 3] = Math.max(box[k + 3], boxes[6 * i + k + 3])
+      }
+      continue
+    }
+    const p = units[unit[i]].positions
+    for (let v = 0; v < p.length; v += 3)
+      for (let k = 0; k < 3; k++) {
+        const o = 12 * i + 4 * k
+        const at = m[o] * p[v] + m[o + 1] * p[v + 1] + m[o + 2] * p[v + 2] + m[o + 3]
+        if (at < box[k]) box[k] = at
+        if (at > box[k + 3]) box[k + 3] = at
+      }
+  }
+  return box
+}
+
+/** An assembly through a matrix, e.g. set upon its foot. */
+export function movedAssembly(assembly: Assembly, by: Matrix): Assembly {
+  const { matrix } = assembly.placements
+  const moved = new Float64Array(matrix.length)
+  for (let o = 0; o < matrix.length; o += 12) moved.set(compose(by, matrix.subarray(o, o + 12) as unknown as Matrix), o)
+  return { ...assembly, placements: { ...assembly.placements, matrix: moved } }
+}
+
+/** Its copy i as a solid of its own: at its place, rounded to the assembly's lattice, with its numbers and colour, over the assembly's list of letters. */
+export function copySolid({ units, placements, letters, lattice }: Assembly, i: number): Solid {
+  const solid = transformed(units[placements.unit[i]], matrixOf(placements, i), lattice)
+  const { letter, copy, colour } = placements
+  const labels = withLabel(
+    withLabel(solid.labels, 'letter', (row) => (letter[i] === NONE ? solid.labels.letter[row] : letter[i])),
+    'copy',
+    () => copy[i],
+  )
+  return { ...solid, labels, letters, looks: colour && colour[i] !== NONE ? recoloured(solid.looks, colour[i]) : solid.looks }
+}
+
 /**
  * The assembly as one solid: every copy at its place, rounded to the lattice, with its numbers among the labels. Nothing is united. Takes
  * `assemblyTriangles` triangles of memory; ask first.
  */
-export function bakedAssembly({ units, placements, letters, lattice }: Assembly): Solid {
-  const solids = Array.from(placements.unit, (unit, i): Solid => {
-    const solid = transformed(units[unit], matrixOf(placements, i), lattice)
-    const labels = withLabel(
-      withLabel(solid.labels, 'letter', () => NONE),
-      'copy',
-      () => placements.copy[i],
-    )
-    return { ...solid, labels, letters: [], looks: placements.colour ? recoloured(solid.looks, placements.colour, i) : solid.looks }
-  })
-  const whole = joinSolids(solids)
-  // the letters are those of the assembly, which all copies share; rows stand copy by copy
-  const letter = new Int32Array(rowCount(whole.labels))
-  let row = 0
-  solids.forEach(({ labels }, i) => letter.fill(placements.letter[i], row, (row += rowCount(labels))))
-  return { ...whole, labels: { ...whole.labels, letter }, letters, lattice }
+export function bakedAssembly(assembly: Assembly): Solid {
+  // without lists of letters, which would be listed one behind another, numbers stay as they are
+  const whole = joinSolids(Array.from({ length: copyCount(assembly) }, (_, i): Solid => ({ ...copySolid(assembly, i), letters: [] })))
+  return { ...whole, letters: assembly.letters, lattice: assembly.lattice }
 }
 
-const recoloured = (looks: readonly Look[], colours: Uint8Array, i: number): Look[] => {
-  const colour = colourOf([colours[3 * i], colours[3 * i + 1], colours[3 * i + 2]])
-  return looks.map(({ name, material }) => ({ name, material: { ...material, colour } }))
-}
+/** "#rrggbb" of 0xrrggbb. */
+export const hexOf = (colour: number): string => `#${colour.toString(16).padStart(6, '0')}`
+
+/** A solid with all its looks in one colour, 0xrrggbb. */
+export const inColour = (solid: Solid, colour: number): Solid => ({ ...solid, looks: recoloured(solid.looks, colour) })
+
+const recoloured = (looks: readonly Look[], colour: number): Look[] =>
+  looks.map(({ name, material }) => ({ name, material: { ...material, colour: hexOf(colour) } }))

@@ -9,7 +9,7 @@ import { cutProfile, type Profile, type ProfileCut } from './profile'
 import { normalsOf, uvsOf } from './shading'
 import { labelAt, type Solid, triangleCount, vertexCount, withParts } from './solid'
 
-/** A flat stretch of a front: triangles of the group *face* in one plane z = const that look to +Z and hang together. */
+/** A flat stretch of a front: triangles of certain groups in one plane z = const that look to +Z and hang together. */
 export interface FlatFace {
   readonly triangles: readonly number[]
   /** the rows of the labels it has */
@@ -24,20 +24,22 @@ export interface FlatFace {
 /** Turns of a border below this are taken for the facets of a curve, degrees. */
 const FACET_TURN = 16
 
-/** The flat stretches of a solid's front, in the order of their first triangles. */
-export function flatFaces(solid: Solid): FlatFace[] {
+/** The flat stretches of a solid that look forward and are of these groups, of its front unless others are named, in the order of their first triangles. */
+export function flatFaces(solid: Solid, groups: readonly number[] = [FACE]): FlatFace[] {
   const { positions: p, indices, surface, labels } = solid
   const level = (t: number): boolean => {
     const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
     if (p[a + 2] !== p[b + 2] || p[b + 2] !== p[c + 2]) return false
     return (p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a]) > 0
   }
-  return patchesOf(indices, (t) => (labels.group[surface[t]] === FACE && level(t) ? 0 : -1)).map(({ triangles, rings }): FlatFace => {
-    const corner = rings[0]?.[0] ?? indices[3 * triangles[0]]
-    const [x, y, z] = [p[3 * corner], p[3 * corner + 1], p[3 * corner + 2]]
-    const set = { rings: rings.map((ring) => asFlat(ring, p, x, y)), lattice: solid.lattice }
-    return { triangles, rows: [...new Set(triangles.map((t) => surface[t]))], x, y, z, set }
-  })
+  return patchesOf(indices, (t) => (groups.includes(labels.group[surface[t]]) && level(t) ? labels.group[surface[t]] : -1)).map(
+    ({ triangles, rings }): FlatFace => {
+      const corner = rings[0]?.[0] ?? indices[3 * triangles[0]]
+      const [x, y, z] = [p[3 * corner], p[3 * corner + 1], p[3 * corner + 2]]
+      const set = { rings: rings.map((ring) => asFlat(ring, p, x, y)), lattice: solid.lattice }
+      return { triangles, rows: [...new Set(triangles.map((t) => surface[t]))], x, y, z, set }
+    },
+  )
 }
 
 /** A ring of vertices as a flat contour; neighbouring sides that turn little share their tangent. */

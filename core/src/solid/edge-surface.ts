@@ -1,3 +1,4 @@
+import { randomShares } from '../cache/random'
 import { manifold, withScope } from '../kernel/manifold'
 import { snap } from '../outline/lattice'
 import { doubleArea, type PolygonSet, toPairs } from '../outline/polygon'
@@ -172,14 +173,9 @@ export function triangulateLoops(loops: number[][], x: ArrayLike<number>, y: Arr
 
 function jittered(set: PolygonSet, amount: number, seed: number): PolygonSet {
   if (amount === 0) return set
-  // a fixed generator (mulberry32): the same outline always gets the same jitter
-  let state = 0x9e3779b9 ^ (seed * 0x85ebca6b)
-  const random = () => {
-    state = (state + 0x6d2b79f5) | 0
-    let h = Math.imul(state ^ (state >>> 15), 1 | state)
-    h = (h + Math.imul(h ^ (h >>> 7), 61 | h)) ^ h
-    return ((h ^ (h >>> 14)) >>> 0) / 4294967296 - 0.5
-  }
+  // the same outline always gets the same jitter
+  const next = randomShares(0x9e3779b9 ^ (seed * 0x85ebca6b))
+  const random = () => next() - 0.5
   return { ...set, rings: set.rings.map((ring) => ({ ...ring, xy: ring.xy.map((v) => v + 2 * amount * random()) })) }
 }
 

@@ -1,3 +1,5 @@
+import { randomInts } from '../cache/random'
+
 /**
  * Smooth noise in space, −1 to 1: gradients at whole places blended by quintic curves (Perlin, "Improving noise", 2002), of a seed. The same for
  * the same place everywhere.
@@ -40,14 +42,9 @@ export function noise(seed: number): (x: number, y: number, z: number) => number
 function permutation(seed: number): Uint8Array {
   const table = new Uint8Array(514)
   for (let i = 0; i < 256; i++) table[i] = i
-  let state = (seed ^ 0x9e3779b9) >>> 0
+  const next = randomInts(seed ^ 0x9e3779b9)
   for (let i = 255; i > 0; i--) {
-    // mulberry32
-    state = (state + 0x6d2b79f5) >>> 0
-    let t = state
-    t = Math.imul(t ^ (t >>> 15), t | 1)
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61)
-    const j = ((t ^ (t >>> 14)) >>> 0) % (i + 1)
+    const j = next() % (i + 1)
     ;[table[i], table[j]] = [table[j], table[i]]
   }
   table.copyWithin(256, 0, 256)

@@ -229,7 +229,7 @@ describe('an assembly', () => {
         letter: Int32Array.from({ length: copies }, (_, i) => i % 3),
         copy: Int32Array.from({ length: copies }, (_, i) => i),
         shard: new Int32Array(copies).fill(NONE),
-        colour: Uint8Array.from({ length: 3 * copies }, (_, i) => i),
+        colour: Int32Array.from({ length: copies }, (_, i) => (i === 7 ? NONE : (3 * i * 256 + 3 * i + 1) * 256 + 3 * i + 2)),
       },
       letters: ['x', 'y', 'z'],
       lattice: unit.lattice,
@@ -242,7 +242,9 @@ describe('an assembly', () => {
     for (let i = 0; i < copies; i++) {
       const row = rowOf(one.labels, one.surface[12 * i])
       expect(row).toEqual({ ...PLAIN_ROW, letter: i % 3, copy: i, part: i, look: row.look })
-      expect(one.looks[row.look].material.colour).toBe(`#${[3 * i, 3 * i + 1, 3 * i + 2].map((c) => c.toString(16).padStart(2, '0')).join('')}`)
+      expect(one.looks[row.look].material.colour).toBe(
+        i === 7 ? '#ffffff' : `#${[3 * i, 3 * i + 1, 3 * i + 2].map((c) => c.toString(16).padStart(2, '0')).join('')}`,
+      )
     }
   })
 })

@@ -1,7 +1,7 @@
 import type { RouteStep } from '../document/schema'
 import { stepKind } from './registry'
 import { givenBy, type StepKind } from './step'
-import { oneOf, type ValueKind } from './value'
+import { oneOf, serves, type ValueKind } from './value'
 
 /** The kind of value that stands before each place of a route: entry i is what a step put in at i would get; one entry more than steps. */
 export function valuesAlong(route: readonly RouteStep[]): (ValueKind | undefined)[] {
@@ -9,7 +9,7 @@ export function valuesAlong(route: readonly RouteStep[]): (ValueKind | undefined
   for (const step of route) {
     const kind = step.on ? stepKind(step.kind) : undefined
     const before = values[values.length - 1]
-    values.push(kind ? givenBy(kind, before) : before)
+    values.push(kind ? givenBy(kind, before, step.params) : before)
   }
   return values
 }
@@ -18,14 +18,14 @@ export function valuesAlong(route: readonly RouteStep[]): (ValueKind | undefined
 export function misfit(kind: StepKind, before: ValueKind | undefined): string | undefined {
   if (kind.takes.length === 0) return before ? 'A source begins a route; it takes nothing from before it.' : undefined
   if (!before) return `Needs ${oneOf(kind.takes)}; nothing comes before it here.`
-  return kind.takes.includes(before) ? undefined : `Needs ${oneOf(kind.takes)}; here it would get ${oneOf([before])}.`
+  return serves(before, kind.takes) ? undefined : `Needs ${oneOf(kind.takes)}; here it would get ${oneOf([before])}.`
 }
 
 /** Whether what follows a place can work on what a step there would give. */
 function suitsTheRest(kind: StepKind, before: ValueKind | undefined, route: readonly RouteStep[], at: number): boolean {
   const next = route.slice(at).find((step) => step.on && stepKind(step.kind))
   // a source takes nothing: what is put before it would be for nothing
-  return !next || (stepKind(next.kind)?.takes ?? []).includes(givenBy(kind, before))
+  return !next || serves(givenBy(kind, before), stepKind(next.kind)?.takes ?? [])
 }
 
 /**

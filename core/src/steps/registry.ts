@@ -1,3 +1,12 @@
+import { grid } from './repeat/grid'
+import { row } from './repeat/row'
+import { ring } from './repeat/ring'
+import { along } from './repeat/along'
+import { fillInside } from './repeat/fill-inside'
+import { onSurface } from './repeat/on-surface'
+import { atLetters } from './repeat/at-letters'
+import { strutLattice } from './repeat/lattice'
+import { vary } from './repeat/vary'
 import { bend } from './deform/bend'
 import { twist } from './deform/twist'
 import { taper } from './deform/taper'
@@ -40,8 +49,8 @@ import { roundCornersStep } from './outline/round-corners'
 import { simplify } from './outline/simplify'
 import { slice } from './outline/slice'
 import { smooth } from './outline/smooth'
-import type { StepKind } from './step'
-import type { ValueKind } from './value'
+import { givenBy, type StepKind } from './step'
+import { serves, type ValueKind } from './value'
 import { strokeToOutline } from './outline/stroke-to-outline'
 import { sweep } from './form/sweep'
 import { tracedPicture } from './source/traced-picture'
@@ -120,6 +129,15 @@ export const STEPS: readonly StepKind[] = [
   swell,
   runAlong,
   freeCage,
+  grid,
+  row,
+  ring,
+  along,
+  fillInside,
+  onSurface,
+  atLetters,
+  vary,
+  strutLattice,
   dress,
 ] as readonly StepKind[]
 
@@ -132,6 +150,6 @@ export function stepKind(kind: string): StepKind | undefined {
 export function mayGive(name: string, accepts: readonly ValueKind[]): boolean {
   const kind = stepKind(name)
   if (!kind) return true
-  const gives = typeof kind.gives === 'function' ? kind.takes.map(kind.gives) : [kind.gives]
-  return gives.some((given) => accepts.includes(given))
+  const gives = kind.takes.length > 0 ? kind.takes.map((takes) => givenBy(kind, takes)) : [givenBy(kind, undefined)]
+  return gives.some((given) => serves(given, accepts))
 }

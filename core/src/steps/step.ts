@@ -128,8 +128,8 @@ export interface StepKind<S extends z.ZodType = z.ZodType> {
   readonly summary: string
   /** the kinds of value it works on; none for sources */
   readonly takes: readonly ValueKind[]
-  /** the kind it gives; or which, of the one it gets */
-  readonly gives: ValueKind | ((takes: ValueKind) => ValueKind)
+  /** the kind it gives; or which, of the one it gets and its parameters as they are set, which may be bad */
+  readonly gives: ValueKind | ((takes: ValueKind, params: Readonly<Record<string, unknown>>) => ValueKind)
   /** every field has a default, so that {} is a valid start; field metadata drives the form (see meta.ts) */
   readonly params: S
   /**
@@ -159,5 +159,5 @@ export const fileMissing = (what: string, field: string): StepOutcome => ({
 })
 
 /** The kind of value a step gives of the kind it gets. */
-export const givenBy = (kind: Pick<StepKind, 'gives'>, takes: ValueKind | undefined): ValueKind =>
-  typeof kind.gives === 'function' ? kind.gives(takes as ValueKind) : kind.gives
+export const givenBy = (kind: Pick<StepKind, 'gives'>, takes: ValueKind | undefined, params: Readonly<Record<string, unknown>> = {}): ValueKind =>
+  typeof kind.gives === 'function' ? kind.gives(takes as ValueKind, params) : kind.gives

@@ -15,3 +15,9 @@ export const VALUE_WORDS: Readonly<Record<ValueKind, { readonly one: string; rea
 
 /** “an outline or a solid”. */
 export const oneOf = (kinds: readonly ValueKind[]): string => kinds.map((kind) => VALUE_WORDS[kind].one).join(' or ')
+
+/**
+ * Whether a value of one kind serves where one of these is wanted: a solid may be an assembly, whose copies are made one solid for whoever needs that
+ * (see repeat/united.ts).
+ */
+export const serves = (given: ValueKind, wanted: readonly ValueKind[]): boolean => wanted.includes(given) || (given === 'assembly' && wanted.includes('solid'))

@@ -8,6 +8,7 @@ import { ActionButton, Choice } from '@/ui/buttons'
 import { NumberInput, SheetDialog, SwitchInput } from '@/ui/controls'
 import { LongWorkLine, useLongWork } from '@/ui/long-work'
 import { desk } from '@/workers/maker'
+import { shownTriangles } from '@/workers/view-mesh'
 import type { MakerApi, DispatchFormat, DispatchOptions } from '@/workers/messages'
 import { currentPiece, currentWork } from '@/state/work'
 
@@ -104,7 +105,7 @@ export function Dispatch() {
   const name = useWorkbench((s) => currentPiece(s)?.name)
   const [open, setOpen] = useState(false)
   const [format, setFormat] = useState<Format>('stl')
-  const [options, setOptions] = useState<DispatchOptions>({ scale: 1, up: 'y', parts: 'dressed' })
+  const [options, setOptions] = useState<DispatchOptions>({ scale: 1, up: 'y', parts: 'dressed', copies: 'instances' })
   const [large, setLarge] = useState(false)
   const [transparent, setTransparent] = useState(false)
   const work = useLongWork()
@@ -112,6 +113,10 @@ export function Dispatch() {
   const way = WAYS.find((w) => w.format === format) ?? WAYS[0]
   const solid = !['svg', 'dxf', PICTURE].includes(format)
   const coloured = solid && format !== 'stl'
+  const many = useWorkbench((s) => s.mesh?.copies?.reduce((sum, { numbers }) => sum + numbers.length, 0) ?? 0)
+  const manyTriangles = useWorkbench((s) => (s.mesh ? shownTriangles(s.mesh) : 0))
+  const keepsCopies = many > 0 && (format === 'glb' || format === '3mf')
+  const copies = options.copies === 'nodes' && format !== 'glb' ? 'instances' : options.copies
   const parts = options.parts === 'merged' && !coloured ? 'dressed' : options.parts
 
   async function picture(signal: AbortSignal, tell: (done: number) => void): Promise<Blob | string> {
@@ -126,7 +131,7 @@ export function Dispatch() {
     const wanted = currentWork(store.getState())
     if (!wanted) return 'There is no piece to write out. Add one first.'
     const result: Awaited<ReturnType<MakerApi['dispatch']>> = await desk.ask(
-      async (maker, job) => maker.dispatch(job, wanted, as, piece, { ...options, parts }),
+      async (maker, job) => maker.dispatch(job, wanted, as, piece, { ...options, parts, copies }),
       signal,
     )
     if ('issue' in result) return `${result.issue.message} ${result.issue.remedy}`
@@ -221,6 +226,27 @@ export function Dispatch() {
                       : coloured
                         ? 'One file, with a material for every surface.'
                         : 'One file with all of the piece.'}
+                </p>
+              </>
+            )}
+            {solid && many > 0 && (
+              <>
+                {keepsCopies && parts === 'dressed' && (
+                  <Choice
+                    label="Copies"
+                    value={copies}
+                    options={[
+                      { id: 'instances' as const, label: 'As copies' },
+                      ...(format === 'glb' ? [{ id: 'nodes' as const, label: 'A node each' }] : []),
+                      { id: 'one' as const, label: 'One solid' },
+                    ]}
+                    onChange={(next) => setOptions({ ...options, copies: next })}
+                  />
+                )}
+                <p>
+                  {keepsCopies && parts === 'dressed' && copies !== 'one'
+                    ? `${many.toLocaleString('en')} copies; each unit stands in the file once.`
+                    : `${many.toLocaleString('en')} copies become one solid of up to ${manyTriangles.toLocaleString('en')} triangles, united where they meet.`}
                 </p>
               </>
             )}

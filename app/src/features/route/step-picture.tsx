@@ -24,7 +24,7 @@ const SIZE = { width: 128, height: 84 }
 /** A picture of the piece as of a step, drawn when things have been quiet for a moment. */
 export function StepPicture({ step }: { step: StepNews | undefined }) {
   const work = useWorkbench(currentWork)
-  const solid = step?.gives === 'solid'
+  const solid = step?.gives === 'solid' || step?.gives === 'assembly'
   const url = useSolidPicture(solid ? work : undefined, step?.id, SIZE, 500, step?.key)
   return <Box aria-hidden>{step?.drawing ? <OutlinePicture drawing={step.drawing} /> : url && solid ? <img src={url} alt="" /> : null}</Box>
 }

@@ -1,6 +1,6 @@
 import * as THREE from 'three'
 import type { ViewMesh } from '@/workers/view-mesh'
-import { FIELD_OF_VIEW, framingOf, keyLight, meshGeometry, retire, standFor, surfaceMaterials } from './scene'
+import { FIELD_OF_VIEW, framingOf, instancedCopies, keyLight, meshGeometry, retire, standFor, surfaceMaterials } from './scene'
 
 /** The view's renderer; pictures are drawn in a corner of its canvas, which then gets back what it showed. */
 interface Studio {
@@ -105,6 +105,8 @@ export function lightBox(
   object.castShadow = true
   object.receiveShadow = true
   scene.add(object)
+  const copies = (mesh.copies ?? []).map(instancedCopies)
+  for (const each of copies) scene.add(each.object)
   const light = keyLight(framing, shadowSize)
   scene.add(light, light.target)
   const floor = new THREE.Mesh(new THREE.PlaneGeometry(1, 1), new THREE.ShadowMaterial({ opacity: shade, color: '#3a2d1c' }))
@@ -116,8 +118,8 @@ export function lightBox(
     scene.add(floor)
   }
   const dispose = () => {
-    for (const part of [geometry, floor.geometry, light]) part.dispose()
-    retire([...materials, floor.material])
+    for (const part of [geometry, floor.geometry, light, ...copies.flatMap((each) => [each.object, each.geometry])]) part.dispose()
+    retire([...materials, floor.material, ...copies.flatMap((each) => each.materials)])
   }
   return { scene, dispose }
 }

@@ -5,8 +5,9 @@ import * as THREE from 'three'
 import { acceleratedRaycast } from 'three-mesh-bvh'
 import { sawFirstFrame } from '@/state/first-frame'
 import { useThemeColour } from '@/ui/day-and-night'
-import { meshTriangles, type ViewMesh } from '@/workers/view-mesh'
+import { meshTriangles, type ViewCopies, type ViewMesh } from '@/workers/view-mesh'
 import { plantTree, type ViewTree } from '@/workers/view-tree'
+import { CopiesInSpace } from './copies'
 import { type Section, SectionCaps, useClipping } from './section'
 import { letterBoxes, meshGeometry, retire, surfaceMaterials } from './scene'
 
@@ -37,6 +38,7 @@ export function PieceInSpace({
   section,
   id,
   onPick,
+  onPickCopy,
   onWeight,
 }: {
   mesh: ViewMesh
@@ -51,6 +53,8 @@ export function PieceInSpace({
   /** which piece it is, where several are shown */
   id?: string
   onPick: (letter: number, added: boolean, at: THREE.Vector3, normal: THREE.Vector3) => void
+  /** hears which copy of which mesh was pressed */
+  onPickCopy?: (copies: ViewCopies, copy: number) => void
   /** hears how strong the mask is under the pointer, undefined where that is beside the piece */
   onWeight?: (weight: number | undefined) => void
 }) {
@@ -103,6 +107,9 @@ export function PieceInSpace({
           onPick(mesh.letters[event.faceIndex], event.shiftKey || event.ctrlKey || event.metaKey, event.point, normal)
         }}
       />
+      {mesh.copies?.map((copies, i) => (
+        <CopiesInSpace key={i} copies={copies} planes={planes} onPick={(copy) => onPickCopy?.(copies, copy)} />
+      ))}
       {lighter && <Lighter mesh={lighter} visible={light} />}
       {section && <SectionCaps mesh={mesh} section={section} />}
     </group>

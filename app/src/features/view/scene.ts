@@ -1,7 +1,7 @@
 import { placeMatrix, relativePlace, UNMOVED_PLACE } from '@kelvar/core/document/place'
 import type { Place } from '@kelvar/core/document/schema'
 import * as THREE from 'three'
-import type { ViewMesh } from '@/workers/view-mesh'
+import type { ViewCopies, ViewMesh } from '@/workers/view-mesh'
 import { standInStage } from './stage-light'
 
 export function setUpRenderer(renderer: THREE.WebGLRenderer): void {
@@ -34,6 +34,8 @@ export function surfaceMaterials(mesh: ViewMesh): THREE.MeshStandardMaterial[] {
         metalness: material.metalness,
         emissive: material.glow ? material.colour : '#000000',
         emissiveIntensity: material.glow ?? 0,
+        // what is behind clear glass is drawn first, and it hides nothing
+        ...(material.clear ? { transparent: true, opacity: 1 - material.clear, depthWrite: false } : {}),
       }),
     ),
   )
@@ -66,6 +68,17 @@ export function meshGeometry(mesh: ViewMesh): THREE.BufferGeometry {
   geometry.boundingBox = new THREE.Box3(new THREE.Vector3(x0, y0, z0), new THREE.Vector3(x1, y1, z1))
   geometry.boundingSphere = geometry.boundingBox.getBoundingSphere(new THREE.Sphere())
   return geometry
+}
+
+/** Copies as one drawing for each surface of their mesh; the caller disposes of geometry and materials. */
+export function instancedCopies({ mesh, matrices }: ViewCopies): { object: THREE.InstancedMesh; geometry: THREE.BufferGeometry; materials: THREE.Material[] } {
+  const geometry = meshGeometry(mesh)
+  const materials = surfaceMaterials(mesh)
+  const object = new THREE.InstancedMesh(geometry, materials, matrices.length / 16)
+  object.instanceMatrix = new THREE.InstancedBufferAttribute(matrices, 16)
+  object.castShadow = true
+  object.receiveShadow = true
+  return { object, geometry, materials }
 }
 
 /** [minX, minY, maxX, maxY, maxZ] of single letters of a mesh, mm, with a little room; letters without triangles are left out. */

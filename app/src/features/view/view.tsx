@@ -19,6 +19,7 @@ import { usePlaceKnobs } from './place-handles'
 import { MaskLegend, useMaskShown } from './mask-view'
 import { Progress } from './progress'
 import { Camera, type Request, TURNS } from './camera'
+import { PickedCopyFrame, useCopyKnob, useCopyPick } from './copies'
 import { GhostPieces, NO_OTHERS, OtherPieces, useJoinedPieces, useOtherPieces } from './other-pieces'
 import { LayingMarks, useLaying, useLayingKnobs } from './laying-handles'
 import { type Cast, CastKeeper, SpaceKnobKeeper, SpaceKnobs } from './space-knobs'
@@ -169,14 +170,15 @@ export function View() {
   const sectionKnobs = useSectionKnobs(mesh, section, cast, setCutBy)
   const layingKnobs = useLayingKnobs(mesh, cast)
   const stepKnobs = useStepKnobs(cast)
+  const copyKnob = useCopyKnob(mesh, cast)
   const stepLines = useWorkbench((s) => s.news?.steps.find(({ id }) => id === s.openStep)?.marks?.lines)
   const piece = useWorkbench(currentPiece)
   const pieces = useWorkbench((s) => s.document.pieces)
   const named = useMemo(() => others.map((o) => ({ ...o, name: pieces.find((p) => p.id === o.id)?.name ?? '' })), [others, pieces])
   const placeKnobs = usePlaceKnobs(together && meshPiece === pieceId ? piece : undefined, mesh, named, cast)
   const spaceKnobs = useMemo(
-    () => (together ? placeKnobs : [...sectionKnobs, ...layingKnobs, ...(masking ? [] : stepKnobs)]),
-    [together, placeKnobs, sectionKnobs, layingKnobs, stepKnobs, masking],
+    () => (together ? placeKnobs : [...sectionKnobs, ...layingKnobs, ...(masking ? [] : [...stepKnobs, ...copyKnob])]),
+    [together, placeKnobs, sectionKnobs, layingKnobs, stepKnobs, copyKnob, masking],
   )
   const against = aiming === AGAINST
   const onFace = (at: THREE.Vector3, normal: THREE.Vector3) => {
@@ -203,6 +205,7 @@ export function View() {
     store.getState().pick([offsets[letter]], added)
     store.getState().unfold(source.id)
   }
+  const pickCopy = useCopyPick(mesh)
   const drawing = news?.steps.findLast((s) => s.drawing)?.drawing
 
   return (
@@ -230,7 +233,7 @@ export function View() {
           camera={{ fov: FIELD_OF_VIEW, near: 1, far: 20000 }}
           gl={{ antialias: true, alpha: true, preserveDrawingBuffer: true }}
           onCreated={({ gl }) => setUpRenderer(gl)}
-          onPointerMissed={(event) => event.type === 'click' && store.getState().pick([])}
+          onPointerMissed={(event) => event.type === 'click' && (store.getState().pick([]), store.getState().pickCopy(undefined))}
         >
           <Stage box={box} content={others.length > 0 ? others : mesh} />
           {before !== undefined ? (
@@ -247,11 +250,13 @@ export function View() {
               section={section}
               id={pieceId}
               onPick={pick}
+              onPickCopy={pickCopy}
             />
           )}
           <OtherPieces pieces={others} onFace={onFace} />
           {!together && before === undefined && <GhostPieces pieces={beside} />}
           {!together && <PickedLetters mesh={mesh} letters={pickedLetters} />}
+          {!together && before === undefined && <PickedCopyFrame mesh={mesh} />}
           <DimensionLines box={box} layer={figures} />
           {!together && places.length > 0 && <PlaceKeeper places={places} layer={pins} />}
           <CastKeeper cast={cast} />

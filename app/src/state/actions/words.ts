@@ -2,6 +2,7 @@ import { carryOver, lettersKept } from '@kelvar/core/document/letters'
 import type { RouteStep } from '@kelvar/core/document/schema'
 import { letterChanges } from '@kelvar/core/steps/source/lettering/schema'
 import { type WorkbenchStore, writable } from '../store'
+import { HAND } from './copies'
 import { routeIn } from './steps'
 
 /**
@@ -38,6 +39,8 @@ function carryDrawn(route: RouteStep[], text: string, caret: number | undefined)
   for (const step of route) {
     const kept = ON_LETTERS[step.kind]
     if (kept) carryList(step.params[kept.param] as Held | undefined, kept.anchors, text, caret)
+    // copies that are left out or moved hang on the letters they are in
+    carryList(step.params[HAND] as Held | undefined, ['at'], text, caret)
     // masks are painted letter by letter
     const mask = step.params.mask as { list?: { painted?: Held }[] } | undefined
     for (const entry of mask?.list ?? []) carryList(entry.painted, ['at'], text, caret)

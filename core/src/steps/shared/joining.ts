@@ -4,7 +4,6 @@ import { type Joined, type JoinHow, joinSolid, type Partner } from '../../join/j
 import { thinnestFloor } from '../../join/thinnest'
 import { loadManifold } from '../../kernel/manifold'
 import { sizedOutline } from '../../outline/sized'
-import { bakedAssembly } from '../../solid/assembly'
 import { type Matrix, UNMOVED } from '../../solid/operations'
 import { connectedParts, partCount, type Solid, solidBounds, vertexCount } from '../../solid/solid'
 import { meta, plain } from '../meta'
@@ -19,7 +18,7 @@ export const partnersParam = z
   .array(pieceReference)
   .max(MOST_PARTNERS, `At most ${MOST_PARTNERS} pieces can be joined in one step.`)
   .default([])
-  .meta(meta({ title: 'Piece', input: ['solid', 'assembly'], placed: true }))
+  .meta(meta({ title: 'Piece', input: ['solid'], placed: true }))
 
 /** One of them, with what it is called. */
 export interface NamedPartner extends Partner {
@@ -97,9 +96,8 @@ export const noPiece = (title: string, field: string) => ({
   failure: failed('no-piece', `No piece has been chosen to ${title.toLowerCase()} with.`, 'Choose one; it takes part where it stands in the project.', field),
 })
 
-/** A value as one solid; undefined for an outline or none. */
+/** A value as a solid; undefined for an outline or none. */
 export function solidOf(value: Value | undefined): Solid | undefined {
-  if (value?.kind === 'assembly') return bakedAssembly(value)
   return value?.kind === 'solid' ? value : undefined
 }
 

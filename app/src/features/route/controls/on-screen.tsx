@@ -2,11 +2,13 @@ import type { Mask } from '@kelvar/core/mask/schema'
 import type { CurvePoint } from '@kelvar/core/outline/through-points'
 import type { CagePoint } from '@kelvar/core/steps/deform/free-cage/index'
 import type { EdgeParams } from '@kelvar/core/steps/shared/edge'
+import type { ByHand } from '@kelvar/core/steps/shared/repeating'
 import { type ControlProps, onScreen } from '../on-screen'
 import { CageControl } from './cage-control'
 import { CurveControl } from './curve-control'
 import { EdgeControl } from './edge/edge-control'
 import { FileControl } from './file-control'
+import { HandControl } from './hand-control'
 import { MaskControl } from './mask-control'
 import { SpotControl } from './spot-control'
 
@@ -38,6 +40,9 @@ export default onScreen({
     'curve along': (props: ControlProps<readonly CurvePoint[]>) => curveControl(props, `${props.title} along the length`),
     curve: (props: ControlProps<readonly CurvePoint[]>) => curveControl(props, props.title),
     'cage points': ({ title, value, onChange }: ControlProps<readonly CagePoint[]>) => <CageControl title={title} value={value} onChange={onChange} />,
+    'copies by hand': ({ title, step, value, onChange }: ControlProps<ByHand>) => (
+      <HandControl title={title} stepId={step.id} value={value} onChange={onChange} />
+    ),
     mask: ({ title, field, step, value, onChange }: ControlProps<Mask>) => (
       <MaskControl title={title} stepId={step.id} value={value} atRest={field.atRest ?? false} onChange={onChange} />
     ),

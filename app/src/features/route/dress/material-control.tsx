@@ -80,7 +80,7 @@ function MaterialBall({ material: { colour, roughness, metalness, glow = 0 } }: 
 }
 
 const same = (a: Material, b: Material) =>
-  a.colour === b.colour && a.roughness === b.roughness && a.metalness === b.metalness && (a.glow ?? 0) === (b.glow ?? 0)
+  a.colour === b.colour && a.roughness === b.roughness && a.metalness === b.metalness && (a.glow ?? 0) === (b.glow ?? 0) && (a.clear ?? 0) === (b.clear ?? 0)
 
 /** A material: its colour at hand, the library and its finish one press away. */
 export function MaterialControl({
@@ -124,6 +124,7 @@ export function MaterialControl({
               <SliderInput label="Roughness" value={value.roughness} onChange={(roughness) => onChange({ ...value, roughness })} />
               <SliderInput label="Metalness" value={value.metalness} onChange={(metalness) => onChange({ ...value, metalness })} />
               <SliderInput label="Glow" value={value.glow ?? 0} onChange={(glow) => onChange({ ...value, glow })} />
+              <SliderInput label="Clear" value={value.clear ?? 0} onChange={(clear) => onChange({ ...value, clear })} />
             </div>
           </Sheet>
         </PopoverPaper>

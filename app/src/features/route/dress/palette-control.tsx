@@ -39,7 +39,18 @@ const Ready = styled(Button)`
 `
 
 /** A row of colours that are taken in turn; ready ones to start from. */
-export function PaletteControl({ title, value, onChange }: { title: string; value: readonly string[]; onChange: (colours: readonly string[]) => void }) {
+export function PaletteControl({
+  title,
+  value,
+  least = 1,
+  onChange,
+}: {
+  title: string
+  value: readonly string[]
+  /** so many stay */
+  least?: number
+  onChange: (colours: readonly string[]) => void
+}) {
   return (
     <Box role="group" aria-label={title}>
       <FieldName>{title}</FieldName>
@@ -47,7 +58,7 @@ export function PaletteControl({ title, value, onChange }: { title: string; valu
         {value.map((colour, i) => (
           <span className="one" key={i}>
             <ColourInput label={`${title} ${i + 1}`} value={colour} onChange={(c) => onChange(value.map((old, k) => (k === i ? c : old)))} />
-            {value.length > 1 && (
+            {value.length > least && (
               <Small aria-label={`Remove colour ${i + 1}`} onPress={() => onChange(value.filter((_, k) => k !== i))}>
                 <X size={12} aria-hidden />
               </Small>

@@ -63,7 +63,7 @@ export const bend = defineStep({
   family: 'Deform',
   title: 'Bend',
   summary: 'Bends the piece into an arch, a curve or a full ring; lengths stay on a line of your choice.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: bendParams,
   describe: ({ by, angle, radius, way }) => `${by === 'angle' ? `${plain(angle)}°` : `Radius ${plain(radius)} mm`}, ${WORDS[way]}`,

@@ -54,7 +54,7 @@ export const bulge = defineStep({
   family: 'Deform',
   title: 'Bulge',
   summary: 'Swells the piece about a point or a line, or pinches it there.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: bulgeParams,
   describe: ({ amount, shape }) => `${plain(amount)} %, ${WORDS[shape]}`,

@@ -54,7 +54,7 @@ export const freeCage = defineStep({
   family: 'Deform',
   title: 'Free cage',
   summary: 'Puts a cage of points about the piece; pull them in the view, and the piece follows.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: freeCageParams,
   describe: ({ across, up, deep, moved }) => `${across} × ${up} × ${deep} points, ${moved.length === 0 ? 'none' : moved.length} moved`,

@@ -54,7 +54,7 @@ export const roughen = defineStep({
   family: 'Deform',
   title: 'Roughen',
   summary: 'Weathers the surface with noise of one or more sizes.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: roughenParams,
   describe: ({ height, scale }) => `${plain(height)} mm in spots of ${plain(scale)} mm`,

@@ -74,7 +74,7 @@ export const runAlong = defineStep({
   family: 'Deform',
   title: 'Run along',
   summary: 'Bends the piece along a drawn line, fitted to it or repeated.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: runAlongParams,
   describe: ({ fit, offset }) =>

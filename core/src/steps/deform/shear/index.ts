@@ -48,7 +48,7 @@ export const shear = defineStep({
   family: 'Deform',
   title: 'Shear',
   summary: 'Slants the piece: every level is moved further than the one below it.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: shearParams,
   describe: ({ angle, way }) => `${plain(angle)}°, ${WORDS[way]}`,

@@ -43,7 +43,7 @@ export const stretch = defineStep({
   family: 'Deform',
   title: 'Stretch',
   summary: 'Draws the piece out or presses it together, with its volume kept on request.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: stretchParams,
   describe: ({ amount, axis, keepVolume }) =>

@@ -34,7 +34,7 @@ export const swell = defineStep({
   family: 'Deform',
   title: 'Swell',
   summary: 'Moves the surface out along its normals as far as a mask says: cushions, puffs, dents.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: swellParams,
   describe: ({ by, mask }) => `${plain(Math.abs(by))} mm ${by < 0 ? 'in' : 'out'}${mask.list.length > 0 ? ', by a mask' : ''}`,

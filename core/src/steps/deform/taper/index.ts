@@ -56,7 +56,7 @@ export const taper = defineStep({
   family: 'Deform',
   title: 'Taper',
   summary: 'Makes the piece smaller towards one end; width, height and depth each by itself.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: taperParams,
   describe: ({ amount, axis, width, height, depth }) =>

@@ -30,7 +30,7 @@ export const twist = defineStep({
   family: 'Deform',
   title: 'Twist',
   summary: 'Turns the piece about an axis, more and more from one end to the other.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: twistParams,
   describe: ({ angle, axis }) => `${plain(angle)}° about the ${{ along: 'length', up: 'upright', forward: 'depth' }[axis]}`,

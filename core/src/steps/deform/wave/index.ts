@@ -47,7 +47,7 @@ export const wave = defineStep({
   family: 'Deform',
   title: 'Wave',
   summary: 'Lets the piece roll like water: along its length, upwards, or in rings.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: waveParams,
   describe: ({ height, way, fit, count, length }) =>

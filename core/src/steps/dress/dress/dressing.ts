@@ -1,6 +1,7 @@
 import { type Look, type Material, materialKey } from '../../../look/material'
 import { GROUPS, rowCount } from '../../../solid/labels'
 import { letterTurns } from '../../../solid/letter-turns'
+import { UNIT_LAYERS } from '../../../repeat/units'
 import type { Solid } from '../../../solid/solid'
 import type { DressParams } from './schema'
 
@@ -34,18 +35,22 @@ function lookFor(solid: Solid, row: number, params: DressParams, { place, word }
   const band = bands[labels.band[row]] ?? ''
   let material: Material = params[group]
   let name: string = group
-  if (layer?.colour !== undefined && (params.layerColours === 'all' || (params.layerColours === 'face' && group === 'face'))) {
+  // a bulb comes as it is, whatever the letter's own face wears
+  const ready = layer !== undefined && UNIT_LAYERS.includes(layer.name) ? solid.looks[labels.look[row]] : undefined
+  if (!ready && layer?.colour !== undefined && (params.layerColours === 'all' || (params.layerColours === 'face' && group === 'face'))) {
     material = { ...material, colour: layer.colour }
     if (layers.length > 1) name = `${group} ${layer.name}`
   }
   const { palette, colours } = params
-  if (palette !== 'none' && colours.length > 0 && PALETTE_GROUPS[params.paletteOn].includes(group)) {
+  if (!ready && palette !== 'none' && colours.length > 0 && PALETTE_GROUPS[params.paletteOn].includes(group)) {
     const turn = palette === 'layer' ? labels.layer[row] : letter < 0 ? 0 : palette === 'word' ? word[letter] : Math.max(0, place[letter])
     const k = turn % colours.length
     material = { ...material, colour: colours[k] }
     name = `${group} ${palette} colour ${k + 1}`
   }
+  if (ready) ({ material, name } = ready)
   params.rules.forEach((rule, i) => {
+    if (ready && rule.layer === '') return
     if (rule.groups.length > 0 && !rule.groups.includes(group)) return
     if (rule.layer !== '' && rule.layer !== layer?.name) return
     if (rule.band !== '' && rule.band !== band) return

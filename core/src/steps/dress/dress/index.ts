@@ -9,8 +9,8 @@ export const dress = defineStep({
   family: 'Dress',
   title: 'Dress',
   summary: 'Gives face, edge, return, back and inside their own colour and finish, and single letters, layers and bands theirs.',
-  takes: ['solid'],
-  gives: 'solid',
+  takes: ['solid', 'assembly'],
+  gives: (takes) => takes,
   params: dressParams,
 
   describe(params) {
@@ -22,10 +22,11 @@ export const dress = defineStep({
   },
 
   async evaluate(input, params) {
-    if (input?.kind !== 'solid') return failed('no-solid', 'Dress needs a solid to work on.', 'Put a form such as Extrude before it.')
+    if (!input || input.kind === 'outline') return failed('no-solid', 'Dress needs a solid to work on.', 'Put a form such as Extrude before it.')
     const issues: StepIssue[] = []
-    const bands = new Set(input.bands)
-    const layers = new Set(input.layers.map((layer) => layer.name))
+    const solids = input.kind === 'assembly' ? input.units : [input]
+    const bands = new Set(solids.flatMap((solid) => solid.bands))
+    const layers = new Set(solids.flatMap((solid) => solid.layers.map((layer) => layer.name)))
     params.rules.forEach((rule, i) => {
       const missing =
         rule.band !== '' && !bands.has(rule.band)
@@ -44,6 +45,15 @@ export const dress = defineStep({
           field: 'rules',
         })
     })
-    return { ok: true, value: dressed(input, params), issues }
+    if (input.kind === 'solid') return { ok: true, value: dressed(input, params), issues }
+    // copies wear what their unit does
+    return {
+      ok: true,
+      value: {
+        ...input,
+        units: input.units.map((unit) => ({ ...dressed(unit.letters.length > 0 ? unit : { ...unit, letters: input.letters }, params), letters: unit.letters })),
+      },
+      issues,
+    }
   },
 })

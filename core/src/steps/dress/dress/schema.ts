@@ -9,6 +9,7 @@ export const material = z.object({
   roughness: z.number().min(0).max(1),
   metalness: z.number().min(0).max(1),
   glow: z.number().min(0).max(1).optional(),
+  clear: z.number().min(0).max(1).optional(),
 })
 
 const dressRule = z.object({

@@ -64,7 +64,7 @@ export const carveLettering = defineStep({
   title: 'Carve lettering',
   summary:
     'Cuts words into this piece or round it, as a carver does: with a V-groove whose ridges are exact, a round groove, or to a floor with leaning walls.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: carveLetteringParams,
   // the tool's angle was the only one

@@ -43,7 +43,7 @@ export const carve = defineStep({
   family: 'Join',
   title: 'Carve',
   summary: 'Cuts other pieces out of this one, where they stand, to a depth, or right through; the inside takes a colour of its own.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: carveParams,
   describe: ({ others, stand, depth }) =>

@@ -73,7 +73,7 @@ export const cutFlat = defineStep({
   family: 'Join',
   title: 'Cut flat',
   summary: 'Cuts the piece along a plane and keeps one side or both: for what is larger than a bed, or needs a flat back.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: cutFlatParams,
   describe: ({ axis, at, keep, gap, tilt, lean, pegs }) =>

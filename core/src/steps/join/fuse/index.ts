@@ -23,7 +23,7 @@ export const fuse = defineStep({
   family: 'Join',
   title: 'Fuse',
   summary: 'Makes this piece and others one body, each where it stands.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: fuseParams,
   describe: ({ others, stand, sunk }) =>

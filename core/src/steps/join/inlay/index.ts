@@ -46,7 +46,7 @@ export const inlay = defineStep({
   family: 'Join',
   title: 'Inlay',
   summary: 'Cuts a pocket that an insert of the same words fits into, with the clearance, lead-in and height of both in one place.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: inlayParams,
   describe: ({ depth, clearance, proud }) =>

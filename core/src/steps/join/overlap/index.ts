@@ -8,7 +8,7 @@ export const overlap = defineStep({
   family: 'Join',
   title: 'Overlap',
   summary: 'Keeps what this piece and others have in common, each where it stands.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: z.object({ others: partnersParam }),
   describe: ({ others }) => `What it has in common with ${others.length === 1 ? 'one piece' : `${others.length} pieces`}`,

@@ -36,7 +36,7 @@ export const raiseLettering = defineStep({
   family: 'Join',
   title: 'Raise lettering',
   summary: 'Raises words on this piece or round it, with an edge of their own.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: raiseLetteringParams,
   describe: (params) => {

@@ -144,7 +144,7 @@ export const chisel = defineStep({
   family: 'Volume',
   title: 'Chisel',
   summary: 'Raises or sinks flat faces by a curve over the distance to the outline: cushions, ridges, grooves, terraces.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: chiselParams,
   describe: (params) =>

@@ -37,7 +37,7 @@ export const evenRemesh = defineStep({
   family: 'Volume',
   title: 'Even remesh',
   summary: 'Triangles of one size all over, on the very same surface: what later bends and waves need.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: evenParams,
   describe: ({ edge, creases }) => `Sides of ${plain(edge)} mm, creases from ${plain(creases)}°`,

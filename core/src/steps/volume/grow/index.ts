@@ -37,7 +37,7 @@ export const grow = defineStep({
   family: 'Volume',
   title: 'Grow or shrink',
   summary: 'Moves the whole surface out or in, closes gaps, or takes away what is thin.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: growParams,
   describe: ({ how, by }) => `${WORDS[how]} ${plain(by)} mm`,

@@ -54,7 +54,7 @@ export const hollow = defineStep({
   family: 'Volume',
   title: 'Hollow',
   summary: 'Leaves a wall of even thickness, outside untouched, with drain holes where they are wanted.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: hollowParams,
   describe: ({ wall, drains, drain }) => `${plain(wall)} mm wall${drains === 'none' ? '' : `, ${plain(drain)} mm drain holes ${drains}`}`,

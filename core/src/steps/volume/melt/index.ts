@@ -23,7 +23,7 @@ const meltParams = z.object({
     .enum(HOWS)
     .default('together')
     .meta(meta({ title: 'How', labels: ['Its letters into one', 'Other pieces out of it', 'What they share'] })),
-  others: partnersParam.meta(meta({ title: 'Piece', input: ['solid', 'assembly'], placed: true, when: { field: 'how', is: WITH_OTHERS } })),
+  others: partnersParam.meta(meta({ title: 'Piece', input: ['solid'], placed: true, when: { field: 'how', is: WITH_OTHERS } })),
   radius: millimetres('The radius', 0, 200)
     .default(2)
     .meta(meta({ title: 'Radius', unit: 'mm', step: 0.25, tried: true, most: 20, description: 'How far from each other they begin to flow together.' })),
@@ -40,7 +40,7 @@ export const melt = defineStep({
   family: 'Volume',
   title: 'Melt together',
   summary: 'Letters that are near each other flow into one body, like dough or jelly; or other pieces are cut out with soft edges.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: meltParams,
   describe: ({ how, others, radius, between }) =>

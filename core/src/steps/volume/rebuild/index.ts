@@ -17,7 +17,7 @@ export const rebuild = defineStep({
   family: 'Volume',
   title: 'Rebuild',
   summary: 'Makes one sound solid of a broken model: open, turned, repeated or crossing triangles.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: rebuildParams,
   describe: ({ fit, voxel, way }) => `${fit === 'piece' ? 'Voxels fitted' : `${plain(voxel)} mm voxels`}, ${way === 'sharp' ? 'edges sharp' : 'edges soft'}`,

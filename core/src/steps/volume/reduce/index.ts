@@ -34,7 +34,7 @@ export const reduce = defineStep({
   family: 'Volume',
   title: 'Reduce',
   summary: 'Fewer triangles where the surface is flat enough, colours and borders kept.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: reduceParams,
   describe: ({ to, error, triangles }) => (to === 'error' ? `Within ${plain(error)} mm` : `To ${triangles.toLocaleString('en')} triangles`),

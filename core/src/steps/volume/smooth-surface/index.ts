@@ -36,7 +36,7 @@ export const smoothSurface = defineStep({
   family: 'Volume',
   title: 'Smooth surface',
   summary: 'Takes roughness out of a surface without shrinking it; creases and borders keep their lines.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: smoothParams,
   describe: ({ rounds, creases }) => `${rounds === 1 ? 'One round' : `${rounds} rounds`}, creases from ${plain(creases)}°`,

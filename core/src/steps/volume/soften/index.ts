@@ -40,7 +40,7 @@ export const soften = defineStep({
   family: 'Volume',
   title: 'Soften',
   summary: 'Rounds every edge and corner as if the letters had melted a little.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: softenParams,
   describe: ({ amount, keepVolume }) => `By ${plain(amount)} mm${keepVolume ? ', volume kept' : ''}`,

@@ -37,7 +37,7 @@ export const subdivide = defineStep({
   family: 'Volume',
   title: 'Subdivide',
   summary: 'Four triangles for each one, rounded between the creases.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: subdivideParams,
   describe: ({ times, how, creases }) => `${times === 1 ? 'Once' : `${times} times`}, ${how === 'round' ? `creases from ${plain(creases)}°` : 'as it is'}`,

@@ -22,7 +22,7 @@ export const voxelRemesh = defineStep({
   family: 'Volume',
   title: 'Voxel remesh',
   summary: 'Takes the piece through a volume: one even, fine surface, its colours and words kept.',
-  takes: ['solid', 'assembly'],
+  takes: ['solid'],
   gives: 'solid',
   params: remeshParams,
   describe: ({ fit, voxel, way, others }) =>

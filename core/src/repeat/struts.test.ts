@@ -1,0 +1,125 @@
+import { beforeAll, describe, expect, it } from 'vitest'
+import { SHIPPED_FACES } from '../../fonts/catalogue'
+import { assets, wordRoute } from '../../test/helpers'
+import { checkMesh } from '../check/check'
+import { evaluateRoute, type RouteReport } from '../evaluate/route'
+import { loadManifold } from '../kernel/manifold'
+import type { Assembly } from '../solid/assembly'
+import { RETURN } from '../solid/labels'
+import { partCount, type Solid } from '../solid/solid'
+import { surfaceGraph } from './strut-graph'
+import { strutSolid } from './struts'
+
+const FULL = process.env.KELVAR_CORPUS === 'full'
+
+beforeAll(async () => void (await loadManifold()))
+
+const latticeOf = (face: string, text: string, more: Record<string, unknown> = {}): Promise<RouteReport> =>
+  evaluateRoute(
+    [...wordRoute(text, face, { size: 40 }, { depth: 12 }), { id: 'lattice-1', kind: 'lattice', on: true, params: { edge: 5, bar: 0.5, ball: 0.9, ...more } }],
+    { assets },
+  )
+
+const block: { id: string; kind: string; on: boolean; params: Record<string, unknown> } = {
+  id: 'b',
+  kind: 'block',
+  on: true,
+  params: { shape: 'ball', width: 60 },
+}
+
+/** How far the surface is from a point along a way, mm, and of which group: the first triangle met (Möller & Trumbore 1997). */
+function firstHit({ positions: p, indices, labels, surface }: Solid, from: readonly number[], way: readonly number[]): { far: number; group: number } {
+  let [best, group] = [Infinity, -1]
+  for (let t = 0; t < indices.length; t += 3) {
+    const [a, b, c] = [0, 1, 2].map((k) => p.subarray(3 * indices[t + k], 3 * indices[t + k] + 3))
+    const [e, f] = [
+      [b[0] - a[0], b[1] - a[1], b[2] - a[2]],
+      [c[0] - a[0], c[1] - a[1], c[2] - a[2]],
+    ]
+    const h = [way[1] * f[2] - way[2] * f[1], way[2] * f[0] - way[0] * f[2], way[0] * f[1] - way[1] * f[0]]
+    const det = e[0] * h[0] + e[1] * h[1] + e[2] * h[2]
+    if (Math.abs(det) < 1e-12) continue
+    const s = [from[0] - a[0], from[1] - a[1], from[2] - a[2]]
+    const u = (s[0] * h[0] + s[1] * h[1] + s[2] * h[2]) / det
+    if (u < -1e-9 || u > 1 + 1e-9) continue
+    const q = [s[1] * e[2] - s[2] * e[1], s[2] * e[0] - s[0] * e[2], s[0] * e[1] - s[1] * e[0]]
+    const v = (way[0] * q[0] + way[1] * q[1] + way[2] * q[2]) / det
+    if (v < -1e-9 || u + v > 1 + 1e-9) continue
+    const far = (f[0] * q[0] + f[1] * q[1] + f[2] * q[2]) / det
+    if (far > 1e-9 && far < best) [best, group] = [far, labels.group[surface[t / 3]]]
+  }
+  return { far: best, group }
+}
+
+describe('a strut lattice', () => {
+  const faces = FULL ? SHIPPED_FACES : SHIPPED_FACES.filter(({ id }) => ['jost-bold', 'pacifico', 'im-fell-italic'].includes(id))
+  it.each(faces.map(({ id }) => id))('of “Quay 8” in %s is sound', async (id) => {
+    const { complete, value, steps } = await latticeOf(
+      id,
+      id === 'lalezar' ? 'سوق 8' : id === 'suez-one' ? 'רציף 8' : id === 'yatra-one' ? 'घाट 8' : 'Quay 8',
+      id === 'monoton' ? { edge: 2.4, bar: 0.14, ball: 0.25 } : {},
+    )
+    expect(steps.flatMap(({ issues }) => issues).filter(({ severity }) => severity === 'failed')).toEqual([])
+    expect(complete).toBe(true)
+    expect(checkMesh(value as Solid)).toMatchObject({ sound: true })
+  })
+
+  it('of a ball hangs together, and its bars are as thick as asked, by rays', async () => {
+    const { value } = await evaluateRoute([block, { id: 'even', kind: 'even-remesh', on: true, params: { edge: 8, creases: 180 } }], { assets })
+    const graph = surfaceGraph(value as Solid, 'triangles', 1)
+    const made = strutSolid(graph, { bar: 0.8, ball: 1.4, lattice: 2 ** -14, letters: [] })
+    if (!made.ok) throw new Error(made.why)
+    expect(checkMesh(made.solid)).toMatchObject({ sound: true })
+    expect(partCount(made.solid)).toBe(1)
+    expect(made.bars + made.out).toBe(graph.bars.length / 2)
+    // a closed surface of triangles has three sides for every two of them: V − E + F = 2
+    expect(graph.letter.length - graph.bars.length / 2 + graph.bars.length / 3).toBe(2)
+    let measured = 0
+    for (let b = 0; b < graph.bars.length; b += 40) {
+      const [p, q] = [3 * graph.bars[b], 3 * graph.bars[b + 1]]
+      const [from, to] = [graph.nodes.subarray(p, p + 3), graph.nodes.subarray(q, q + 3)]
+      const middle = [0, 1, 2].map((k) => (from[k] + to[k]) / 2)
+      const w = [0, 1, 2].map((k) => to[k] - from[k])
+      const other = Math.abs(w[2]) < Math.abs(w[0]) ? [0, 0, 1] : [1, 0, 0]
+      const u = [other[1] * w[2] - other[2] * w[1], other[2] * w[0] - other[0] * w[2], other[0] * w[1] - other[1] * w[0]]
+      const size = Math.hypot(...u)
+      const { far: hit, group } = firstHit(
+        made.solid,
+        middle,
+        u.map((v) => v / size),
+      )
+      // where a bar is left out there is nothing in the middle, and of short ones it is joint
+      if (hit > 2 || group !== RETURN) continue
+      measured++
+      expect(Math.abs(hit / 0.8 - 1)).toBeLessThan(0.02)
+    }
+    expect(measured).toBeGreaterThan(5)
+  })
+
+  it('goes through the inside, keeps the solid inside, and can stay copies', async () => {
+    const cube = { ...block, params: { shape: 'box', width: 30, height: 30, depth: 30 } }
+    const run = async (params: Record<string, unknown>) =>
+      (await evaluateRoute([cube, { id: 'l', kind: 'lattice', on: true, params: { edge: 6, bar: 0.5, ball: 0.8, ...params } }], { assets })).value
+    const skin = (await run({})) as Solid
+    const through = (await run({ through: true })) as Solid
+    expect(checkMesh(through)).toMatchObject({ sound: true, parts: 1 })
+    expect(checkMesh(through).volume).toBeGreaterThan(1.2 * checkMesh(skin).volume)
+    const body = (await run({ body: true })) as Solid
+    expect(checkMesh(body)).toMatchObject({ sound: true, parts: 1 })
+    expect(checkMesh(body).volume).toBeGreaterThan(27_000)
+    expect(new Set(Array.from(body.surface, (row) => body.labels.group[row]))).toContain(4)
+    const copies = (await run({ as: 'copies' })) as Assembly
+    expect(copies.kind).toBe('assembly')
+    expect(copies.units.length).toBe(2)
+    const quads = (await run({ mesh: 'quads', as: 'copies' })) as Assembly
+    expect(quads.placements.unit.length).toBeLessThan(0.9 * copies.placements.unit.length)
+    const masked = (await run({ as: 'copies', mask: { list: [{ by: 'height', from: 50, to: 50 }] } })) as Assembly
+    expect(masked.placements.unit.length).toBeLessThan(0.6 * copies.placements.unit.length)
+    expect(masked.placements.unit.length).toBeGreaterThan(20)
+  })
+
+  it('says when bars are too thick for their length', async () => {
+    const { steps } = await latticeOf('jost-bold', 'Q', { bar: 2, edge: 5 })
+    expect(steps[2].issues[0]).toMatchObject({ code: 'too-thick', severity: 'failed' })
+  })
+})

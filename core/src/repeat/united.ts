@@ -1,0 +1,92 @@
+import { mendedSolid } from '../join/placed'
+import { united } from '../join/united'
+import { loadManifold } from '../kernel/manifold'
+import { type Assembly, assemblyTriangles, copyBoxes, copyCount, copySolid } from '../solid/assembly'
+import { joinPlaced, joinSolids } from '../solid/operations'
+import type { Solid } from '../solid/solid'
+
+/** An assembly of more triangles is not made one solid. */
+const MOST_TRIANGLES = 2_000_000
+/** Copies whose boxes come nearer than this meet, mm. */
+const NEAR = 2 ** -6
+
+/** An assembly as one solid, or why it cannot be one, in words. */
+export type OneSolid =
+  | { readonly ok: true; readonly solid: Solid }
+  | {
+      readonly ok: false
+      readonly code: 'too-many-triangles' | 'not-united'
+      readonly message: string
+      readonly remedy: string
+      readonly places?: readonly (readonly [number, number, number])[]
+    }
+
+/**
+ * An assembly as one sound solid: copies that meet are united, the others stand as they are, mended where turning them has spoilt the rounding. Not for
+ * more than two million triangles.
+ */
+export async function asOneSolid(assembly: Assembly, breathe: () => Promise<void> = async () => {}): Promise<OneSolid> {
+  const triangles = assemblyTriangles(assembly)
+  if (triangles > MOST_TRIANGLES)
+    return {
+      ok: false,
+      code: 'too-many-triangles',
+      message: `As one solid the ${copyCount(assembly).toLocaleString('en')} copies would have ${triangles.toLocaleString('en')} triangles; ${MOST_TRIANGLES.toLocaleString('en')} are the most.`,
+      remedy: 'Make fewer copies, reduce the unit, or write a format that keeps copies (GLB, 3MF).',
+    }
+  await loadManifold()
+  const parts: Solid[] = []
+  for (const group of meeting(copyBoxes(assembly))) {
+    await breathe()
+    const solids = group.map((i) => copySolid(assembly, i))
+    const whole = solids.length > 1 ? united(solids) : placed(solids[0])
+    if (!whole?.ok)
+      return {
+        ok: false,
+        code: 'not-united',
+        message: 'Copies that meet cannot be united soundly.',
+        remedy: 'Move the copies a little apart, or further into each other. The place is shown in the view.',
+        places: whole?.places,
+      }
+    parts.push(whole.solid)
+  }
+  if (parts.length === 0) return { ok: true, solid: joinPlaced([], assembly.letters, assembly.lattice) }
+  // numbers of letters are of one list already
+  const whole = joinSolids(parts.map((part) => ({ ...part, letters: [] })))
+  return { ok: true, solid: { ...whole, letters: assembly.letters, lattice: assembly.lattice } }
+}
+
+function placed(solid: Solid) {
+  const { solid: mended, mended: how } = mendedSolid(solid)
+  return how.sound ? { ok: true as const, solid: mended } : { ok: false as const, places: how.places }
+}
+
+/** Numbers of boxes (six numbers each) in groups whose boxes meet, in the order of their first ones. */
+export function meeting(boxes: Float64Array): number[][] {
+  const count = boxes.length / 6
+  const parent = Int32Array.from({ length: count }, (_, i) => i)
+  const find = (start: number): number => {
+    let i = start
+    while (parent[i] !== i) i = parent[i] = parent[parent[i]]
+    return i
+  }
+  // swept from left to right
+  const order = Array.from({ length: count }, (_, i) => i).sort((a, b) => boxes[6 * a] - boxes[6 * b])
+  let open: number[] = []
+  for (const i of order) {
+    open = open.filter((j) => boxes[6 * j + 3] + NEAR >= boxes[6 * i])
+    for (const j of open) {
+      const apart = [1, 2].some((k) => boxes[6 * i + k] > boxes[6 * j + k + 3] + NEAR || boxes[6 * j + k] > boxes[6 * i + k + 3] + NEAR)
+      if (!apart) parent[find(i)] = find(j)
+    }
+    open.push(i)
+  }
+  const groups = new Map<number, number[]>()
+  for (let i = 0; i < count; i++) {
+    const root = find(i)
+    const group = groups.get(root)
+    if (group) group.push(i)
+    else groups.set(root, [i])
+  }
+  return [...groups.values()]
+}

@@ -1,0 +1,210 @@
+import { z } from 'zod'
+import { joinSolid } from '../../../join/join'
+import { loadManifold } from '../../../kernel/manifold'
+import { latticeFor } from '../../../outline/lattice'
+import { asAssembly, repeated } from '../../../repeat/assemble'
+import { SpotList } from '../../../repeat/spots'
+import { surfaceGraph, type StrutGraph, withInside } from '../../../repeat/strut-graph'
+import { SIDES, strutSolid } from '../../../repeat/struts'
+import { labelled, solidOf as solidOfMesh } from '../../../volume/labelled'
+import { evenlyRemeshed } from '../../../volume/even-remesh'
+import { shadowsOf } from '../../../volume/estimate'
+import { FACE, INSIDE, RETURN, withLabel } from '../../../solid/labels'
+import { type Matrix, UNMOVED } from '../../../solid/operations'
+import { roundedBox, turnedBar } from '../../../solid/revolve'
+import { type Solid, solidBounds, triangleCount } from '../../../solid/solid'
+import { MeasuredMask } from '../../../mask/measure'
+import { meta, plain } from '../../meta'
+import { solidOf } from '../../shared/joining'
+import { millimetres } from '../../shared/lengths'
+import { MASK_NOWHERE, maskOf, paintedAside } from '../../shared/masks'
+import { onLattice } from '../../shared/surfaces'
+import { tooManyCopies } from '../../shared/repeating'
+import { defineStep, failed, type StepIssue } from '../../step'
+
+const latticeParams = z.object({
+  edge: millimetres('The length of bars', 0.2, 500)
+    .default(5)
+    .meta(meta({ title: 'Length of bars', unit: 'mm', step: 0.5, tried: true, most: 20, description: 'How wide the meshes are.' })),
+  bar: millimetres('The radius of bars', 0.02, 100)
+    .default(0.6)
+    .meta(meta({ title: 'Radius of bars', unit: 'mm', step: 0.1 })),
+  ball: millimetres('The radius of balls', 0, 100)
+    .default(1)
+    .meta(meta({ title: 'Radius of balls', unit: 'mm', step: 0.1, description: 'At every joint; 0 for none.' })),
+  mesh: z
+    .enum(['triangles', 'quads'])
+    .default('triangles')
+    .meta(meta({ title: 'Meshes', labels: ['Triangles', 'Mostly squares'] })),
+  through: z
+    .boolean()
+    .default(false)
+    .meta(meta({ title: 'Through the inside', description: 'Body-centred cells of about the same length.' })),
+  body: z
+    .boolean()
+    .default(false)
+    .meta(meta({ title: 'With the solid inside', description: 'It shows between the bars, as the inside, in a colour of its own.' })),
+  as: z
+    .enum(['solid', 'copies'])
+    .default('solid')
+    .meta(meta({ title: 'Made as', labels: ['One solid', 'Copies'], description: 'Copies are light to show; one solid is what printers take.' })),
+  creases: z
+    .number('The angle must be a number.')
+    .min(1, 'Creases begin at 1° or more.')
+    .max(180)
+    .default(60)
+    .meta(meta({ title: 'Follows creases from', unit: '°', step: 5, advanced: true })),
+  mask: maskOf(),
+})
+
+export const strutLattice = defineStep({
+  kind: 'lattice',
+  version: 1,
+  family: 'Repeat',
+  title: 'Strut lattice',
+  summary: 'Bars and balls along an even mesh of the surface, through the inside too if wanted: one solid that a printer takes, or light copies.',
+  takes: ['solid'],
+  gives: (_takes, params) => (params.as === 'copies' ? 'assembly' : 'solid'),
+  params: latticeParams,
+  describe: ({ edge, bar, ball, mesh, through, body }) =>
+    [
+      `${mesh === 'quads' ? 'Squares' : 'Triangles'} of ${plain(edge)} mm`,
+      `bars ${plain(2 * bar)} mm`,
+      ...(ball > bar ? [`balls ${plain(2 * ball)} mm`] : []),
+      ...(through ? ['through the inside'] : []),
+      ...(body ? ['with the solid'] : []),
+    ].join(' · '),
+
+  async evaluate(input, { edge, bar, ball, mesh, through, body, as, creases, mask }, context) {
+    const given = solidOf(input)
+    if (!given || triangleCount(given) === 0) return failed('no-solid', 'Strut lattice needs a solid to work on.', 'Put a form such as Extrude before it.')
+    if (2 * bar >= 0.5 * edge)
+      return failed(
+        'too-thick',
+        `Bars of ${plain(2 * bar)} mm leave no opening between joints ${plain(edge)} mm apart.`,
+        `Take a radius of at most ${plain(0.24 * edge)} mm, or longer bars.`,
+        'bar',
+      )
+    const expected = ((shadowsOf(given) / 1.5 / (edge * edge)) * 2.31 * 3) / 2
+    const many = tooManyCopies(Math.round(expected), 'edge')
+    if (many) return many
+    await loadManifold()
+    const breathe = () => context.breathe()
+    const even = await evenlyRemeshed(labelled(given), edge, creases, breathe)
+    context.progress(0.4)
+    const surface: Solid = solidOfMesh({ ...even, positions: onLattice(even.positions, given.lattice) }, given, given.lattice)
+    const issues: StepIssue[] = []
+    let graph = surfaceGraph(surface, mesh, Math.max(2.6 * bar, 0.6 * edge))
+    if (mask.list.length > 0) {
+      const measured = new MeasuredMask(surface, mask)
+      issues.push(...paintedAside(measured.aside))
+      const { nodes, vertex } = graph
+      graph = where(
+        graph,
+        Float64Array.from(vertex, (v, n) => measured.at(nodes, 3 * n, v, v, 0)),
+      )
+      if (graph.bars.length === 0) return { ok: true, value: given, issues: [...issues, MASK_NOWHERE] }
+    }
+    if (through) graph = withInside(given, graph, edge * 1.1, 2 * bar)
+    const bars = graph.bars.length / 2
+    if (bars === 0) return failed('no-bars', 'No bar is left.', 'Give shorter bars, or widen the mask.', 'edge')
+    await breathe()
+    const told = `${bars.toLocaleString('en')} bars`
+    const box = solidBounds(given.positions)
+    const lattice = Math.max(given.lattice, latticeFor(Math.max(...box.map(Math.abs)) + ball))
+    if (as === 'copies')
+      return { ok: true, value: asCopies(graph, { bar, ball, lattice, letters: given.letters }, body ? inner(given) : undefined), issues, told }
+    const made = strutSolid(graph, { bar, ball: Math.max(ball, bar), lattice, letters: given.letters })
+    context.progress(0.9)
+    if (!made.ok)
+      return {
+        ok: false,
+        issue: {
+          code: made.why,
+          severity: 'failed',
+          message:
+            made.why === 'too-thick'
+              ? 'The bars are so thick for their length that too many of them would run into each other.'
+              : 'The bars could not be joined soundly.',
+          remedy: 'Take thinner or longer bars, or make them as copies. Places are shown in the view.',
+          field: 'bar',
+          places: made.places,
+        },
+      }
+    const dressed: Solid = { ...made.solid, layers: [{ name: 'Lattice' }] }
+    const done = `${made.bars.toLocaleString('en')} bars`
+    if (made.out > 0)
+      issues.push({
+        code: 'bars-left-out',
+        severity: 'note',
+        message: `${made.out.toLocaleString('en')} bar${made.out === 1 ? '' : 's'} that would lie in others ${made.out === 1 ? 'is' : 'are'} left out.`,
+        remedy: 'Thinner or longer bars leave room for more.',
+        field: 'bar',
+      })
+    if (!body) return { ok: true, value: dressed, issues, told: done }
+    await breathe()
+    const joined = joinSolid(inner(given), [{ solid: dressed, matrix: UNMOVED }], 'fuse')
+    if (!joined.ok) return failed('not-united', 'The bars could not be united soundly with the solid inside.', 'Change the radius of bars by a hair.', 'body')
+    return { ok: true, value: joined.solid, issues, told: done }
+  },
+})
+
+/** The solid between the bars: all of it inside. */
+const inner = (solid: Solid): Solid => ({ ...solid, labels: withLabel(solid.labels, 'group', () => INSIDE) })
+
+/** Bars whose both ends are where a mask is. */
+function where(graph: StrutGraph, weights: Float64Array): StrutGraph {
+  const bars: number[] = []
+  for (let b = 0; b < graph.bars.length; b += 2)
+    if (weights[graph.bars[b]] >= 0.5 && weights[graph.bars[b + 1]] >= 0.5) bars.push(graph.bars[b], graph.bars[b + 1])
+  return { ...graph, bars: Uint32Array.from(bars) }
+}
+
+/** A bar and a ball, placed. */
+function asCopies(
+  graph: StrutGraph,
+  { bar, ball, lattice, letters }: { bar: number; ball: number; lattice: number; letters: readonly string[] },
+  body: Solid | undefined,
+) {
+  const { nodes, bars, letter } = graph
+  const upright = (solid: Solid) => ({ ...solid, layers: [{ name: 'Lattice' }] })
+  const rod = turnedBar(bar, bar, 1, SIDES, lattice)
+  const unitBar = upright({ ...rod, labels: withLabel(rod.labels, 'group', () => RETURN) })
+  const globe = roundedBox(2 * ball, 2 * ball, 2 * ball, ball, 3, lattice)
+  const unitBall = upright({ ...globe, labels: withLabel(globe.labels, 'group', () => FACE) })
+  const list = new SpotList()
+  for (let b = 0; b < bars.length; b += 2) {
+    const [p, q] = [3 * bars[b], 3 * bars[b + 1]]
+    const d = [0, 1, 2].map((k) => nodes[q + k] - nodes[p + k])
+    const length = Math.hypot(...d)
+    const w = d.map((v) => v / length)
+    const other = Math.abs(w[2]) < 0.9 ? [0, 0, 1] : [1, 0, 0]
+    const u = [other[1] * w[2] - other[2] * w[1], other[2] * w[0] - other[0] * w[2], other[0] * w[1] - other[1] * w[0]]
+    const size = Math.hypot(...u)
+    for (let k = 0; k < 3; k++) u[k] /= size
+    const v = [w[1] * u[2] - w[2] * u[1], w[2] * u[0] - w[0] * u[2], w[0] * u[1] - w[1] * u[0]]
+    // the unit stands along Y: its length is stretched, and turned into the bar's direction
+    const m = [0, 1, 2].flatMap((k) => [v[k], d[k], u[k], nodes[p + k]]) as unknown as Matrix
+    list.push(m, letter[bars[b]], b / 2, 0, 0)
+  }
+  const spots = list.finish()
+  const whole = repeated(
+    asAssembly(unitBar),
+    spots,
+    Int32Array.from({ length: spots.count }, (_, i) => i),
+    { letters, ...(body ? { body: asAssembly(body) } : {}) },
+  )
+  if (ball <= bar) return whole
+  const used = new Uint8Array(letter.length)
+  for (const n of bars) used[n] = 1
+  const balls = new SpotList()
+  for (let n = 0; n < letter.length; n++)
+    if (used[n]) balls.push([1, 0, 0, nodes[3 * n], 0, 1, 0, nodes[3 * n + 1] - ball, 0, 0, 1, nodes[3 * n + 2]], letter[n], n, 1, 0)
+  const at = balls.finish()
+  return repeated(
+    asAssembly(unitBall),
+    at,
+    Int32Array.from({ length: at.count }, (_, i) => spots.count + i),
+    { letters, body: whole },
+  )
+}

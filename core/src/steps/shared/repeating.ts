@@ -1,0 +1,269 @@
+import { z } from 'zod'
+import { lettersKept } from '../../document/letters'
+import { pieceReference } from '../../document/piece-reference'
+import { joinSolid } from '../../join/join'
+import { loadManifold } from '../../kernel/manifold'
+import { latticeFor } from '../../outline/lattice'
+import { asAssembly, repeated, withoutLetters } from '../../repeat/assemble'
+import { assemblyBounds, movedAssembly } from '../../solid/assembly'
+import { changedByHand, type HandChange, MOST_COPIES, shift, sized, type Spots, through, turnAbout } from '../../repeat/spots'
+import { asOneSolid } from '../../repeat/united'
+import { FOOT, readyUnit, UNITS, type UnitName } from '../../repeat/units'
+import { type Assembly, assemblyTriangles, copyCount } from '../../solid/assembly'
+import { type Matrix, transformed, UNMOVED } from '../../solid/operations'
+import { turnedBar } from '../../solid/revolve'
+import type { Solid } from '../../solid/solid'
+import { textOfLetters } from '../../mask/painted'
+import { meta, plain } from '../meta'
+import { failed, type StepContext, type StepIssue, type StepOutcome } from '../step'
+import type { Value } from '../value'
+import { millimetres } from './lengths'
+
+/** How many there are of something along one direction. */
+export const countOf = (what: string, most = 1000) =>
+  z
+    .int(`${what} must be a whole number.`)
+    .min(1, `${what} must be at least 1.`)
+    .max(most, `${what} can be at most ${most.toLocaleString('en')}.`)
+
+const finite = z.number('A copy is moved by millimetres.').min(-1e5).max(1e5)
+const MOST_BY_HAND = 2000
+
+const handChange = z.object({
+  at: z.int().min(-1).max(1e6),
+  spot: z.tuple([finite, finite, finite]),
+  out: z.boolean(),
+  by: z.tuple([finite, finite, finite]).default([0, 0, 0]),
+})
+
+/** Single copies left out or moved by hand, and the text whose letters they hang on. */
+export const byHandParam = z
+  .object({ of: z.string().max(20_000), list: z.array(handChange).max(MOST_BY_HAND, `At most ${MOST_BY_HAND} copies are changed by hand.`) })
+  .default({ of: '', list: [] })
+  .meta(meta({ title: 'Single copies', holds: 'copies by hand' }))
+
+export type ByHand = z.infer<typeof byHandParam>
+
+const OF_READY = { field: 'unit', is: UNITS } as const
+
+/** What is set on places: a ready thing, or another piece. */
+export const unitFields = {
+  unit: z
+    .enum([...UNITS, 'piece'])
+    .default('bulb')
+    .meta(meta({ title: 'What', labels: ['Bulb', 'Rivet', 'Stud', 'Pearl', 'Bead', 'Bolt cap', 'Another piece'] })),
+  piece: pieceReference.default({ piece: '' }).meta(meta({ title: 'Piece', input: ['solid', 'assembly'], when: { field: 'unit', is: ['piece'] } })),
+  width: millimetres('The width', 0.1, 500)
+    .default(4)
+    .meta(meta({ title: 'Width', unit: 'mm', step: 0.25, when: OF_READY, description: 'Of one, across.' })),
+  size: z
+    .number('The size must be a number.')
+    .min(1, 'The size is at least 1 %.')
+    .max(1000, 'The size is at most 1000 %.')
+    .default(100)
+    .meta(meta({ title: 'Size', unit: '%', step: 5, when: { field: 'unit', is: ['piece'] } })),
+  lift: z
+    .number('The height must be a number.')
+    .min(-500)
+    .max(500)
+    .default(0)
+    .meta(meta({ title: 'Height above the ground', unit: 'mm', step: 0.25, description: 'Below nought it is sunk in.' })),
+  turn: z
+    .number('The turn must be a number.')
+    .min(-360)
+    .max(360)
+    .default(0)
+    .meta(meta({ title: 'Turn', unit: '°', step: 15, advanced: true })),
+  tilt: z
+    .number('The tilt must be a number.')
+    .min(-180)
+    .max(180)
+    .default(0)
+    .meta(meta({ title: 'Tilt', unit: '°', step: 5, advanced: true })),
+}
+
+/** What is told of bulbs, and holes for what is set on a solid. */
+export const powerField = z
+  .number('The power must be a number.')
+  .min(0)
+  .max(1000, 'One bulb takes at most 1000 W.')
+  .default(0.5)
+  .meta(meta({ title: 'Power of one', unit: 'W', step: 0.1, when: { field: 'unit', is: ['bulb'] } }))
+
+export const holeFields = {
+  holes: z
+    .enum(['none', 'blind', 'through'])
+    .default('none')
+    .meta(meta({ title: 'Holes', labels: ['None', 'Blind', 'Through'], description: 'Bored into the piece for the feet of what stands on it.' })),
+  deep: millimetres('The depth of a hole', 0.05, 500)
+    .default(3)
+    .meta(meta({ title: 'Depth', unit: 'mm', step: 0.5, when: { field: 'holes', is: ['blind'] } })),
+  clearance: millimetres('The clearance', 0, 20)
+    .default(0.15)
+    .meta(meta({ title: 'Clearance', unit: 'mm', step: 0.05, when: { field: 'holes', is: ['blind', 'through'] }, description: 'All around the foot.' })),
+}
+
+export interface UnitParams {
+  readonly unit: UnitName | 'piece'
+  readonly piece: { readonly piece: string }
+  readonly width: number
+  readonly size: number
+  readonly lift: number
+  readonly turn: number
+  readonly tilt: number
+}
+
+/** What is to be set, standing on the origin and looking forward. */
+export interface Unit {
+  readonly assembly: Assembly
+  /** half of what it takes up across, and how far its foot reaches, mm */
+  readonly radius: number
+  readonly foot: number
+}
+
+/** The unit that a step sets; a failure where no piece was chosen, or the piece is empty. */
+export function unitOf(
+  { unit, width, size, lift, turn, tilt }: UnitParams,
+  { inputs, memo }: Pick<StepContext, 'inputs' | 'memo'>,
+): Unit | Extract<StepOutcome, { ok: false }> {
+  const stand = through(shift(0, 0, lift), turnAbout('z', turn), turnAbout('x', -tilt))
+  if (unit !== 'piece') {
+    const ready = memo.get(`unit:${unit}:${width}`, () => readyUnit(unit, width))
+    return { assembly: movedAssembly(asAssembly(ready), stand), radius: width / 2, foot: FOOT[unit] * width }
+  }
+  const value = inputs.piece?.[0]
+  if (!value || value.kind === 'outline') return failed('no-piece', 'No piece is chosen to be set.', 'Choose one, or take a ready one.', 'piece')
+  const given = withoutLetters(asAssembly(value))
+  const [x0, y0, z0, x1, y1] = assemblyBounds(given)
+  if (!Number.isFinite(x0)) return failed('empty-piece', 'The piece that is to be set is empty.', 'Choose another one.', 'piece')
+  const by = size / 100
+  const radius = (by * Math.hypot(x1 - x0, y1 - y0)) / 2
+  const foot = (by * Math.min(x1 - x0, y1 - y0)) / 2
+  return { assembly: movedAssembly(given, through(stand, sized(by), shift(-(x0 + x1) / 2, -(y0 + y1) / 2, -z0))), radius, foot }
+}
+
+/** Too many copies, found out before any is made; undefined where they are not too many. */
+export const tooManyCopies = (count: number, field: string): Extract<StepOutcome, { ok: false }> | undefined =>
+  count > MOST_COPIES
+    ? failed(
+        'too-many-copies',
+        `That would be ${count.toLocaleString('en')} copies; ${MOST_COPIES.toLocaleString('en')} are the most.`,
+        'Give fewer, or a wider spacing.',
+        field,
+      )
+    : undefined
+
+/** What else a step that repeats has to say and to keep in mind. */
+interface Repeating {
+  readonly unit: Assembly
+  readonly spots: Spots
+  readonly hand: ByHand
+  /** how far a place may have moved from its name and still be the same one, in the unit of names */
+  readonly reach: number
+  readonly letters?: readonly string[]
+  readonly body?: Assembly
+  readonly told?: (count: number) => string
+  readonly issues?: readonly StepIssue[]
+}
+
+/** The outcome of repeating something at places, with what was changed by hand. */
+export function repeatInStep({ unit, spots, hand, reach, letters, body, told, issues = [] }: Repeating): StepOutcome {
+  const many = tooManyCopies(spots.count * copyCount(unit), 'unit')
+  if (many) return many
+  const changed = handOn(spots, hand, reach, letters ?? unit.letters)
+  if (changed.spots.count === 0 && !body) return failed('all-left-out', 'All copies are left out.', 'Put some back, or switch the step off.', 'hand')
+  const value = repeated(unit, changed.spots, changed.numbers, { letters, body })
+  const count = changed.spots.count
+  return {
+    ok: true,
+    value,
+    told: told?.(count) ?? `${count.toLocaleString('en')} cop${count === 1 ? 'y' : 'ies'}, ${assemblyTriangles(value).toLocaleString('en')} triangles`,
+    issues: [...issues, ...handAside(changed.aside)],
+  }
+}
+
+/** Places with what was changed by hand, told by letters that are there now. */
+export function handOn(spots: Spots, { of, list }: ByHand, reach: number, letters: readonly string[]) {
+  const { text, offsets } = textOfLetters(letters)
+  const kept = of === text ? undefined : lettersKept(of, text)
+  const numbers = new Map(offsets.map((at, i) => [at, i]))
+  return changedByHand(spots, list as readonly HandChange[], reach, (at) => {
+    const now = kept ? kept.get(at) : at
+    return now === undefined ? undefined : numbers.get(now)
+  })
+}
+
+const handAside = (aside: number): StepIssue[] =>
+  aside === 0
+    ? []
+    : [
+        {
+          code: 'set-aside',
+          severity: 'warning',
+          message: `${aside} cop${aside === 1 ? 'y that was' : 'ies that were'} left out or moved ${aside === 1 ? 'has' : 'have'} no place any more and ${aside === 1 ? 'is' : 'are'} set aside.`,
+          remedy: 'They come back with their places; or put all copies back.',
+          field: 'hand',
+        },
+      ]
+
+/**
+ * A body with a hole under every place: round, as wide as a foot and its clearance, along the place's own direction. Certified as joins are. Undefined where no
+ * place is left.
+ */
+export async function bored(
+  body: Solid,
+  { matrix, count }: Spots,
+  foot: number,
+  { holes, deep, clearance, lift }: { readonly holes: 'none' | 'blind' | 'through'; readonly deep: number; readonly clearance: number; readonly lift: number },
+  context: Pick<StepContext, 'breathe'>,
+): Promise<{ readonly ok: true; readonly solid: Solid } | Extract<StepOutcome, { ok: false }>> {
+  if (holes === 'none' || count === 0) return { ok: true, solid: body }
+  await loadManifold()
+  const far = Math.max(...assemblyBounds(asAssembly(body)).map(Math.abs))
+  const lattice = Math.max(body.lattice, latticeFor(far))
+  const radius = foot + clearance
+  const [low, high] = holes === 'through' ? [-4 * far, 1] : [-deep + Math.min(0, lift), Math.max(0.5, 2 * radius)]
+  const bar = transformed(turnedBar(radius, radius, high - low, 24, lattice), through([1, 0, 0, 0, 0, 0, -1, 0, 0, 1, 0, low] as Matrix))
+  const cutters = repeated(
+    asAssembly(bar),
+    { count, matrix, letter: new Int32Array(count).fill(-1), spot: new Float64Array(3 * count) },
+    Int32Array.from({ length: count }, (_, i) => i),
+    { letters: [] },
+  )
+  const one = await asOneSolid(cutters, () => context.breathe())
+  if (!one.ok) return failed(one.code, one.message, one.remedy, 'holes')
+  const joined = joinSolid(body, [{ solid: one.solid, matrix: UNMOVED }], 'carve')
+  if (joined.ok) return { ok: true, solid: joined.solid }
+  return joined.why === 'empty'
+    ? failed('nothing-left', 'The holes leave nothing of the piece.', 'Give smaller units, or blind holes.', 'holes')
+    : {
+        ...failed(
+          'not-bored',
+          'The holes could not be cut soundly.',
+          'Give another clearance or a slightly other spacing. The place is shown in the view.',
+          'holes',
+        ),
+      }
+}
+
+/** The value as what carries copies, undefined for outlines. */
+export const bodyOf = (value: Value | undefined): Assembly | undefined => (value && value.kind !== 'outline' ? asAssembly(value) : undefined)
+
+const NAMES: Readonly<Record<UnitParams['unit'], readonly [one: string, many: string]>> = {
+  bulb: ['Bulb', 'Bulbs'],
+  rivet: ['Rivet', 'Rivets'],
+  stud: ['Stud', 'Studs'],
+  pearl: ['Pearl', 'Pearls'],
+  bead: ['Bead', 'Beads'],
+  bolt: ['Bolt cap', 'Bolt caps'],
+  piece: ['A piece', 'Copies of a piece'],
+}
+
+export const unitNamed = (unit: UnitParams['unit']): string => NAMES[unit][0]
+export const unitsNamed = (unit: UnitParams['unit']): string => NAMES[unit][1]
+
+/** “146 bulbs, 73 W”. */
+export const unitsTold = (unit: UnitParams['unit'], count: number, power = 0): string => {
+  const name = unit === 'piece' ? (count === 1 ? 'copy' : 'copies') : NAMES[unit][count === 1 ? 0 : 1].toLowerCase()
+  return `${count.toLocaleString('en')} ${name}${unit === 'bulb' && power > 0 ? `, ${plain(power * count)} W` : ''}`
+}
