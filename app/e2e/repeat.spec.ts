@@ -18,9 +18,19 @@ async function pressACopy(page: Page, from = 0): Promise<void> {
   if (!box) throw new Error('no canvas')
   for (let up = from; up < from + 120; up += 7) {
     await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2 - up)
-    if (await picked(page).isVisible().catch(() => false)) return
+    if (
+      await picked(page)
+        .isVisible()
+        .catch(() => false)
+    )
+      return
     await page.waitForTimeout(60)
-    if (await picked(page).isVisible().catch(() => false)) return
+    if (
+      await picked(page)
+        .isVisible()
+        .catch(() => false)
+    )
+      return
   }
   throw new Error('no copy was hit')
 }

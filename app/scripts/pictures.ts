@@ -204,7 +204,7 @@ const SHEETS: Readonly<
   repeated: {
     across: 3,
     height: 520,
-    zoom: 1.05,
+    zoom: 1.5,
     pieces: [
       [9, 'Pier theatre'],
       [9, 'Tokens, nine at a time'],

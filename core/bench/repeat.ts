@@ -28,7 +28,9 @@ export async function benchRepeat(): Promise<void> {
   if (!many) return
   const { matrix } = many.placements
   const bare = median(Array.from({ length: 9 }, () => timed(() => void matrix.slice().map((v, i) => (i % 12 === 3 ? v + 1 : v)))))
-  console.log(`repeat: an edit of 20,000 copies: ${(median(times) / bare).toFixed(1)} x a pass over their matrices; as GLB ${((await writeGlb(many, 'many')).length / 1e6).toFixed(2)} MB`)
+  console.log(
+    `repeat: an edit of 20,000 copies: ${(median(times) / bare).toFixed(1)} x a pass over their matrices; as GLB ${((await writeGlb(many, 'many')).length / 1e6).toFixed(2)} MB`,
+  )
 
   const word = await benchWord()
   const edge = 4
@@ -58,5 +60,7 @@ export async function benchRepeat(): Promise<void> {
       keep(Manifold.union(list)).numTri()
     }),
   )
-  console.log(`repeat: a lattice of ${bars.toLocaleString('en')} bars, ${triangles.toLocaleString('en')} triangles, certified: ${(exact / bars / (united / some)).toFixed(2)} x the solid kernel's time for a bar`)
+  console.log(
+    `repeat: a lattice of ${bars.toLocaleString('en')} bars, ${triangles.toLocaleString('en')} triangles, certified: ${(exact / bars / (united / some)).toFixed(2)} x the solid kernel's time for a bar`,
+  )
 }

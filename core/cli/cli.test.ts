@@ -379,7 +379,22 @@ describe('kelvar run grid, ring, along, fill-inside and lattice', () => {
       expect((await kelvar('check', file(`${kind}.stl`))).status).toBe(0)
     }
     // another model as what is set
-    const pieces = await kelvar('run', 'fill-inside', words, '--with', solid, '--set', 'unit=piece', '--set', 'size=4', '--set', 'pitch=12', '--out', file('words.glb'), '--json')
+    const pieces = await kelvar(
+      'run',
+      'fill-inside',
+      words,
+      '--with',
+      solid,
+      '--set',
+      'unit=piece',
+      '--set',
+      'size=4',
+      '--set',
+      'pitch=12',
+      '--out',
+      file('words.glb'),
+      '--json',
+    )
     expect(pieces.err).toBe('')
     const bars = await kelvar('run', 'lattice', solid, '--set', 'edge=5', '--set', 'bar=0.5', '--set', 'ball=0.9', '--out', file('bars.stl'), '--json')
     expect(JSON.parse(bars.out)).toMatchObject({ closed: true, parts: one.parts })

@@ -1075,9 +1075,9 @@ function manyThings(): ProjectDocument {
         name: 'Lattice lettering',
         hidden: true,
         route: [
-          words('Quay', 'archivo-bold', 60, { tracking: 20 }),
-          step('extrude', { depth: 16, front: square, back: square }),
-          step('lattice', { edge: 6, bar: 0.6, ball: 1.1 }),
+          words('Quay', 'archivo-bold', 70, { tracking: 20 }),
+          step('extrude', { depth: 18, front: square, back: square }),
+          step('lattice', { edge: 8, bar: 0.7, ball: 1.4 }),
           all('#e9e4d8', '#1f6f68', '#1f6f68', 0.4),
         ],
       },

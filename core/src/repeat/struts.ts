@@ -5,6 +5,7 @@ import { snap } from '../outline/lattice'
 import { SolidBuilder } from '../solid/builder'
 import { FACE, RETURN } from '../solid/labels'
 import type { Solid } from '../solid/solid'
+import { forMeetingBoxes } from './boxes'
 import type { StrutGraph } from './strut-graph'
 
 export interface Struts {
@@ -43,7 +44,8 @@ export function strutSolid(graph: StrutGraph, struts: Struts): StrutSolid {
   for (let round = 0; out.size <= MOST_OUT * bars && round <= ROUNDS; round++) {
     const { solid, owners, bad } = jointed(graph, struts, out, joints)
     for (const bar of bad) out.add(bar)
-    const crossing = bad.length > 0 ? [] : crossingPairs(solid.positions, solid.indices, 4000)
+    const stray = bad.length > 0 ? [] : strayCrossings(graph, solid, owners)
+    const crossing = bad.length > 0 || stray.length > 0 ? stray : crossingPairs(solid.positions, solid.indices, 4000)
     if (bad.length === 0 && crossing.length === 0) {
       const check = checkMesh(solid, { deep: false })
       return check.sound
@@ -154,29 +156,53 @@ function tooSharp(graph: StrutGraph, struts: Struts): number[] {
 /** Bars that pass nearer to another one than they are thick, though no node joins them: of each two the longer. */
 function tooNear({ nodes, bars }: StrutGraph, { bar: thick }: Struts, out: ReadonlySet<number>): number[] {
   const r = thick * FULL
-  const count = bars.length / 2
+  const own = Array.from({ length: bars.length / 2 }, (_, b) => b).filter((b) => !out.has(b))
   const end = (bar: number, which: 0 | 1, k: number) => nodes[3 * bars[2 * bar + which] + k]
-  const low = (bar: number, k: number) => Math.min(end(bar, 0, k), end(bar, 1, k)) - r
-  const high = (bar: number, k: number) => Math.max(end(bar, 0, k), end(bar, 1, k)) + r
+  const boxes = Float64Array.from({ length: 6 * own.length }, (_, i) => {
+    const [bar, k] = [own[Math.floor(i / 6)], i % 3]
+    return i % 6 < 3 ? Math.min(end(bar, 0, k), end(bar, 1, k)) - r : Math.max(end(bar, 0, k), end(bar, 1, k)) + r
+  })
   const length = (bar: number) => Math.hypot(...[0, 1, 2].map((k) => end(bar, 1, k) - end(bar, 0, k)))
   const gone = new Set<number>()
-  const order = Array.from({ length: count }, (_, b) => b)
-    .filter((b) => !out.has(b))
-    .sort((a, b) => low(a, 0) - low(b, 0))
-  let open: number[] = []
-  for (const bar of order) {
-    open = open.filter((other) => high(other, 0) >= low(bar, 0))
-    for (const other of open) {
-      if (gone.has(bar)) break
-      if (gone.has(other) || low(other, 1) > high(bar, 1) || low(bar, 1) > high(other, 1) || low(other, 2) > high(bar, 2) || low(bar, 2) > high(other, 2))
-        continue
-      const [a, b, c, d] = [bars[2 * bar], bars[2 * bar + 1], bars[2 * other], bars[2 * other + 1]]
-      if (a === c || a === d || b === c || b === d || apart(nodes, a, b, c, d) >= 2 * r) continue
-      gone.add(length(bar) > length(other) ? bar : other)
-    }
-    open.push(bar)
-  }
+  forMeetingBoxes(boxes, 0, (i, j) => {
+    const [bar, other] = [own[i], own[j]]
+    if (gone.has(bar) || gone.has(other)) return
+    const [a, b, c, d] = [bars[2 * bar], bars[2 * bar + 1], bars[2 * other], bars[2 * other + 1]]
+    if (a === c || a === d || b === c || b === d || apart(nodes, a, b, c, d) >= 2 * r) return
+    gone.add(length(bar) > length(other) ? bar : other)
+  })
   return [...gone]
+}
+
+/**
+ * Crossing triangles of joints and bars that are not joined to each other: those that are cannot cross but by rounding, which the check of the whole finds in the end.
+ */
+function strayCrossings({ bars }: StrutGraph, { positions: p, indices }: Solid, owners: readonly Owner[]): [number, number][] {
+  const count = bars.length / 2
+  const nameOf = ({ bar, node }: Owner) => (bar >= 0 ? bar : count + node)
+  const parts = new Map<number, number>()
+  for (const owner of owners) if (!parts.has(nameOf(owner))) parts.set(nameOf(owner), parts.size)
+  const names = [...parts.keys()]
+  const boxes = Float64Array.from({ length: 6 * names.length }, (_, i) => (i % 6 < 3 ? Infinity : -Infinity))
+  owners.forEach((owner, t) => {
+    const o = 6 * (parts.get(nameOf(owner)) as number)
+    for (let i = 3 * t; i < 3 * t + 3; i++)
+      for (let k = 0; k < 3; k++) {
+        const at = p[3 * indices[i] + k]
+        if (at < boxes[o + k]) boxes[o + k] = at
+        if (at > boxes[o + k + 3]) boxes[o + k + 3] = at
+      }
+  })
+  const nodesOf = (name: number) => (name < count ? [bars[2 * name], bars[2 * name + 1]] : [name - count])
+  const near = new Uint8Array(names.length)
+  forMeetingBoxes(boxes, 0, (i, j) => {
+    const own = nodesOf(names[i])
+    if (nodesOf(names[j]).some((node) => own.includes(node))) return
+    near[i] = near[j] = 1
+  })
+  const some = owners.flatMap((owner, t) => (near[parts.get(nameOf(owner)) as number] ? [t] : []))
+  const part = Uint32Array.from({ length: 3 * some.length }, (_, i) => indices[3 * some[Math.floor(i / 3)] + (i % 3)])
+  return crossingPairs(p, part, 4000).map(([s, t]) => [some[s], some[t]])
 }
 
 /** The distance of two segments between nodes (Ericson, "Real-Time Collision Detection", 5.1.9). */
@@ -312,7 +338,7 @@ const cross = (a: readonly number[], b: readonly number[]): number[] => [a[1] * 
 
 /** Points of a ball, about evenly (golden spiral). */
 function ballPoints(radius: number): Float64Array {
-  const count = 42
+  const count = 30
   const out = new Float64Array(3 * count)
   for (let i = 0; i < count; i++) {
     const z = 1 - (2 * i + 1) / count

@@ -4,6 +4,7 @@ import { loadManifold } from '../kernel/manifold'
 import { type Assembly, assemblyTriangles, copyBoxes, copyCount, copySolid } from '../solid/assembly'
 import { joinPlaced, joinSolids } from '../solid/operations'
 import type { Solid } from '../solid/solid'
+import { forMeetingBoxes } from './boxes'
 
 /** An assembly of more triangles is not made one solid. */
 const MOST_TRIANGLES = 2_000_000
@@ -70,17 +71,9 @@ export function meeting(boxes: Float64Array): number[][] {
     while (parent[i] !== i) i = parent[i] = parent[parent[i]]
     return i
   }
-  // swept from left to right
-  const order = Array.from({ length: count }, (_, i) => i).sort((a, b) => boxes[6 * a] - boxes[6 * b])
-  let open: number[] = []
-  for (const i of order) {
-    open = open.filter((j) => boxes[6 * j + 3] + NEAR >= boxes[6 * i])
-    for (const j of open) {
-      const apart = [1, 2].some((k) => boxes[6 * i + k] > boxes[6 * j + k + 3] + NEAR || boxes[6 * j + k] > boxes[6 * i + k + 3] + NEAR)
-      if (!apart) parent[find(i)] = find(j)
-    }
-    open.push(i)
-  }
+  forMeetingBoxes(boxes, NEAR, (i, j) => {
+    parent[find(i)] = find(j)
+  })
   const groups = new Map<number, number[]>()
   for (let i = 0; i < count; i++) {
     const root = find(i)

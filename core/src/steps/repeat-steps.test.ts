@@ -53,7 +53,7 @@ describe('steps that repeat', () => {
     const { value, steps } = await made([...PIER, fill])
     const sign = value as Assembly
     const count = numbers(sign).length
-    expect(steps[2].told).toBe(`${count} bulbs, ${2 * count} W`)
+    expect(steps[2].told).toMatch(new RegExp(`^${count} bulbs, [78](\\.\\d+)? mm apart, ${2 * count} W$`))
     const word = checkMesh((await made(PIER)).value as Solid)
     const body = checkMesh(sign.units[0])
     expect(body.sound).toBe(true)

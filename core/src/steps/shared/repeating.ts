@@ -6,6 +6,7 @@ import { loadManifold } from '../../kernel/manifold'
 import { latticeFor } from '../../outline/lattice'
 import { asAssembly, repeated, withoutLetters } from '../../repeat/assemble'
 import { assemblyBounds, movedAssembly } from '../../solid/assembly'
+import { NearPlaces } from '../../repeat/near'
 import { changedByHand, type HandChange, MOST_COPIES, shift, sized, type Spots, through, turnAbout } from '../../repeat/spots'
 import { asOneSolid } from '../../repeat/united'
 import { FOOT, readyUnit, UNITS, type UnitName } from '../../repeat/units'
@@ -162,7 +163,8 @@ interface Repeating {
   readonly reach: number
   readonly letters?: readonly string[]
   readonly body?: Assembly
-  readonly told?: (count: number) => string
+  /** for the docket: how many there are, and how far one is from the next, mm, of most; undefined for a single one */
+  readonly told?: (count: number, apart: number | undefined) => string
   readonly issues?: readonly StepIssue[]
 }
 
@@ -177,7 +179,9 @@ export function repeatInStep({ unit, spots, hand, reach, letters, body, told, is
   return {
     ok: true,
     value,
-    told: told?.(count) ?? `${count.toLocaleString('en')} cop${count === 1 ? 'y' : 'ies'}, ${assemblyTriangles(value).toLocaleString('en')} triangles`,
+    told:
+      told?.(count, told.length > 1 ? usualGap(changed.spots, 6 * reach) : undefined) ??
+      `${count.toLocaleString('en')} cop${count === 1 ? 'y' : 'ies'}, ${assemblyTriangles(value).toLocaleString('en')} triangles`,
     issues: [...issues, ...handAside(changed.aside)],
   }
 }
@@ -259,11 +263,23 @@ const NAMES: Readonly<Record<UnitParams['unit'], readonly [one: string, many: st
   piece: ['A piece', 'Copies of a piece'],
 }
 
+/** How far most places are from their nearest neighbour, mm; undefined where none has one within `most`. */
+function usualGap({ matrix, count }: Spots, most: number): number | undefined {
+  const near = new NearPlaces(most)
+  for (let i = 0; i < count; i++) near.add(matrix[12 * i + 3], matrix[12 * i + 7], matrix[12 * i + 11])
+  const gaps: number[] = []
+  for (let i = 0; i < count; i++) {
+    const gap = near.nearest(matrix[12 * i + 3], matrix[12 * i + 7], matrix[12 * i + 11], (n) => n !== i)
+    if (Number.isFinite(gap)) gaps.push(gap)
+  }
+  return gaps.sort((a, b) => a - b)[gaps.length >> 1]
+}
+
 export const unitNamed = (unit: UnitParams['unit']): string => NAMES[unit][0]
 export const unitsNamed = (unit: UnitParams['unit']): string => NAMES[unit][1]
 
-/** “146 bulbs, 73 W”. */
-export const unitsTold = (unit: UnitParams['unit'], count: number, power = 0): string => {
+/** “146 bulbs, 10.8 mm apart, 73 W”. */
+export const unitsTold = (unit: UnitParams['unit'], count: number, power = 0, apart?: number): string => {
   const name = unit === 'piece' ? (count === 1 ? 'copy' : 'copies') : NAMES[unit][count === 1 ? 0 : 1].toLowerCase()
-  return `${count.toLocaleString('en')} ${name}${unit === 'bulb' && power > 0 ? `, ${plain(power * count)} W` : ''}`
+  return `${count.toLocaleString('en')} ${name}${apart === undefined ? '' : `, ${plain(apart)} mm apart`}${unit === 'bulb' && power > 0 ? `, ${plain(power * count)} W` : ''}`
 }

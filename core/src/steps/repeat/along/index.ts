@@ -148,7 +148,7 @@ export const along = defineStep({
       reach,
       letters: found.letters,
       body: bodyWith(body, found.others),
-      told: (left) => unitsTold(params.unit, left, params.power),
+      told: (left, apart) => unitsTold(params.unit, left, params.power, apart),
     })
   },
 })

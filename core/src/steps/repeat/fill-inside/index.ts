@@ -160,7 +160,7 @@ export const fillInside = defineStep({
       reach,
       letters,
       body: bodyWith(body, others),
-      told: (left) => unitsTold(params.unit, left, params.power),
+      told: (left, apart) => unitsTold(params.unit, left, params.power, apart),
       issues,
     })
   },

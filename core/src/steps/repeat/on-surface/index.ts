@@ -102,7 +102,7 @@ export const onSurface = defineStep({
       reach,
       letters: input.letters,
       body: bodyWith(body, carrier.others),
-      told: (left) => unitsTold(params.unit, left, params.power),
+      told: (left, apart) => unitsTold(params.unit, left, params.power, apart),
       issues: masked.issues,
     })
   },
