@@ -268,7 +268,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       pull: (pulling) => set({ pulling }),
       aim: (aiming) => set({ aiming }),
       point: (pointing) => set({ pointing }),
-      pickCopy: (copy) => set({ copy }),
+      pickCopy: (copy) => set(copy ? { copy, picked: [] } : { copy }),
       showMask: (maskShown) => set(maskShown === undefined ? { maskShown, painting: undefined } : { maskShown }),
       paint: (painting) => set(painting ? { painting, maskShown: painting.step, together: false } : { painting }),
       goOn: () => set({ stopped: false }),

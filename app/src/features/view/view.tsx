@@ -16,6 +16,7 @@ import { HandlePlacer, Handles, type Screen } from './handles'
 import { OutlinePicture } from './outline-picture'
 import { Painting } from './painting'
 import { usePlaceKnobs } from './place-handles'
+import { useMaskKnobs, useMaskLines } from './mask-knobs'
 import { MaskLegend, useMaskShown } from './mask-view'
 import { Progress } from './progress'
 import { Camera, type Request, TURNS } from './camera'
@@ -171,14 +172,16 @@ export function View() {
   const layingKnobs = useLayingKnobs(mesh, cast)
   const stepKnobs = useStepKnobs(cast)
   const copyKnob = useCopyKnob(mesh, cast)
+  const maskKnobs = useMaskKnobs(cast)
+  const maskLines = useMaskLines(mesh)
   const stepLines = useWorkbench((s) => s.news?.steps.find(({ id }) => id === s.openStep)?.marks?.lines)
   const piece = useWorkbench(currentPiece)
   const pieces = useWorkbench((s) => s.document.pieces)
   const named = useMemo(() => others.map((o) => ({ ...o, name: pieces.find((p) => p.id === o.id)?.name ?? '' })), [others, pieces])
   const placeKnobs = usePlaceKnobs(together && meshPiece === pieceId ? piece : undefined, mesh, named, cast)
   const spaceKnobs = useMemo(
-    () => (together ? placeKnobs : [...sectionKnobs, ...layingKnobs, ...(masking ? [] : [...stepKnobs, ...copyKnob])]),
-    [together, placeKnobs, sectionKnobs, layingKnobs, stepKnobs, copyKnob, masking],
+    () => (together ? placeKnobs : [...sectionKnobs, ...layingKnobs, ...(masking ? maskKnobs : [...stepKnobs, ...copyKnob])]),
+    [together, placeKnobs, sectionKnobs, layingKnobs, stepKnobs, copyKnob, maskKnobs, masking],
   )
   const against = aiming === AGAINST
   const onFace = (at: THREE.Vector3, normal: THREE.Vector3) => {
@@ -262,6 +265,7 @@ export function View() {
           <CastKeeper cast={cast} />
           {!together && laying?.marks && before === undefined && <LayingMarks marks={laying.marks} />}
           {!together && !masking && stepLines && before === undefined && <StepLines lines={stepLines} />}
+          {masking && maskLines.length > 0 && <StepLines lines={maskLines} />}
           <SpaceKnobKeeper knobs={spaceKnobs} layer={spaceLayer} />
           {!together && !masking && <HandlePlacer mesh={mesh} layer={knobs} screen={screen} />}
           <Camera
