@@ -15,7 +15,7 @@ import { stepSamples } from './step-samples'
 const root = fileURLToPath(new URL('../..', import.meta.url))
 const base = process.env.KELVAR_URL ?? 'http://127.0.0.1:3719'
 const only = process.argv.slice(2)
-const DEMO = '7e51a0de-0000-4000-8000-00000000000'
+const demoId = (demo: number) => `7e51a0de-0000-4000-8000-${String(demo).padStart(12, '0')}`
 
 let changed = 0
 let same = 0
@@ -55,7 +55,7 @@ const sound = (page: Page) => page.getByLabel('Readout').locator('.sound').waitF
 
 /** Opens a project of the demo, chooses a piece, and waits until all of it is drawn. */
 async function openPiece(page: Page, demo: number, piece?: string): Promise<void> {
-  await page.goto(`${base}/project/${DEMO}${demo}`)
+  await page.goto(`${base}/project/${demoId(demo)}`)
   await page.locator('[aria-label="Readout"]').waitFor()
   if (piece) await page.getByRole('button', { name: piece, exact: true }).first().click()
   await sound(page)
@@ -129,6 +129,16 @@ const SHOTS: Readonly<Record<string, Take>> = {
     await page.getByRole('button', { name: 'Section', exact: true }).click()
     await settle(page)
   },
+  motion: async (page) => {
+    await openPiece(page, 10, 'Title unfolds')
+    await page.getByRole('radio', { name: 'Motion', exact: true }).click()
+    await unfold(page, 'bend')
+    await page.getByRole('textbox', { name: 'Frame', exact: true }).fill('22')
+    await page.getByRole('textbox', { name: 'Frame', exact: true }).press('Enter')
+    await page.getByRole('button', { name: /^Bend, angle: key at frame 48/ }).focus()
+    await sound(page)
+    await settle(page)
+  },
   together: async (page) => {
     await openPiece(page, 1)
     await page.getByRole('button', { name: 'All pieces' }).click()
@@ -170,19 +180,12 @@ const SHEETS: Readonly<
   },
   carved: {
     across: 3,
-    height: 330,
+    height: 640,
     zoom: 1.08,
     pieces: [
       [6, 'Way-stone'],
       [6, 'Stall plate'],
       [6, 'Crate stencil'],
-    ],
-  },
-  round: {
-    across: 3,
-    height: 330,
-    zoom: 1.08,
-    pieces: [
       [7, 'Lemonade bottle'],
       [7, 'Token'],
       [7, 'Ferry stencil'],

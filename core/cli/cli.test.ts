@@ -7,6 +7,7 @@ import { afterAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../fonts/catalogue'
 import { hashBytes } from '../src/cache/hash'
 import { writeProjectFile } from '../src/format/project-file'
+import { track } from '../src/motion/track'
 import { newProject } from '../src/project/new-project'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
@@ -73,6 +74,35 @@ describe.concurrent('kelvar build, run and steps', () => {
     expect(wrong.status).toBe(1)
     expect(wrong.err).toContain('Extrude')
   })
+
+  it('builds a frame of what moves, and a row of frames', async () => {
+    const document = newProject('Moves')
+    document.pieces[0].route[1].tracks = {
+      depth: track.parse({
+        keys: [
+          { at: 0, value: 5, ease: 'even' },
+          { at: 10, value: 25 },
+        ],
+      }),
+    }
+    const path = file('moves.json')
+    writeFileSync(path, JSON.stringify(document))
+    for (const [frame, depth] of [
+      ['0', 5],
+      ['4', 13],
+      ['99', 25],
+    ] as const) {
+      const { out } = await kelvar('build', path, '--frame', frame, '--out', file('frame.stl'), '--json')
+      expect(JSON.parse(out).size[2]).toBeCloseTo(depth, 6)
+    }
+    expect((await kelvar('build', path, '--frames', '3-5', '--as', 'stl', '--out', file('film'), '--json')).status).toBe(0)
+    expect(readdirSync(file('film'))).toEqual(['0003.stl', '0004.stl', '0005.stl'])
+    // the same bit for bit as the frame by itself
+    expect((await kelvar('build', path, '--frame', '4', '--out', file('frame.stl'))).status).toBe(0)
+    expect(readFileSync(file('film/0004.stl')).equals(readFileSync(file('frame.stl')))).toBe(true)
+    expect((await kelvar('build', path, '--frames', '5-3', '--out', file('film'))).err).toContain('[bad-frame]')
+    expect((await kelvar('build', path, '--frame', 'one', '--out', file('frame.stl'))).err).toContain('[bad-frame]')
+  }, 120_000)
 
   it('runs one step on a file', async () => {
     expect((await kelvar('run', 'lettering', '--set', 'text=Ö', '--set', 'size=30', '--out', file('o.svg'))).status).toBe(0)

@@ -1,11 +1,15 @@
+import { mkdirSync } from 'node:fs'
+import { join } from 'node:path'
 import { z } from 'zod'
 import { checkMesh } from '../src/check/check'
 import { readProjectFile } from '../src/format/project-file'
 import { readDocumentText } from '../src/project/read'
+import { momentOf } from '../src/document/moment'
 import type { RouteStep } from '../src/document/schema'
+import { MOST_FRAMES } from '../src/motion/track'
 import { evaluateRoute, type RouteReport } from '../src/evaluate/route'
 import { PROFILE_NAMES } from '../src/solid/profile'
-import { assemblyBounds, assemblyTriangles } from '../src/solid/assembly'
+import { assemblyBounds, assemblyTriangles, copiesIn } from '../src/solid/assembly'
 import { latticeFor } from '../src/outline/lattice'
 import { repairedModel } from '../src/repair/repaired-model'
 import { triangleCount } from '../src/solid/solid'
@@ -133,8 +137,35 @@ async function build(args: string[], options: Options, json: boolean): Promise<n
     )
   if (options.until && !piece.route.some((s) => s.id === options.until))
     throw new CommandError('no-step', `The piece has no step “${options.until}”.`, `Its steps: ${piece.route.map((s) => s.id).join(', ')}.`)
-  const report = await evaluateRoute(piece.route, { assets: assetSource(carried, carried), until: options.until, pieces, piece: piece.id, place: piece.place })
-  return finish(report, out, piece.name, json)
+  const rate = result.document.time?.rate ?? RATE
+  const memo = new Memo()
+  const at = (frame: number) =>
+    evaluateRoute(piece.route, { assets, memo, until: options.until, pieces, piece: piece.id, place: piece.place, moment: momentOf(frame, rate) })
+  const assets = assetSource(carried, carried)
+  if (options.frames === undefined) return finish(await at(options.frame === undefined ? 0 : frameOf(options.frame)), out, piece.name, json)
+  const [first, last] = framesOf(options.frames)
+  const digits = Math.max(4, String(last).length)
+  mkdirSync(out, { recursive: true })
+  for (let frame = first; frame <= last; frame++)
+    await finish(await at(frame), join(out, `${String(frame).padStart(digits, '0')}.${options.as ?? 'glb'}`), piece.name, json)
+  return 0
+}
+
+/** Frames a second of a project that names none. */
+const RATE = 24
+
+/** A frame's number. Throws CommandError for what is none. */
+function frameOf(text: string): number {
+  const frame = Number(text)
+  if (/^\d+$/.test(text) && frame <= MOST_FRAMES) return frame
+  throw new CommandError('bad-frame', `“${text}” is no frame.`, `Frames are whole numbers from 0 to ${MOST_FRAMES.toLocaleString('en')}.`)
+}
+
+/** The first and the last of a range of frames. Throws CommandError for what is none. */
+function framesOf(text: string): [number, number] {
+  const [first, last = first] = text.split('-').map((part) => frameOf(part.trim()))
+  if (text.split('-').length <= 2 && first <= last) return [first, last]
+  throw new CommandError('bad-frame', `“${text}” is no range of frames.`, 'Write the first and the last, such as 0-47.')
 }
 
 async function run(args: string[], options: Options, json: boolean): Promise<number> {
@@ -309,7 +340,7 @@ function facts(value: Value): Record<string, unknown> {
   if (value.kind === 'assembly') {
     const box = assemblyBounds(value)
     return {
-      copies: new Set(value.placements.copy.filter((number) => number >= 0)).size,
+      copies: copiesIn(value),
       triangles: assemblyTriangles(value),
       closed: value.units.every((unit) => checkMesh(unit, { deep: false }).sound),
       size: [0, 1, 2].map((k) => box[k + 3] - box[k]),

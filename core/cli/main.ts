@@ -5,7 +5,8 @@ const USAGE = `kelvar: three-dimensional lettering on the command line
 
   kelvar text "WORDS" [--font FILE|FACE] [--size MM] [--depth MM] [--profile NAME|FILE.json] [--edge MM] --out FILE
   kelvar outline FILE.svg|FILE.dxf|"WORDS" [--font FILE] --out FILE.svg|FILE.dxf
-  kelvar build PROJECT.kelvar|PROJECT.json [--piece NAME] [--until STEP] --out FILE
+  kelvar build PROJECT.kelvar|PROJECT.json [--piece NAME] [--until STEP] [--frame N] --out FILE
+  kelvar build PROJECT.kelvar|PROJECT.json [--piece NAME] --frames FIRST-LAST [--as ENDING] --out FOLDER
   kelvar run STEP [FILE] [--with FILE]… [--set name=value]… --out FILE
   kelvar run repair FILE --out FILE
   kelvar check FILE

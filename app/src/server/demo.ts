@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises'
-import { DOCUMENT_VERSION, type ProjectDocument, type TryOut } from '@kelvar/core/document/schema'
+import { DOCUMENT_VERSION, type ProjectDocument, type RouteStep, type TryOut } from '@kelvar/core/document/schema'
 import { SHIPPED_FACES } from '@kelvar/core/fonts'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { Project } from './entities'
@@ -1133,6 +1133,73 @@ function manyThings(): ProjectDocument {
   }
 }
 
+/** What moves: a title that unfolds, a ring of words that turns, a word that rises out of its block and sinks again. */
+function movingThings(): ProjectDocument {
+  const step = (kind: string, params: Record<string, unknown>, tracks?: RouteStep['tracks'], id = `${kind}-1`): RouteStep => ({
+    id,
+    kind,
+    on: true,
+    params,
+    ...(tracks ? { tracks } : {}),
+  })
+  const coat = (colour: string, roughness = 0.45, metalness = 0.1) => ({ colour, roughness, metalness })
+  const all = (colour: string, edge: string) =>
+    step('dress', { face: coat(colour), edge: coat(edge), return: coat(edge), back: coat(edge), inside: coat('#2f6f68') })
+  const square = { profile: 'square', inset: 0, height: 0 }
+  type Keys = NonNullable<RouteStep['tracks']>[string]['keys']
+  const keys = (...list: (readonly [number, number, Keys[number]['ease']?])[]): Keys => list.map(([at, value, ease = 'gentle']) => ({ at, value, ease }))
+  return {
+    format: 'kelvar',
+    version: DOCUMENT_VERSION,
+    name: 'Lantern Fair · in motion',
+    time: { rate: 24, frames: 96 },
+    pieces: [
+      {
+        id: 'title',
+        name: 'Title unfolds',
+        route: [
+          words('LANTERN FAIR', 'archivo-bold', 34, { tracking: 30 }),
+          step('extrude', { depth: 9, front: { profile: 'chamfer', inset: 0.8, height: 0.8 } }),
+          step('bend', { angle: 200 }, { angle: { keys: keys([0, 260, 'beyond and back'], [48, 0], [72, 0, 'back first'], [95, 260]), after: 'stays' } }),
+          all('#e8b64c', '#b3372f'),
+        ],
+      },
+      {
+        id: 'ring',
+        name: 'Words turn',
+        hidden: true,
+        route: [
+          words('QUAY', 'archivo-bold', 18),
+          step('extrude', { depth: 5, front: { profile: 'chamfer', inset: 0.4, height: 0.4 } }),
+          step('ring', { count: 7, radius: 60, plane: 'lying' }, { begin: { keys: keys([0, 0, 'even'], [95, 356.25]), after: 'goes on' } }),
+          all('#22577a', '#7fb7be'),
+        ],
+      },
+      {
+        id: 'rising',
+        name: 'Rises and sinks',
+        hidden: true,
+        route: [
+          step('block', { shape: 'box', width: 84, height: 38, depth: 8, rounding: 2 }),
+          step('fuse', { others: [{ piece: 'word' }] }),
+          all('#d9c9a3', '#c6b488'),
+        ],
+      },
+      {
+        id: 'word',
+        name: 'The word in it',
+        hidden: true,
+        place: { position: [0, 11, -3], turn: [0, 0, 0], size: 1 },
+        route: [
+          words('TIDE', 'archivo-bold', 16, { tracking: 60 }),
+          step('extrude', { depth: 8, front: square, back: square }, { depth: { keys: keys([0, 7.4], [40, 19], [95, 7.4]), after: 'again' } }),
+        ],
+      },
+    ],
+    assets: assetsOf('archivo-bold'),
+  }
+}
+
 function assetsOf(...ids: string[]): ProjectDocument['assets'] {
   return ids.map((id) => {
     const { sha256, name, bytes } = face(id)
@@ -1143,6 +1210,7 @@ function assetsOf(...ids: string[]): ProjectDocument['assets'] {
 /** Adds the demo projects that are not there; those a person has changed are left alone. Returns the ids of those that were added. */
 export async function seedDemo(em: EntityManager): Promise<string[]> {
   const demos: [string, ProjectDocument, string][] = [
+    ['7e51a0de-0000-4000-8000-000000000010', movingThings(), 'moving-things.png'],
     ['7e51a0de-0000-4000-8000-000000000009', manyThings(), 'many-things.png'],
     ['7e51a0de-0000-4000-8000-000000000008', softThings(), 'soft-things.png'],
     ['7e51a0de-0000-4000-8000-000000000007', roundThings(), 'round-things.png'],

@@ -56,6 +56,9 @@ export function keepMaking(shown: WorkbenchStore): () => void {
       if (news.kernelLost) viewMaker.renew()
       if (ended || running !== mine) return
       show(news, work)
+      running = undefined
+      // while frames pass by the next one is made when this one stands: none is stopped halfway, and those between are left out
+      if (store.getState().playing) return notice()
       if (news.complete && news.key) lookTimer = setTimeout(() => void look(work, until, news.key as string), CHECK_AFTER)
     } catch (error) {
       if (ended || running !== mine) return
@@ -111,7 +114,7 @@ export function keepMaking(shown: WorkbenchStore): () => void {
     looking = mine
     const current = () => !ended && store.getState().news?.key === key
     const { id, mesh, meshKey } = store.getState()
-    if (mesh && meshKey === key && until === undefined) rememberLook(id, work.piece, { key, mesh }).catch((error) => console.error(error))
+    if (mesh && meshKey === key && until === undefined && !work.moment) rememberLook(id, work.piece, { key, mesh }).catch((error) => console.error(error))
     try {
       if (store.getState().report?.key !== key) {
         const report = await desk.ask((api, job) => api.check(job, work, until), mine.signal)
@@ -141,6 +144,7 @@ export function keepMaking(shown: WorkbenchStore): () => void {
     })
 
   let stopped = false
+  let played = false
   // the first frame has the machine to itself
   let waiting = lookIsComing()
   const notice = () => {
@@ -148,9 +152,11 @@ export function keepMaking(shown: WorkbenchStore): () => void {
     const state = store.getState()
     const work = currentWork(state)
     // "stopped" taken back asks for the same once more
-    const again = stopped && !state.stopped && !state.making
+    const again = (stopped && !state.stopped && !state.making) || (played && !state.playing && !state.making)
     stopped = state.stopped
+    played = state.playing
     if (work === seenWork && state.until === seenUntil && !again) return
+    if (state.playing && running) return
     seenWork = work
     seenUntil = state.until
     void make()

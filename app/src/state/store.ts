@@ -48,6 +48,10 @@ export interface WorkbenchState {
   readonly maskShown: string | undefined
   /** the painted entry of a step's mask that the brush is on, and the brush: mm, %, % */
   readonly painting: Brush | undefined
+  /** the frame that is shown, counted from 0 */
+  readonly frame: number
+  /** frames pass by */
+  readonly playing: boolean
   /** a copy that is picked in the view */
   readonly copy: PickedCopy | undefined
   /** a handle in the view is being pulled */
@@ -100,7 +104,7 @@ export interface PickedCopy {
 /** What can be laid open beside the view. */
 export type Shelf = 'try-outs' | 'history'
 
-export const MAIN_VIEWS = ['Draw', 'Model'] as const
+export const MAIN_VIEWS = ['Draw', 'Model', 'Motion'] as const
 export type MainView = (typeof MAIN_VIEWS)[number]
 
 export interface WorkbenchActions {
@@ -130,6 +134,10 @@ export interface WorkbenchActions {
   showMask(step: string | undefined): void
   /** Takes a brush in hand, whose mask is then shown, or lays it down. */
   paint(brush: Brush | undefined): void
+  /** Shows another frame. */
+  seek(frame: number): void
+  /** Lets frames pass by, or stops at the one that is shown. */
+  play(playing: boolean): void
   /** Picks a copy, or none. */
   pickCopy(copy: PickedCopy | undefined): void
   /** Goes on making after it was stopped. */
@@ -196,6 +204,8 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       maskShown: undefined,
       painting: undefined,
       copy: undefined,
+      frame: 0,
+      playing: false,
       pulling: false,
       fault: undefined,
       report: undefined,
@@ -263,11 +273,13 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
         set({ picked: [...before.filter((at) => !taken.has(at)), ...letters.filter((at) => !taken.has(at))].sort((a, b) => a - b) })
       },
       openTypeCase: (typeCase) => set({ typeCase }),
-      turnTo: (view, step) => set(step === undefined ? { view } : { view, openStep: step }),
+      turnTo: (view, step) => set({ view, ...(step === undefined ? {} : { openStep: step }), ...(view === 'Motion' ? {} : { playing: false }) }),
       openShelf: (shelf) => set({ shelf }),
       pull: (pulling) => set({ pulling }),
       aim: (aiming) => set({ aiming }),
       point: (pointing) => set({ pointing }),
+      seek: (frame) => set({ frame: Math.max(0, Math.round(frame)) }),
+      play: (playing) => set({ playing }),
       pickCopy: (copy) => set(copy ? { copy, picked: [] } : { copy }),
       showMask: (maskShown) => set(maskShown === undefined ? { maskShown, painting: undefined } : { maskShown }),
       paint: (painting) => set(painting ? { painting, maskShown: painting.step, together: false } : { painting }),

@@ -9,6 +9,7 @@ export const SHORTCUTS = [
   { id: 'redo', keys: ['Ctrl', 'Y'], does: 'Redo' },
   { id: 'draw', keys: ['D'], does: 'Draw view' },
   { id: 'model', keys: ['M'], does: 'Model view' },
+  { id: 'motion', keys: ['F'], does: 'Motion view' },
   { id: 'side', keys: ['V'], does: 'See the piece from the next side' },
   { id: 'whole', keys: ['W'], does: 'See the whole piece' },
   { id: 'wipe', keys: ['B'], does: 'Hold: before and after the open step' },

@@ -6,7 +6,7 @@ import { maskSchema } from '@kelvar/core/mask/schema'
 import { nextTask } from '@kelvar/core/cache/breathing'
 import { Memo } from '@kelvar/core/cache/memo'
 import { checkMesh } from '@kelvar/core/check/check'
-import { constantParams, START } from '@kelvar/core/document/moment'
+import { paramsAtMoment, START } from '@kelvar/core/document/moment'
 import type { RouteStep } from '@kelvar/core/document/schema'
 import { planRoute } from '@kelvar/core/evaluate/plan'
 import { type EvaluateOptions, evaluateRoute, resultKey, type RouteReport } from '@kelvar/core/evaluate/route'
@@ -53,7 +53,7 @@ const noteOf = (value: Value): Note | undefined =>
     ? { drawing: drawOutline(value), layers: value.layers.map(({ id, name, colour }) => ({ id, name, colour })), strokes: value.strokes }
     : undefined
 
-const evaluate = ({ piece, route, others, place }: Work, options: Partial<EvaluateOptions> = {}): Promise<RouteReport> =>
+const evaluate = ({ piece, route, others, place, moment }: Work, options: Partial<EvaluateOptions> = {}): Promise<RouteReport> =>
   evaluateRoute(route, {
     assets,
     memo,
@@ -61,6 +61,7 @@ const evaluate = ({ piece, route, others, place }: Work, options: Partial<Evalua
     piece,
     pieces: others,
     place,
+    ...(moment ? { moment } : {}),
     note: noteOf,
     share(key, outcome) {
       if (!outcome.ok || outcome.value.kind === 'outline') return outcome
@@ -149,7 +150,13 @@ const api: MakerApi = {
   },
 
   keyOf(work, until) {
-    const plan = planRoute(work.route, { pieces: work.others, behind: [work.piece], place: work.place, until, paramsAt: (step) => constantParams(step, START) })
+    const plan = planRoute(work.route, {
+      pieces: work.others,
+      behind: [work.piece],
+      place: work.place,
+      until,
+      paramsAt: (step) => paramsAtMoment(step, work.moment ?? START),
+    })
     const last = plan.findLast((p) => p.state === 'ready')
     return last?.gives === 'outline' ? null : (last?.key ?? null)
   },

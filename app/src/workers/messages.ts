@@ -1,4 +1,5 @@
 import type { CheckReport } from '@kelvar/core/check/check'
+import type { Moment } from '@kelvar/core/document/moment'
 import type { Piece, Place, RouteStep } from '@kelvar/core/document/schema'
 import type { StepState } from '@kelvar/core/evaluate/route'
 import type { FontAxis } from '@kelvar/core/font/face'
@@ -19,6 +20,8 @@ export interface Work {
   readonly others: readonly Piece[]
   /** where the piece stands */
   readonly place?: Place
+  /** the moment at which it is made; the first one when left out */
+  readonly moment?: Moment
 }
 
 /** What a step that is edited on the drawing board works on. */

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { MOST_FRAMES, track } from '../motion/track'
 
 /** The version this code writes. Raise it with a migration in migrations.ts. */
 export const DOCUMENT_VERSION = 4
@@ -20,6 +21,8 @@ const routeStep = z.object({
   on: z.boolean().default(true),
   /** its parameters; checked by the step when it runs, so that a bad value shows at the step and loses nothing */
   params: z.record(z.string(), z.unknown()).default({}),
+  /** its values that move, by the parameter's name, “front.inset” for what is inside one, “on” for its switch */
+  tracks: z.record(z.string().regex(/^[A-Za-z][A-Za-z0-9]*(\.[A-Za-z][A-Za-z0-9]*){0,3}$/), track).optional(),
 })
 
 const length = z.number().min(-100_000).max(100_000)
@@ -92,6 +95,16 @@ export const projectDocument = z.object({
   pieces: z.array(piece).max(MAX_PIECES),
   /** what the project carries with it, named by content */
   assets: z.array(asset).max(500).default([]),
+  /** its time: frames a second, and how many there are */
+  time: z
+    .object({
+      rate: z.number().min(1, 'A film has a frame a second at least.').max(240, 'A film has 240 frames a second at most.'),
+      frames: z
+        .int('Frames come in whole numbers.')
+        .min(1)
+        .max(MOST_FRAMES, `A film has ${MOST_FRAMES.toLocaleString('en')} frames at most.`),
+    })
+    .optional(),
 })
 
 export type RouteStep = z.infer<typeof routeStep>

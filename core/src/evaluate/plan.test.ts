@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { shippedFace, wordRoute } from '../../test/helpers'
-import { constantParams, START } from '../document/moment'
+import { paramsAtMoment, START } from '../document/moment'
 import type { Piece, RouteStep } from '../document/schema'
 import { type Planned, planRoute } from './plan'
 
@@ -11,7 +11,7 @@ const plan = (
   route: readonly RouteStep[],
   pieces: readonly Piece[] = [],
   more: { until?: string; wants?: 'outline' | 'solid' | 'assembly'; behind?: string[] } = {},
-) => planRoute(route, { pieces, behind: more.behind ?? [], until: more.until, wants: more.wants, paramsAt: (s) => constantParams(s, START) })
+) => planRoute(route, { pieces, behind: more.behind ?? [], until: more.until, wants: more.wants, paramsAt: (s) => paramsAtMoment(s, START) })
 
 const states = (planned: readonly Planned[]) => planned.map((p) => p.state)
 const keys = (planned: readonly Planned[]) => planned.map((p) => p.key)

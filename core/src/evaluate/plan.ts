@@ -5,7 +5,7 @@ import { relativePlace, UNMOVED_PLACE } from '../document/place'
 import type { Piece, Place, RouteStep } from '../document/schema'
 import type { Matrix } from '../solid/operations'
 import { pieceReference } from '../document/piece-reference'
-import { fieldsOf, inputsOf, type StepInput } from '../steps/fields'
+import { fieldsOf, heldToFields, inputsOf, type StepInput } from '../steps/fields'
 import { mayGive, stepKind } from '../steps/registry'
 import { givenBy, type StepIssue, type StepKind } from '../steps/step'
 import { oneOf, serves, VALUE_WORDS, type ValueKind } from '../steps/value'
@@ -63,7 +63,7 @@ function plan(route: readonly RouteStep[], options: PlanOptions, pieces: Map<str
   let ended = false
   for (const step of route) {
     if (ended) planned.push({ step, state: 'waiting', moving: false, inputs: [] })
-    else if (!step.on) planned.push({ step, state: 'off', moving: false, inputs: [] })
+    else if (!options.paramsAt(step).on) planned.push({ step, state: 'off', moving: false, inputs: [] })
     else {
       const next = planStep(step, before, options, pieces)
       planned.push(next)
@@ -105,7 +105,7 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
       'Move the step on the route, or insert the step that is missing between them.',
     )
   const { params: given, moving: ownMoving } = options.paramsAt(step)
-  const parsed = kind.params.safeParse(given)
+  const parsed = kind.params.safeParse(ownMoving ? heldToFields(kind, given) : given)
   if (!parsed.success) {
     const [issue] = parsed.error.issues
     const field = issue.path.join('.')
@@ -166,7 +166,7 @@ function followSettings(
   const piece = pieces.find((p) => p.id === reference.data.piece)
   if (!piece) return refuse('piece-gone', `${kind.title} works with a piece that is not in the project.`)
   const followed = stepKind(settingsOf)
-  const step = piece.route.findLast(({ on, kind: of }) => on && of === settingsOf)
+  const step = piece.route.findLast((s) => s.kind === settingsOf && paramsAt(s).on)
   if (!step || !followed) return refuse('piece-unfit', `The piece “${piece.name}” has no step ${followed?.title ?? settingsOf}.`)
   const { params, moving } = paramsAt(step)
   const parsed = followed.params.safeParse(params)

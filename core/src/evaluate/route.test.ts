@@ -331,8 +331,8 @@ describe('pieces made with other pieces', () => {
 })
 
 describe('time', () => {
-  const paramsAt: ParamsAt = ({ kind, params }, { frame }) =>
-    kind === 'extrude' ? { params: { ...params, depth: 5 + frame }, moving: true } : { params, moving: false }
+  const paramsAt: ParamsAt = ({ kind, params, on }, { frame }) =>
+    kind === 'extrude' ? { params: { ...params, depth: 5 + frame }, on, moving: true } : { params, on, moving: false }
 
   it('gives steps their values for the frame, makes only what moves anew, and keeps frames apart under a bound of their own', async () => {
     const [memo, frames] = [new Memo(), new Memo(12_000)]

@@ -1,10 +1,10 @@
 import { breather } from '../cache/breathing'
 import { Memo } from '../cache/memo'
-import { constantParams, type Moment, type ParamsAt, START } from '../document/moment'
+import { type Moment, type ParamsAt, paramsAtMoment, START } from '../document/moment'
 import type { Piece, Place, RouteStep } from '../document/schema'
 import { TooMuchWork } from '../kernel/work-bound'
 import { asOneSolid, type OneSolid } from '../repeat/united'
-import { type Assembly, assemblyTriangles, copyCount } from '../solid/assembly'
+import { type Assembly, assemblyTriangles, copiesIn } from '../solid/assembly'
 import { triangleCount } from '../solid/solid'
 import { type AssetSource, failed, type PlacedInput, type StepContext, type StepIssue, type StepMarks, type StepOutcome } from '../steps/step'
 import type { Value, ValueKind } from '../steps/value'
@@ -107,7 +107,7 @@ export async function evaluateRoute(route: readonly RouteStep[], options: Evalua
     place: options.place,
     until: options.until,
     wants: options.wants,
-    paramsAt: (step) => (options.paramsAt ?? constantParams)(step, options.moment ?? START),
+    paramsAt: (step) => (options.paramsAt ?? paramsAtMoment)(step, options.moment ?? START),
   })
   return run.report(plan)
 }
@@ -320,7 +320,7 @@ class Run {
 const madeOne = (assembly: Assembly): StepIssue => ({
   code: 'made-one',
   severity: 'note',
-  message: `Works on all ${copyCount(assembly).toLocaleString('en')} copies as one solid of ${assemblyTriangles(assembly).toLocaleString('en')} triangles before copies that meet are united.`,
+  message: `Works on all ${copiesIn(assembly).toLocaleString('en')} copies as one solid of ${assemblyTriangles(assembly).toLocaleString('en')} triangles before copies that meet are united.`,
   remedy: 'To work on each copy by itself, move this step in front of the one that repeats.',
 })
 

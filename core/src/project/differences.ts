@@ -65,6 +65,13 @@ function stepDifferences(before: RouteStep, after: RouteStep): string[] {
     const [old, value] = [before.params[name] ?? field.default, after.params[name] ?? field.default]
     said.push(...valueDifferences(wordsOf(name, field), field, old, value, 0).map((words) => `${title}: ${words}`))
   }
+  for (const path of new Set([...Object.keys(before.tracks ?? {}), ...Object.keys(after.tracks ?? {})])) {
+    const [old, now] = [before.tracks?.[path], after.tracks?.[path]]
+    if (same(old, now)) continue
+    const name = path === 'on' ? 'switch' : wordsOf(path.split('.')[0], fields[path.split('.')[0]] ?? {})
+    const keys = now && `${now.keys.length} key${now.keys.length === 1 ? '' : 's'}`
+    said.push(`${title}: ${name} ${!now ? 'stands still' : !old ? `moves, ${keys}` : `moves otherwise, ${keys}`}`)
+  }
   return said
 }
 

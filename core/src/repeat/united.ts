@@ -1,7 +1,7 @@
 import { mendedSolid } from '../join/placed'
 import { united } from '../join/united'
 import { loadManifold } from '../kernel/manifold'
-import { type Assembly, assemblyTriangles, copyBoxes, copyCount, copySolid } from '../solid/assembly'
+import { type Assembly, assemblyTriangles, copiesIn, copyBoxes, copySolid } from '../solid/assembly'
 import { joinPlaced, joinSolids } from '../solid/operations'
 import type { Solid } from '../solid/solid'
 import { forMeetingBoxes } from './boxes'
@@ -32,7 +32,7 @@ export async function asOneSolid(assembly: Assembly, breathe: () => Promise<void
     return {
       ok: false,
       code: 'too-many-triangles',
-      message: `As one solid the ${copyCount(assembly).toLocaleString('en')} copies would have ${triangles.toLocaleString('en')} triangles; ${MOST_TRIANGLES.toLocaleString('en')} are the most.`,
+      message: `As one solid the ${copiesIn(assembly).toLocaleString('en')} copies would have ${triangles.toLocaleString('en')} triangles; ${MOST_TRIANGLES.toLocaleString('en')} are the most.`,
       remedy: 'Make fewer copies, reduce the unit, or write a format that keeps copies (GLB, 3MF).',
     }
   await loadManifold()

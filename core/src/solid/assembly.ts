@@ -34,6 +34,9 @@ export interface Assembly {
 /** How many things stand in it, the bodies that carry copies among them. */
 export const copyCount = ({ placements }: Pick<Assembly, 'placements'>): number => placements.unit.length
 
+/** How many copies stand in it: what is no copy is not counted, and what several entries make up counts once. */
+export const copiesIn = ({ placements: { copy } }: Pick<Assembly, 'placements'>): number => new Set(copy.filter((number) => number !== NONE)).size
+
 /** How many triangles it would have as one solid: told before it is made one. */
 export function assemblyTriangles({ units, placements }: Pick<Assembly, 'units' | 'placements'>): number {
   const counts = units.map(triangleCount)

@@ -59,6 +59,17 @@ export function inputsOf(kind: StepKind, params: Readonly<Record<string, unknown
   })
 }
 
+/** Values that move as a step can take them: whole numbers where it takes no others, and none beyond its bounds, as an easing may lead there. */
+export function heldToFields(kind: StepKind, params: Readonly<Record<string, unknown>>): Record<string, unknown> {
+  const out: Record<string, unknown> = { ...params }
+  for (const [name, { type, minimum = -Infinity, maximum = Infinity }] of fieldsOf(kind)) {
+    const value = out[name]
+    if (typeof value !== 'number' || (type !== 'number' && type !== 'integer')) continue
+    out[name] = Math.min(maximum, Math.max(minimum, type === 'integer' ? Math.round(value) : value))
+  }
+  return out
+}
+
 /** Every value as the step would take it; those it would refuse replaced by their defaults. */
 export function effectiveParams(kind: StepKind, given: Record<string, unknown>): Record<string, unknown> {
   const whole = kind.params.safeParse(given)

@@ -133,6 +133,10 @@ describe('steps that repeat', () => {
     expect(await told([...PIER, step('grid', { across: 1e7 })])).toMatchObject({ code: 'bad-value', field: 'across' })
     expect(await told([...word, step('fill-inside', { pitch: 0 })])).toMatchObject({ code: 'bad-value', field: 'pitch' })
     expect(await told([...word, step('fill-inside', { width: 80 })])).toMatchObject({ code: 'no-room', field: 'width' })
+    expect(await told([step('plate', { width: 5000, height: 5000 }), step('fill-inside', { pattern: 'rows', pitch: 0.1, width: 0.1 })])).toMatchObject({
+      code: 'too-many-copies',
+      field: 'pitch',
+    })
     expect(await told([...word, step('along', { inset: 200 })])).toMatchObject({ code: 'no-line-left' })
     expect(await told([...word, step('along', { along: 'strokes' })])).toMatchObject({ code: 'no-lines' })
     expect(await told([...word, step('fill-inside', { unit: 'piece' })])).toMatchObject({ code: 'no-piece' })

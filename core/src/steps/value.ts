@@ -13,8 +13,12 @@ export const VALUE_WORDS: Readonly<Record<ValueKind, { readonly one: string; rea
   assembly: { one: 'an assembly of copies', name: 'assembly' },
 }
 
-/** “an outline or a solid”. */
-export const oneOf = (kinds: readonly ValueKind[]): string => kinds.map((kind) => VALUE_WORDS[kind].one).join(' or ')
+/** “an outline or a solid”. An assembly goes without saying where a solid is named, which it serves as. */
+export const oneOf = (kinds: readonly ValueKind[]): string =>
+  kinds
+    .filter((kind) => kind !== 'assembly' || !kinds.includes('solid'))
+    .map((kind) => VALUE_WORDS[kind].one)
+    .join(' or ')
 
 /**
  * Whether a value of one kind serves where one of these is wanted: a solid may be an assembly, whose copies are made one solid for whoever needs that

@@ -1,12 +1,14 @@
 'use client'
 import type { PieceReference } from '@kelvar/core/document/piece-reference'
+import { paramsAtMoment } from '@kelvar/core/document/moment'
 import type { RouteStep } from '@kelvar/core/document/schema'
-import { applies, effectiveParams, type Field, fieldsOf } from '@kelvar/core/steps/fields'
+import { applies, effectiveParams, type Field, fieldsOf, heldToFields } from '@kelvar/core/steps/fields'
 import type { StepKind } from '@kelvar/core/steps/step'
 import { Fragment, useMemo } from 'react'
 import styled from 'styled-components'
-import { setParam } from '@/state/actions/steps'
-import { useWorkbenchStore } from '@/state/context'
+import { KeyMark } from '@/features/motion/key-mark'
+import { setValue } from '@/state/actions/tracks'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { Choice } from '@/ui/buttons'
 import { More, NumberInput, PickInput, SliderInput, SwitchInput } from '@/ui/controls'
 import { BoardLink } from './controls/board-link'
@@ -20,6 +22,16 @@ const Form = styled.div`
   gap: 5px;
   padding: 4px 16px 14px 38px;
 `
+/** A field with the mark that keys it. */
+const KeyedRow = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 26px;
+  gap: 4px;
+  align-items: center;
+`
+/** What can be keyed at its field: numbers and switches. */
+const isKeyable = ({ type, holds, input, enum: choices }: Field): boolean =>
+  !holds && !input && !choices && (type === 'number' || type === 'integer' || type === 'boolean')
 const NOTHING: readonly never[] = []
 /** Up to this many short values stand side by side; more come in a list. */
 const MOST_SEGMENTS = 3
@@ -30,10 +42,25 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
   const store = useWorkbenchStore()
   const fields = fieldsOf(kind)
   // what the step would run with: each value that is missing or bad shows its default, and the route says so
-  const params = useMemo(() => effectiveParams(kind, step.params), [kind, step.params])
-  const change = (name: string, title: string) => (value: unknown) => setParam(store, step.id, name, value, `${kind.title}: ${title.toLowerCase()}`)
+  const frame = useWorkbench((s) => (step.tracks ? s.frame : 0))
+  const inMotion = useWorkbench((s) => s.view === 'Motion')
+  // of what moves the form shows and sets what it is at the frame that is seen
+  const params = useMemo(
+    () => effectiveParams(kind, step.tracks ? heldToFields(kind, paramsAtMoment(step, { frame, seconds: 0 }).params) : step.params),
+    [kind, step, frame],
+  )
+  const change = (name: string, title: string) => (value: unknown) => setValue(store, step, name, value, `${kind.title}: ${title.toLowerCase()}`)
   const control = ([name, field]: readonly [string, Field]) => {
-    const made = single([name, field])
+    const plain = single([name, field])
+    const made =
+      inMotion && plain && isKeyable(field) ? (
+        <KeyedRow key={name}>
+          {plain}
+          <KeyMark step={step} name={name} title={field.title ?? name} value={params[name] as number | boolean} />
+        </KeyedRow>
+      ) : (
+        plain
+      )
     if (!field.strengths || !made) return made
     return (
       <Fragment key={name}>

@@ -86,7 +86,7 @@ export function View() {
   const source = useWorkbench((s) => currentPiece(s)?.route.find((step) => step.on && step.kind === 'lettering'))
   const picked = useWorkbench((s) => s.picked)
   const latest = useWorkbench((s) => s.mesh)
-  const hidden = useWorkbench((s) => s.view !== 'Model')
+  const hidden = useWorkbench((s) => s.view === 'Draw')
   // out of sight, under the drawing board, nothing is drawn anew; and the canvas stays when there is no solid for once
   const seen = useRef(latest)
   if (latest && (!hidden || !seen.current)) seen.current = latest
@@ -106,6 +106,7 @@ export function View() {
   const { turning, begin, end } = useTurning()
   const meshPiece = useWorkbench((s) => s.meshPiece)
   const making = useWorkbench((s) => s.making)
+  const playing = useWorkbench((s) => s.playing)
   const news = useWorkbench((s) => s.news)
   const pieceId = useWorkbench((s) => s.pieceId)
   const empty = useWorkbench((s) => s.document.pieces.length === 0)
@@ -224,7 +225,7 @@ export function View() {
         setView(undefined)
         ask(turn)
       }}
-      data-stale={latest && (making || failedStep) ? '' : undefined}
+      data-stale={latest && ((making && !playing) || failedStep) ? '' : undefined}
       data-foreign={foreign ? '' : undefined}
       data-aiming={aiming ? '' : undefined}
     >

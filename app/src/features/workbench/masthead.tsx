@@ -76,6 +76,7 @@ export function Masthead() {
     redo: () => store.getState().redo(),
     draw: () => store.getState().turnTo('Draw'),
     model: () => store.getState().turnTo('Model'),
+    motion: () => store.getState().turnTo('Motion'),
   })
 
   return (

@@ -20,6 +20,7 @@ import { createWorkbenchStore, type WorkbenchStore } from '@/state/store'
 import { browserKeeper } from '@/state/unsaved'
 import { workOf } from '@/state/work'
 
+const TimeDrawer = dynamic(() => import('@/features/motion/time-drawer').then((m) => m.TimeDrawer), { ssr: false })
 const DrawView = dynamic(() => import('@/features/workbench/draw-view').then((m) => m.DrawView), { ssr: false, loading: () => <Filler /> })
 /** Asked for as soon as this is read, not when it is first drawn. */
 const viewModule = typeof window === 'undefined' ? undefined : import('@/features/view/view')
@@ -74,11 +75,12 @@ function MainPane() {
   const together = useWorkbench((s) => s.together && s.document.pieces.length > 1)
   return (
     <Right>
-      <Layer data-hidden={view === 'Model' ? undefined : ''} inert={view !== 'Model'}>
+      <Layer data-hidden={view === 'Draw' ? '' : undefined} inert={view === 'Draw'}>
         <View />
         <FirstSteps />
         {together && <PlacePanel />}
         <div id={DRAWER} />
+        {view === 'Motion' && <TimeDrawer />}
         <Readout />
       </Layer>
       {view === 'Draw' && (

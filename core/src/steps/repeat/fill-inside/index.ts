@@ -97,12 +97,9 @@ export const fillInside = defineStep({
     if ('ok' in unit) return unit
     await loadManifold()
     const { pattern, pitch, edge, rows, corners, angle, seed } = params
-    // how many there would be at most, before any is looked for
-    const most = grounds.reduce((sum, { set }) => sum + boxArea(set().rings) / (0.5 * pitch * pitch), 0)
-    if (most > 200 * 50_000) {
-      const many = tooManyCopies(Math.round(most), 'pitch')
-      if (many) return many
-    }
+    // how many places would have to be looked at, before any is
+    const most = grounds.reduce((sum, { set }) => sum + placesLookedAt(set().rings, pattern, pitch), 0)
+    if (most > MOST_LOOKED_AT) return tooManyCopies(Math.round(most), 'pitch') as NonNullable<ReturnType<typeof tooManyCopies>>
     const places: Float64Array[] = []
     let narrow = 0
     for (const [i, ground] of grounds.entries()) {
@@ -169,14 +166,20 @@ export const fillInside = defineStep({
 /** Rows go through the whole word; what only shifts them by a hair must not make every letter anew. */
 const wrapped = (v: number): number => Math.round(v * 1e6) / 1e6
 
-function boxArea(rings: readonly { readonly xy: ArrayLike<number> }[]): number {
-  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity]
+/** More places than this are not looked at. */
+const MOST_LOOKED_AT = 4_000_000
+
+/** About how many places come into question: along borders where the middle of strokes is followed, else over the box about an area. */
+function placesLookedAt(rings: readonly { readonly xy: ArrayLike<number> }[], pattern: Fill['pattern'], pitch: number): number {
+  let [x0, y0, x1, y1, length] = [Infinity, Infinity, -Infinity, -Infinity, 0]
   for (const { xy } of rings)
-    for (let i = 0; i < xy.length; i += 2) {
+    for (let i = 0, j = xy.length - 2; i < xy.length; j = i, i += 2) {
       x0 = Math.min(x0, xy[i])
       x1 = Math.max(x1, xy[i])
       y0 = Math.min(y0, xy[i + 1])
       y1 = Math.max(y1, xy[i + 1])
+      length += Math.hypot(xy[i] - xy[j], xy[i + 1] - xy[j + 1])
     }
-  return Number.isFinite(x0) ? (x1 - x0) * (y1 - y0) : 0
+  if (!Number.isFinite(x0)) return 0
+  return pattern === 'middle' ? (8 * length) / pitch : ((x1 - x0) * (y1 - y0)) / (0.8 * pitch * pitch)
 }

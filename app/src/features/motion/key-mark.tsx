@@ -1,0 +1,60 @@
+'use client'
+import type { RouteStep } from '@kelvar/core/document/schema'
+import { Button } from 'react-aria-components'
+import styled from 'styled-components'
+import { setTrack, withKey, withoutKey } from '@/state/actions/tracks'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
+
+const Mark = styled(Button)`
+  border: 0;
+  background: none;
+  padding: 3px;
+  width: 26px;
+  height: 26px;
+  display: grid;
+  place-items: center;
+  border-radius: 3px;
+  cursor: pointer;
+  color: var(--soft);
+  svg { width: 17px; height: 17px; fill: none; stroke: currentColor; stroke-width: 1.6; stroke-linejoin: round; }
+  &[data-hovered] { color: var(--ink); background: color-mix(in srgb, var(--ink) 7%, transparent); }
+  &[data-state='moves'] { color: var(--action); }
+  &[data-state='here'] { color: var(--action); }
+  &[data-state='here'] path.buoy { fill: currentColor; }
+`
+
+/** A buoy at its mooring: hollow where a value stands still, with its line where it moves, filled where it has a key at the frame that is shown. */
+export function Buoy({ state }: { state: 'still' | 'moves' | 'here' }) {
+  return (
+    <svg viewBox="0 0 18 18" aria-hidden>
+      <path className="buoy" d="M9 2.5 L13 10.5 L5 10.5 Z" />
+      {state !== 'still' && <path d="M2 14.5 q1.75 -2.4 3.5 0 t3.5 0 t3.5 0 t3.5 0" />}
+    </svg>
+  )
+}
+
+/** Keys a value at the frame that is shown, or takes its key there away. */
+export function KeyMark({ step, name, title, value }: { step: RouteStep; name: string; title: string; value: number | boolean }) {
+  const store = useWorkbenchStore()
+  const frame = useWorkbench((s) => s.frame)
+  const track = step.tracks?.[name]
+  const here = track?.keys.some((key) => key.at === frame) ?? false
+  const state = here ? 'here' : track ? 'moves' : 'still'
+  return (
+    <Mark
+      data-state={state}
+      aria-label={here ? `${title}: take away the key at frame ${frame}` : `${title}: set a key at frame ${frame}`}
+      onPress={() =>
+        setTrack(
+          store,
+          step.id,
+          name,
+          here && track ? withoutKey(track, frame) : withKey(track, frame, value),
+          here ? `${title}: take a key away` : `${title}: set a key`,
+        )
+      }
+    >
+      <Buoy state={state} />
+    </Mark>
+  )
+}
