@@ -1,10 +1,12 @@
 import { track } from '@kelvar/core/motion/track'
 import { projectDocument, type RouteStep } from '@kelvar/core/document/schema'
 import { newProject } from '@kelvar/core/project/new-project'
+import { stepKind } from '@kelvar/core/steps/registry'
+import type { StepKind } from '@kelvar/core/steps/step'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { setWords } from '../src/state/actions/words'
-import { setTrack, setValue, shownValue, withKey, withKeyAt, withoutKey } from '../src/state/actions/tracks'
+import { paramsAtFrame, setTrack, setValue, withKey, withKeyAt, withoutKey } from '../src/state/actions/tracks'
 import { createWorkbenchStore } from '../src/state/store'
 import { currentWork } from '../src/state/work'
 
@@ -56,15 +58,18 @@ describe('keys', () => {
       [0, 12],
       [30, 20],
     ])
-    expect(shownValue(step(), 'depth', 5, 15)).toBeCloseTo(16, 6)
-    expect(shownValue(step(), 'other', 5, 15)).toBe(5)
+    expect(paramsAtFrame(stepKind('extrude') as StepKind, step(), 15).depth).toBeCloseTo(16, 6)
+    // beyond its bounds it is held to them
+    setTrack(store, step().id, 'tolerance', withKey(undefined, 0, -4), 'key')
+    expect(paramsAtFrame(stepKind('extrude') as StepKind, step(), 15).tolerance).toBe(0.002)
+    setTrack(store, step().id, 'tolerance', undefined, 'no key')
     expect(currentWork(store.getState())?.moment).toEqual({ frame: 30, seconds: 1.25 })
     expect(currentWork(store.getState())).toBe(currentWork(store.getState()))
     setWords(store, store.getState().document.pieces[0].route[0].id, 'Other words', undefined)
     expect(step().tracks?.depth.keys.length).toBe(2)
     // a document with keys is one
     expect(projectDocument.parse(JSON.parse(JSON.stringify(store.getState().document)))).toEqual(store.getState().document)
-    store.getState().undo(3)
+    store.getState().undo(5)
     expect(step().tracks).toBeUndefined()
     store.getState().redo(2)
     expect(step().tracks?.depth.keys.length).toBe(2)

@@ -19,7 +19,7 @@ import { StepPicture } from './step-picture'
 import { changeStep, placeOf, insertStep, replaceStep, setParams } from '@/state/actions/steps'
 import { currentPiece } from '@/state/work'
 import { setFace } from '@/state/actions/files'
-import { effectiveParams } from '@kelvar/core/steps/fields'
+import { paramsAtFrame } from '@/state/actions/tracks'
 
 const Rows = styled.ol`
   list-style: none;
@@ -164,7 +164,8 @@ function StepRow({
   const running = useWorkbench((s) => (s.making && s.progress?.step === step.id ? s.progress.done : undefined))
   const kind = stepKind(step.kind)
   const title = kind?.title ?? step.kind
-  const described = kind ? kind.describe(effectiveParams(kind, step.params) as never) : 'unknown to this version'
+  const frame = useWorkbench((state) => (step.tracks ? state.frame : 0))
+  const described = kind ? kind.describe(paramsAtFrame(kind, step, frame) as never) : 'unknown to this version'
   const state = running !== undefined ? 'running' : step.on ? (news?.state ?? 'waiting') : 'off'
   return (
     <Row data-open={open ? '' : undefined} data-off={step.on ? undefined : ''} data-step={step.kind} data-state={state}>

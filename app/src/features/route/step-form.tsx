@@ -1,13 +1,12 @@
 'use client'
 import type { PieceReference } from '@kelvar/core/document/piece-reference'
-import { paramsAtMoment } from '@kelvar/core/document/moment'
 import type { RouteStep } from '@kelvar/core/document/schema'
-import { applies, effectiveParams, type Field, fieldsOf, heldToFields } from '@kelvar/core/steps/fields'
+import { applies, type Field, fieldsOf } from '@kelvar/core/steps/fields'
 import type { StepKind } from '@kelvar/core/steps/step'
 import { Fragment, useMemo } from 'react'
 import styled from 'styled-components'
 import { KeyMark } from '@/features/motion/key-mark'
-import { setValue } from '@/state/actions/tracks'
+import { paramsAtFrame, setValue } from '@/state/actions/tracks'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { Choice } from '@/ui/buttons'
 import { More, NumberInput, PickInput, SliderInput, SwitchInput } from '@/ui/controls'
@@ -45,10 +44,7 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
   const frame = useWorkbench((s) => (step.tracks ? s.frame : 0))
   const inMotion = useWorkbench((s) => s.view === 'Motion')
   // of what moves the form shows and sets what it is at the frame that is seen
-  const params = useMemo(
-    () => effectiveParams(kind, step.tracks ? heldToFields(kind, paramsAtMoment(step, { frame, seconds: 0 }).params) : step.params),
-    [kind, step, frame],
-  )
+  const params = useMemo(() => paramsAtFrame(kind, step, frame), [kind, step, frame])
   const change = (name: string, title: string) => (value: unknown) => setValue(store, step, name, value, `${kind.title}: ${title.toLowerCase()}`)
   const control = ([name, field]: readonly [string, Field]) => {
     const plain = single([name, field])

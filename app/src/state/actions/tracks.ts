@@ -1,5 +1,8 @@
-import { type Keyed, type Track, track as trackSchema, valueAt } from '@kelvar/core/motion/track'
+import { type Keyed, type Track, track as trackSchema } from '@kelvar/core/motion/track'
+import { paramsAtMoment } from '@kelvar/core/document/moment'
 import type { RouteStep } from '@kelvar/core/document/schema'
+import { effectiveParams, heldToFields } from '@kelvar/core/steps/fields'
+import type { StepKind } from '@kelvar/core/steps/step'
 import type { WorkbenchStore } from '../store'
 import { routeIn, setParam } from './steps'
 
@@ -53,8 +56,6 @@ export function setValue(store: WorkbenchStore, step: RouteStep, name: string, v
   setTrack(store, step.id, name, withKey(track, frame, value as Keyed), `${label} at frame ${frame}`, `${step.id}/${name}@${frame}`)
 }
 
-/** What a value is at the frame that is shown. */
-export const shownValue = (step: RouteStep, name: string, value: unknown, frame: number): unknown => {
-  const track = step.tracks?.[name]
-  return track ? valueAt(track, frame) : value
-}
+/** A step's parameters as it takes them at a frame. */
+export const paramsAtFrame = (kind: StepKind, step: RouteStep, frame: number): Record<string, unknown> =>
+  effectiveParams(kind, step.tracks ? heldToFields(kind, paramsAtMoment(step, { frame, seconds: 0 }).params) : step.params)
