@@ -72,3 +72,19 @@ export function lettersKept(from: string, text: string, caret?: number): Map<num
   }
   return target
 }
+
+/** What hangs on letters, told by another text than the one it was made for: what has lost its letter goes. Entries at −1 are of no letter and stay. */
+export function retold<T extends { readonly at: number }>(
+  { of, list }: { readonly of: string; readonly list: readonly T[] },
+  text: string,
+): { of: string; list: T[] } {
+  if (of === text || list.length === 0) return { of: text, list: [...list] }
+  const kept = lettersKept(of, text)
+  return {
+    of: text,
+    list: list.flatMap((one): T[] => {
+      const at = one.at < 0 ? one.at : kept.get(one.at)
+      return at === undefined ? [] : [{ ...one, at }]
+    }),
+  }
+}

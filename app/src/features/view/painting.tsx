@@ -1,6 +1,6 @@
 'use client'
-import { lettersKept } from '@kelvar/core/document/letters'
-import { type Dab, MOST_DABS, type Painted, textOfLetters } from '@kelvar/core/mask/painted'
+import { retold } from '@kelvar/core/document/letters'
+import { type Dab, MOST_DABS, textOfLetters } from '@kelvar/core/mask/painted'
 import { type Mask, maskSchema } from '@kelvar/core/mask/schema'
 import { effectiveParams } from '@kelvar/core/steps/fields'
 import { stepKind } from '@kelvar/core/steps/registry'
@@ -34,13 +34,6 @@ function patchesOf({ mesh, texts }: MaskMesh): { readonly text: string; readonly
       }
   })
   return { text, patches: [...boxes].map(([letter, box]) => ({ at: letter < 0 ? -1 : offsets[letter], box })) }
-}
-
-/** What was painted, told by another text; what has lost its letter there goes. */
-function retold({ of, list }: Painted, text: string): Painted {
-  if (of === text || list.length === 0) return { of: text, list }
-  const kept = lettersKept(of, text)
-  return { of: text, list: list.flatMap((dab) => (dab.at < 0 ? [dab] : kept.has(dab.at) ? [{ ...dab, at: kept.get(dab.at) as number }] : [])) }
 }
 
 /** Dabs at a place: one on every letter that the brush reaches. */

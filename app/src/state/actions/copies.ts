@@ -1,4 +1,4 @@
-import { lettersKept } from '@kelvar/core/document/letters'
+import { retold } from '@kelvar/core/document/letters'
 import { effectiveParams, fieldsOf } from '@kelvar/core/steps/fields'
 import { stepKind } from '@kelvar/core/steps/registry'
 import type { ByHand } from '@kelvar/core/steps/shared/repeating'
@@ -19,13 +19,6 @@ const takesHand = ({ kind, on }: RouteStep): boolean => {
 export function copyingStep(route: readonly RouteStep[], until: string | undefined): RouteStep | undefined {
   const end = route.findIndex(({ id }) => id === until)
   return route.slice(0, end < 0 ? undefined : end + 1).findLast(takesHand)
-}
-
-/** What was done by hand, told by the letters that are there now; what has lost its letter goes. */
-function retold({ of, list }: ByHand, text: string): ByHand {
-  if (of === text || list.length === 0) return { of: text, list }
-  const kept = lettersKept(of, text)
-  return { of: text, list: list.flatMap((one) => (one.at < 0 ? [one] : kept.has(one.at) ? [{ ...one, at: kept.get(one.at) as number }] : [])) }
 }
 
 const same = (a: ByHand['list'][number], b: Pick<PickedCopy, 'at' | 'spot'>) => a.at === b.at && a.spot.every((v, k) => Math.abs(v - b.spot[k]) < 0.01)
