@@ -80,7 +80,7 @@ export interface EvaluateOptions {
 export const resultKey = (key: string): string => `step:${key}`
 
 /** Where an assembly is kept as one solid, by the key of the step that gives it. */
-export const oneSolidKey = (key: string): string => `one:${key}`
+const oneSolidKey = (key: string): string => `one:${key}`
 
 /** What is remembered of a step besides its value: small, so that a report needs no value. */
 interface Facts {

@@ -4,7 +4,8 @@ import type { Path } from '../../outline/path'
 import { SpotList, type Spots, turnedAt } from '../../repeat/spots'
 import { GROUPS } from '../../solid/labels'
 import { meta } from '../meta'
-import { failed, type StepOutcome } from '../step'
+import { failed, type StepContext, type StepIssue, type StepOutcome } from '../step'
+import { bored, type ByHand, handOn, type HoleParams, repeatInStep, type Unit, type UnitParams, unitsTold } from './repeating'
 import type { Value } from '../value'
 import { asAssembly, withoutLetters } from '../../repeat/assemble'
 import type { Assembly } from '../../solid/assembly'
@@ -137,4 +138,36 @@ export function spotsOn(grounds: readonly Ground[], places: readonly Float64Arra
     }
   })
   return list.finish()
+}
+
+/** What is set on a carrier: its holes, if it is to have any, are bored under the places that are left after what was changed by hand. */
+interface Setting {
+  readonly carrier: { readonly solid?: Solid; readonly others?: Assembly; readonly letters: readonly string[] }
+  readonly unit: Unit
+  readonly spots: Spots
+  readonly params: UnitParams & HoleParams & { readonly pitch: number; readonly power: number; readonly hand: ByHand }
+  readonly issues?: readonly StepIssue[]
+}
+
+/** The outcome of setting units on places that are named by mm, on what carries them. */
+export async function setOnCarrier({ carrier, unit, spots, params, issues = [] }: Setting, context: Pick<StepContext, 'breathe'>): Promise<StepOutcome> {
+  const { letters, others } = carrier
+  const { hand, power } = params
+  const reach = params.pitch / 2
+  let { solid } = carrier
+  if (solid && params.holes !== 'none') {
+    const cut = await bored(solid, handOn(spots, hand, reach, letters).spots, unit.foot, params, context)
+    if (!cut.ok) return cut
+    solid = cut.solid
+  }
+  return repeatInStep({
+    unit: unit.assembly,
+    spots,
+    hand,
+    reach,
+    letters,
+    body: bodyWith(solid, others),
+    told: (left, apart) => unitsTold(params.unit, left, power, apart),
+    issues,
+  })
 }

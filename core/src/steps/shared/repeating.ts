@@ -104,6 +104,13 @@ export const holeFields = {
     .meta(meta({ title: 'Clearance', unit: 'mm', step: 0.05, when: { field: 'holes', is: ['blind', 'through'] }, description: 'All around the foot.' })),
 }
 
+/** Holes as a step is told them. */
+export interface HoleParams {
+  readonly holes: 'none' | 'blind' | 'through'
+  readonly deep: number
+  readonly clearance: number
+}
+
 export interface UnitParams {
   readonly unit: UnitName | 'piece'
   readonly piece: { readonly piece: string }
@@ -218,7 +225,7 @@ export async function bored(
   body: Solid,
   { matrix, count }: Spots,
   foot: number,
-  { holes, deep, clearance, lift }: { readonly holes: 'none' | 'blind' | 'through'; readonly deep: number; readonly clearance: number; readonly lift: number },
+  { holes, deep, clearance, lift }: HoleParams & Pick<UnitParams, 'lift'>,
   context: Pick<StepContext, 'breathe'>,
 ): Promise<{ readonly ok: true; readonly solid: Solid } | Extract<StepOutcome, { ok: false }>> {
   if (holes === 'none' || count === 0) return { ok: true, solid: body }

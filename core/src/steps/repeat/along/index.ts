@@ -7,21 +7,9 @@ import { placesAlong } from '../../../repeat/along'
 import type { Ground } from '../../../repeat/grounds'
 import { copyCount } from '../../../solid/assembly'
 import { meta, plain } from '../../meta'
-import { bodyWith, groundField, groundsOf, spotsOn } from '../../shared/grounds'
+import { groundField, groundsOf, setOnCarrier, spotsOn } from '../../shared/grounds'
 import { millimetres } from '../../shared/lengths'
-import {
-  bored,
-  byHandParam,
-  handOn,
-  holeFields,
-  powerField,
-  repeatInStep,
-  tooManyCopies,
-  unitFields,
-  unitOf,
-  unitsNamed,
-  unitsTold,
-} from '../../shared/repeating'
+import { byHandParam, holeFields, powerField, tooManyCopies, unitFields, unitOf, unitsNamed } from '../../shared/repeating'
 import { defineStep, failed } from '../../step'
 
 const alongParams = z.object({
@@ -134,22 +122,7 @@ export const along = defineStep({
       places,
       facing === 'along',
     )
-    const reach = pitch / 2
-    let body = found.solid
-    if (body && params.holes !== 'none') {
-      const cut = await bored(body, handOn(spots, params.hand, reach, found.letters).spots, unit.foot, params, context)
-      if (!cut.ok) return cut
-      body = cut.solid
-    }
-    return repeatInStep({
-      unit: unit.assembly,
-      spots,
-      hand: params.hand,
-      reach,
-      letters: found.letters,
-      body: bodyWith(body, found.others),
-      told: (left, apart) => unitsTold(params.unit, left, params.power, apart),
-    })
+    return setOnCarrier({ carrier: found, unit, spots, params }, context)
   },
 })
 

@@ -4,21 +4,9 @@ import { loadManifold } from '../../../kernel/manifold'
 import { type Fill, filled, type Filled, FILLS } from '../../../repeat/fill'
 import { copyCount } from '../../../solid/assembly'
 import { meta, plain } from '../../meta'
-import { bodyWith, groundField, groundsOf, spotsOn } from '../../shared/grounds'
+import { groundField, groundsOf, setOnCarrier, spotsOn } from '../../shared/grounds'
 import { millimetres } from '../../shared/lengths'
-import {
-  bored,
-  byHandParam,
-  handOn,
-  holeFields,
-  powerField,
-  repeatInStep,
-  tooManyCopies,
-  unitFields,
-  unitOf,
-  unitsNamed,
-  unitsTold,
-} from '../../shared/repeating'
+import { byHandParam, holeFields, powerField, tooManyCopies, unitFields, unitOf, unitsNamed } from '../../shared/repeating'
 import { defineStep, failed, type StepIssue } from '../../step'
 
 const fillParams = z.object({
@@ -91,7 +79,7 @@ export const fillInside = defineStep({
   async evaluate(input, params, context) {
     const found = groundsOf(input, params.on, 'Fill inside')
     if ('ok' in found) return found
-    const { grounds, letters, solid, others } = found
+    const { grounds } = found
     if (grounds.length === 0) return failed('no-areas', 'The outline has no closed areas to fill.', 'Close the lines, or use Along.')
     const unit = unitOf(params, context)
     if ('ok' in unit) return unit
@@ -142,24 +130,7 @@ export const fillInside = defineStep({
         remedy: 'Take a smaller unit, or leave less free at the edge.',
         field: 'edge',
       })
-    const reach = pitch / 2
-    let body = solid
-    if (solid && params.holes !== 'none') {
-      const left = handOn(spots, params.hand, reach, letters).spots
-      const cut = await bored(solid, left, unit.foot, params, context)
-      if (!cut.ok) return cut
-      body = cut.solid
-    }
-    return repeatInStep({
-      unit: unit.assembly,
-      spots,
-      hand: params.hand,
-      reach,
-      letters,
-      body: bodyWith(body, others),
-      told: (left, apart) => unitsTold(params.unit, left, params.power, apart),
-      issues,
-    })
+    return setOnCarrier({ carrier: found, unit, spots, params, issues }, context)
   },
 })
 

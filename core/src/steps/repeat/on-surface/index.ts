@@ -6,22 +6,10 @@ import { lettersIn } from '../../../mask/painted'
 import type { Matrix } from '../../../solid/operations'
 import { triangleCount } from '../../../solid/solid'
 import { meta, plain } from '../../meta'
-import { bodyWith, carrierOf } from '../../shared/grounds'
+import { carrierOf, setOnCarrier } from '../../shared/grounds'
 import { millimetres } from '../../shared/lengths'
 import { maskedInput, maskOf } from '../../shared/masks'
-import {
-  bored,
-  byHandParam,
-  handOn,
-  holeFields,
-  powerField,
-  repeatInStep,
-  tooManyCopies,
-  unitFields,
-  unitOf,
-  unitsNamed,
-  unitsTold,
-} from '../../shared/repeating'
+import { byHandParam, holeFields, powerField, tooManyCopies, unitFields, unitOf, unitsNamed } from '../../shared/repeating'
 import { defineStep, failed } from '../../step'
 
 const onSurfaceParams = z.object({
@@ -88,23 +76,7 @@ export const onSurface = defineStep({
     })
     const spots = list.finish()
     if (spots.count === 0) return failed('no-room', 'Not one fits on what the mask leaves.', 'Give a smaller spacing, or widen the mask.', 'pitch')
-    const reach = pitch / 2
-    let body = carrier.solid
-    if (params.holes !== 'none') {
-      const cut = await bored(body, handOn(spots, params.hand, reach, input.letters).spots, unit.foot, params, context)
-      if (!cut.ok) return cut
-      body = cut.solid
-    }
-    return repeatInStep({
-      unit: unit.assembly,
-      spots,
-      hand: params.hand,
-      reach,
-      letters: input.letters,
-      body: bodyWith(body, carrier.others),
-      told: (left, apart) => unitsTold(params.unit, left, params.power, apart),
-      issues: masked.issues,
-    })
+    return setOnCarrier({ carrier: { ...carrier, letters: input.letters }, unit, spots, params, issues: masked.issues }, context)
   },
 })
 
