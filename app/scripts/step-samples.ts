@@ -209,6 +209,7 @@ export async function stepSamples({ drawing, picture, model }: SampleFiles): Pro
       step('grid', { across: 4, down: 3, gap: 5 }),
       step('vary', { turn: 40, size: 25, up: 3, colours: ['#d9482b', '#e8a13a', '#2f8077', '#2f5f97'] }),
     ],
+    'in-turn': [words('Tea', { tracking: 40 }), form, dress, step('in-turn', { done: 62, apart: 50, up: 14, forward: 24, lean: -70, turn: 20 })],
     lattice: [words('Te'), step('extrude', { depth: 12, front: square, back: square }), step('lattice', { edge: 4, bar: 0.4, ball: 0.75 }), dress],
     dress: [words(), form, step('dress', { palette: 'letter', colours: ['#d9482b', '#e8a13a', '#2f8077', '#2f5f97'], paletteOn: 'face-edge' })],
   }

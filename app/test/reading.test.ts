@@ -102,7 +102,7 @@ describe('a file that is hard to read', () => {
     expect(median).toBeLessThan(50)
     // two readers and the database share two cores with this
     expect(late).toBeLessThan(250)
-  }, 120_000)
+  }, 300_000)
 
   it('is ended when it takes too long or too much, with the limit named, and the next one is read', async () => {
     const path = await onDisk('stipple.svg', drawings.svgStipple(20_000))
@@ -174,7 +174,7 @@ describe('a file that is hard to read', () => {
     expect(answers.filter((a) => a.status === 201).length + refused.length).toBe(16)
     expect(refused.length).toBeGreaterThan(0)
     expect(((await refused[0].json()) as { error: { code: string } }).error.code).toBe('busy')
-  }, 120_000)
+  }, 300_000)
 
   it('that came eight times at once is kept once, font, drawing or picture', async () => {
     const shipped = await readFile(new URL('../../core/fonts/Knewave-Regular.ttf', import.meta.url))

@@ -6,7 +6,8 @@ import { SUPERSEDED, WorkerDeaf } from '@/workers/supervisor'
 import { type WorkbenchStore, writable } from './store'
 import { firstFrame, lookIsComing } from './first-frame'
 import { lastLook, rememberLook } from './last-look'
-import { currentWork } from './work'
+import { madeFrames, wholeNews } from './filling'
+import { contentAt, currentWork } from './work'
 
 /** How long nothing must change before the slow check for self-crossings begins, ms. */
 const CHECK_AFTER = 350
@@ -40,6 +41,14 @@ export function keepMaking(shown: WorkbenchStore): () => void {
       store.setState({ news: undefined, mesh: undefined, meshKey: undefined, making: false, report: undefined, picking: undefined })
       return
     }
+    const content = until === undefined && work.moment ? contentAt(work, work.moment.frame) : undefined
+    const made = content === undefined ? undefined : madeFrames.get(content)
+    if (made) {
+      store.setState({ stopped: false, afresh: false })
+      show(made, work)
+      if (!store.getState().playing && made.key) lookTimer = setTimeout(() => void look(work, until, made.key as string), CHECK_AFTER)
+      return
+    }
     const mine = new AbortController()
     running = mine
     store.setState({ making: true, stopped: false, afresh: false })
@@ -56,6 +65,14 @@ export function keepMaking(shown: WorkbenchStore): () => void {
       if (news.kernelLost) viewMaker.renew()
       if (ended || running !== mine) return
       show(news, work)
+      if (content !== undefined) {
+        const { mesh, meshKey } = store.getState()
+        const whole = meshKey === news.key ? wholeNews({ ...news, surfaces: undefined }, mesh) : undefined
+        if (whole?.mesh) {
+          madeFrames.put(content, whole)
+          store.setState((s) => ({ framesMade: s.framesMade + 1 }))
+        }
+      }
       running = undefined
       // while frames pass by the next one is made when this one stands: none is stopped halfway, and those between are left out
       if (store.getState().playing) return notice()
@@ -98,13 +115,14 @@ export function keepMaking(shown: WorkbenchStore): () => void {
       })
       return
     }
-    const drawn = news.mesh
-      ? { mesh: news.mesh, meshKey: news.key, meshPiece: work.piece }
-      : news.key === meshKey
-        ? { meshPiece: work.piece }
-        : news.complete
-          ? { mesh: undefined, meshKey: undefined }
-          : {}
+    const drawn =
+      news.mesh && news.key !== meshKey
+        ? { mesh: news.mesh, meshKey: news.key, meshPiece: work.piece }
+        : news.key === meshKey
+          ? { meshPiece: work.piece }
+          : news.complete
+            ? { mesh: undefined, meshKey: undefined }
+            : {}
     store.setState({ news, making: false, progress: undefined, fault: undefined, ...drawn })
   }
 

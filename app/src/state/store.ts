@@ -52,6 +52,10 @@ export interface WorkbenchState {
   readonly frame: number
   /** frames pass by */
   readonly playing: boolean
+  /** grows with every frame that is made ahead */
+  readonly framesMade: number
+  /** frames, by what they are made of, that could not be made */
+  readonly failedFrames: ReadonlySet<string>
   /** a copy that is picked in the view */
   readonly copy: PickedCopy | undefined
   /** a handle in the view is being pulled */
@@ -206,6 +210,8 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       copy: undefined,
       frame: 0,
       playing: false,
+      framesMade: 0,
+      failedFrames: new Set(),
       pulling: false,
       fault: undefined,
       report: undefined,

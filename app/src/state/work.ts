@@ -1,4 +1,5 @@
 import { momentOf } from '@kelvar/core/document/moment'
+import { type Track, valueAt } from '@kelvar/core/motion/track'
 import { piecesNeeded } from '@kelvar/core/project/references'
 import type { Piece, ProjectDocument, RouteStep } from '@kelvar/core/document/schema'
 import type { Work } from '@/workers/messages'
@@ -28,21 +29,51 @@ export function workOf(document: ProjectDocument, pieceId: string, route?: Route
   return work
 }
 
+/** All values that move in what a piece is made of. */
+const tracksOf = ({ route, others }: Work): Track[] =>
+  [route, ...others.map((p) => p.route)].flatMap((steps) => steps.flatMap(({ tracks }) => Object.values(tracks ?? {})))
+
 /** Whether anything that a piece is made of moves. */
-const moves = ({ route, others }: Work): boolean =>
-  [route, ...others.map((p) => p.route)].some((steps) => steps.some(({ tracks }) => tracks !== undefined && Object.keys(tracks).length > 0))
+export const moves = (work: Work): boolean => tracksOf(work).length > 0
 
-const moments = new WeakMap<Work, Work>()
+const moments = new WeakMap<Work, Map<number, Work>>()
 
-/** The same for the piece in hand, at the frame that is shown; one that stands still is the same at every frame. */
-export function currentWork({ document, pieceId, frame }: Pick<WorkbenchState, 'document' | 'pieceId' | 'frame'>): Work | undefined {
+/** What the workers need to make a piece at a frame; one that stands still is the same at every frame. */
+export function workAt(document: ProjectDocument, pieceId: string, frame: number): Work | undefined {
   const work = workOf(document, pieceId)
   if (!work || frame === 0 || !moves(work)) return work
-  const known = moments.get(work)
-  if (known?.moment?.frame === frame) return known
-  const then: Work = { ...work, moment: momentOf(frame, rateOf(document)) }
-  moments.set(work, then)
+  const frames = moments.get(work) ?? new Map<number, Work>()
+  moments.set(work, frames)
+  const moment = momentOf(frame, rateOf(document))
+  const known = frames.get(frame)
+  if (known?.moment?.seconds === moment.seconds) return known
+  const then: Work = { ...work, moment }
+  frames.set(frame, then)
   return then
+}
+
+/** The same for the piece in hand, at the frame that is shown. */
+export const currentWork = ({ document, pieceId, frame }: Pick<WorkbenchState, 'document' | 'pieceId' | 'frame'>): Work | undefined =>
+  workAt(document, pieceId, frame)
+
+const numbers = new WeakMap<RouteStep[], number>()
+let count = 0
+const numberOf = (route: RouteStep[]): number => {
+  const known = numbers.get(route)
+  if (known !== undefined) return known
+  numbers.set(route, ++count)
+  return count
+}
+
+/** What a piece at a frame is made of, as a word: equal for frames at which all that moves has equal values. */
+export function contentAt(work: Work, frame: number): string {
+  const made = [
+    work.piece,
+    numberOf(work.route),
+    work.others.map(({ name, route, place }) => [name, numberOf(route), place]),
+    work.others.length > 0 ? work.place : 0,
+  ]
+  return JSON.stringify([made, tracksOf(work).map((track) => valueAt(track, frame))])
 }
 
 /** Frames a second, and how many a film has, where a project says nothing of it. */

@@ -1,4 +1,4 @@
-import { type Assembly, assemblyBounds, bakedAssembly, inColour, matrixOf } from '@kelvar/core/solid/assembly'
+import { type Assembly, assemblyBounds, bakedAssembly, inColour, matrixOf, pickEntries } from '@kelvar/core/solid/assembly'
 import { joinPlaced, UNMOVED } from '@kelvar/core/solid/operations'
 import { NONE } from '@kelvar/core/solid/labels'
 import { hashBits, hashJson } from '@kelvar/core/cache/hash'
@@ -35,6 +35,8 @@ export interface ViewCopies {
 export interface ViewMesh {
   /** equal for meshes that have everything but the materials in common */
   readonly shape: string
+  /** the same of it without its copies, where it has any */
+  readonly own?: string
   /** x, y, z, mm */
   readonly positions: Float32Array
   /** x, y, z as shares of 32767 */
@@ -165,34 +167,20 @@ function partsOf(assembly: Assembly): Parts {
   const known = parts.get(assembly)
   if (known) return known
   const { units, placements, letters, lattice } = assembly
-  const { unit, copy, colour } = placements
+  const { unit, copy, shard, colour } = placements
+  // shards and things that move in turn stand by themselves as well
+  const still = (i: number) => copy[i] === NONE && shard[i] === NONE
   const own: number[] = []
   const groups = new Map<string, { solid: Solid; entries: number[] }>()
   unit.forEach((u, i) => {
-    if (copy[i] === NONE) return own.push(i)
+    if (still(i)) return own.push(i)
     const wears = colour?.[i] ?? NONE
     const group = groups.get(`${u} ${wears}`)
     if (group) group.entries.push(i)
     else groups.set(`${u} ${wears}`, { solid: wears === NONE ? units[u] : inColour(units[u], wears), entries: [i] })
   })
-  const still = own.length === 1 && matrixOf(placements, own[0]).every((v, k) => v === UNMOVED[k]) && placements.letter[own[0]] === NONE
-  const some = <T extends Int32Array | Uint32Array>(list: T) => list.filter((_, i) => copy[i] === NONE) as T
-  const body =
-    own.length === 0
-      ? joinPlaced([], letters, lattice)
-      : still
-        ? units[unit[own[0]]]
-        : bakedAssembly({
-            ...assembly,
-            placements: {
-              unit: some(unit),
-              copy: some(copy),
-              letter: some(placements.letter),
-              shard: some(placements.shard),
-              matrix: placements.matrix.filter((_, k) => copy[Math.floor(k / 12)] === NONE),
-              ...(colour ? { colour: some(colour) } : {}),
-            },
-          })
+  const alone = own.length === 1 && matrixOf(placements, own[0]).every((v, k) => v === UNMOVED[k]) && placements.letter[own[0]] === NONE
+  const body = own.length === 0 ? joinPlaced([], letters, lattice) : alone ? units[unit[own[0]]] : bakedAssembly(pickEntries(assembly, own))
   const made = { body, copies: [...groups.values()] }
   parts.set(assembly, made)
   return made
@@ -216,8 +204,10 @@ export function valueMesh(value: Solid | Assembly): ViewMesh {
   if (value.kind === 'solid') return viewMesh(value)
   const { matrix, copy, letter, spot } = value.placements
   const { body, copies } = partsOf(value)
+  const own = viewMesh(body)
   return {
-    ...viewMesh(body),
+    ...own,
+    own: own.shape,
     shape: valueSurfaces(value).shape,
     box: assemblyBounds(value),
     texts: value.letters,
@@ -273,6 +263,19 @@ export function flattened(mesh: ViewMesh): ViewMesh {
     }
   }
   return { ...(own as ViewMesh), shape: `${mesh.shape} flat`, positions, normals, indices, letters: new Int32Array(corners / 3).fill(-1), surfaces }
+}
+
+/** A mesh whose arrays are those of meshes of the same shape, its copies' too, where such are known; those that are not are known from then on. */
+export function sharing(mesh: ViewMesh, known: Map<string, ViewMesh>): ViewMesh {
+  const shape = mesh.own ?? mesh.shape
+  const like = known.get(shape)
+  if (!like) known.set(shape, mesh)
+  const { positions, normals, indices, letters } = like ?? mesh
+  return {
+    ...mesh,
+    ...(mesh.weights ? {} : { positions, normals, indices, letters }),
+    ...(mesh.copies ? { copies: mesh.copies.map((each) => ({ ...each, mesh: sharing(each.mesh, known) })) } : {}),
+  }
 }
 
 /** The same mesh in other materials. */

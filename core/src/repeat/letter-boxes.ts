@@ -37,13 +37,12 @@ export function solidBoxes(solid: Solid): Map<number, LetterBox> {
   return boxes
 }
 
+/** The box about two. */
+export const around = (a: ArrayLike<number>, b: ArrayLike<number>): LetterBox =>
+  [0, 1, 2, 3, 4, 5].map((k) => (k < 3 ? Math.min(a[k], b[k]) : Math.max(a[k], b[k]))) as LetterBox
+
 function widen(boxes: Map<number, LetterBox>, key: number, by: LetterBox): void {
-  const box = boxes.get(key) ?? none()
-  boxes.set(key, box)
-  for (let k = 0; k < 3; k++) {
-    box[k] = Math.min(box[k], by[k])
-    box[k + 3] = Math.max(box[k + 3], by[k + 3])
-  }
+  boxes.set(key, around(boxes.get(key) ?? none(), by))
 }
 
 /** What stands for a group: the letter it begins with, and the box about all of it. */

@@ -1,7 +1,7 @@
 import { randomShares } from '../cache/random'
 import { lookOf, type Solid, solidBounds } from '../solid/solid'
 import type { Assembly } from '../solid/assembly'
-import { NONE, rowCount, withLabel } from '../solid/labels'
+import { labelTable, NONE, PLAIN_ROW, rowCount, withLabel } from '../solid/labels'
 import { apply, type Matrix } from '../solid/operations'
 import { shift, sized, through, turnAbout } from './spots'
 
@@ -125,5 +125,24 @@ function withLooks(solid: Solid): Solid {
     ...solid,
     looks: [...looks, ...added],
     labels: withLabel(labels, 'look', (row) => (labels.look[row] === NONE ? looks.length + row : labels.look[row])),
+  }
+}
+
+/** Places, three numbers each, as a surface on which a mask can be measured; `letterOf` is the letter each is of. */
+export function pointSolid({ letters, lattice }: Pick<Assembly, 'letters' | 'lattice'>, places: Float64Array, letterOf: readonly number[]): Solid {
+  const count = letterOf.length
+  const own = [...new Set(letterOf)]
+  return {
+    kind: 'solid',
+    positions: places,
+    indices: Uint32Array.from({ length: 3 * count }, (_, i) => Math.floor(i / 3)),
+    surface: Uint32Array.from(letterOf, (letter) => own.indexOf(letter)),
+    labels: labelTable(own.map((letter) => ({ ...PLAIN_ROW, letter }))),
+    attributes: {},
+    letters,
+    layers: [],
+    bands: [],
+    looks: [],
+    lattice,
   }
 }

@@ -1,8 +1,9 @@
+import { letterParts } from './letter-parts'
 import { type Assembly, movedAssembly } from './assembly'
 import { FACE, GROUPS, NONE, withLabel } from './labels'
 import { compose, type Matrix, split, transformed } from './operations'
 import { uvsOf } from './shading'
-import { labelOf, type Solid } from './solid'
+import type { Solid } from './solid'
 
 export interface Arrangement {
   /** factor on all sizes */
@@ -53,27 +54,8 @@ export function merged(solid: Solid): Solid {
  * that are joined stay together. A part that belongs to no letter, such as a plate, is a solid of its own.
  */
 export function lettersApart(solid: Solid): { name: string; solid: Solid }[] {
-  const [partOf, letterOf] = [labelOf(solid, 'part'), labelOf(solid, 'letter')]
-  const parts = 1 + partOf.reduce((most, p) => Math.max(most, p), -1)
-  // the letters of each part, in their order
-  const letters = Array.from({ length: parts }, () => new Set<number>())
-  for (let t = 0; t < partOf.length; t++) letters[partOf[t]].add(letterOf[t])
-  // parts that share a letter, such as the dot of an i, go together
-  const group = Int32Array.from({ length: parts }, (_, i) => i)
-  const root = (i: number): number => (group[i] === i ? i : root(group[i]))
-  const first = new Map<number, number>()
-  letters.forEach((list, part) => {
-    for (const letter of list) {
-      if (letter === NONE) continue
-      const other = first.get(letter)
-      if (other === undefined) first.set(letter, part)
-      else group[root(part)] = root(other)
-    }
-  })
-  const named = [...split(solid, (t) => root(partOf[t]))].map(([of, part]) => {
-    const members = letters.filter((_, i) => root(i) === of)
-    const own = [...new Set(members.flatMap((list) => [...list]))].filter((l) => l !== NONE).sort((a, b) => a - b)
-    return { order: own[0] ?? Infinity, name: own.map((l) => solid.letters[l] ?? '').join('') || 'rest', solid: part }
-  })
-  return named.sort((a, b) => a.order - b.order).map(({ name, solid: part }) => ({ name, solid: part }))
+  const { of, groups } = letterParts(solid)
+  return [...split(solid, (t) => of[t])]
+    .sort(([a], [b]) => a - b)
+    .map(([group, part]) => ({ name: groups[group].map((letter) => solid.letters[letter] ?? '').join('') || 'rest', solid: part }))
 }

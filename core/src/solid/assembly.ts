@@ -112,6 +112,29 @@ export function movedAssembly(assembly: Assembly, by: Matrix): Assembly {
   return { ...assembly, placements: { ...assembly.placements, matrix: moved } }
 }
 
+/** Some of what stands in an assembly, in the order given. */
+export function pickEntries(assembly: Assembly, entries: readonly number[]): Assembly {
+  const { placements: p } = assembly
+  const ints = (list: Int32Array) => Int32Array.from(entries, (i) => list[i])
+  const rows = (list: Float64Array, size: number) => {
+    const out = new Float64Array(size * entries.length)
+    entries.forEach((entry, i) => out.set(list.subarray(size * entry, size * entry + size), size * i))
+    return out
+  }
+  return {
+    ...assembly,
+    placements: {
+      unit: Uint32Array.from(entries, (i) => p.unit[i]),
+      matrix: rows(p.matrix, 12),
+      letter: ints(p.letter),
+      copy: ints(p.copy),
+      shard: ints(p.shard),
+      ...(p.spot ? { spot: rows(p.spot, 3) } : {}),
+      ...(p.colour ? { colour: ints(p.colour) } : {}),
+    },
+  }
+}
+
 /** Its copy i as a solid of its own: at its place, rounded to the assembly's lattice, with its numbers and colour, over the assembly's list of letters. */
 export function copySolid({ units, placements, letters, lattice }: Assembly, i: number): Solid {
   const solid = transformed(units[placements.unit[i]], matrixOf(placements, i), lattice)

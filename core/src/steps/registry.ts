@@ -6,6 +6,7 @@ import { fillInside } from './repeat/fill-inside'
 import { onSurface } from './repeat/on-surface'
 import { atLetters } from './repeat/at-letters'
 import { strutLattice } from './repeat/lattice'
+import { inTurn } from './repeat/in-turn'
 import { vary } from './repeat/vary'
 import { bend } from './deform/bend'
 import { twist } from './deform/twist'
@@ -137,6 +138,7 @@ export const STEPS: readonly StepKind[] = [
   onSurface,
   atLetters,
   vary,
+  inTurn,
   strutLattice,
   dress,
 ] as readonly StepKind[]

@@ -9,7 +9,8 @@ import { Button } from 'react-aria-components'
 import styled from 'styled-components'
 import { setTrack, withKey, withKeyAt, withoutKey } from '@/state/actions/tracks'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
-import { currentPiece, framesOf, rateOf } from '@/state/work'
+import { madeFrames } from '@/state/filling'
+import { contentAt, currentPiece, framesOf, moves, rateOf, workOf } from '@/state/work'
 import { NumberInput, PickInput } from '@/ui/controls'
 import { Buoy } from './key-mark'
 
@@ -53,6 +54,8 @@ const Sheet = styled.div`
   .lane i { position: absolute; top: 50%; height: 2px; margin-top: -1px; background: color-mix(in srgb, var(--action) 45%, transparent); }
   .tick { position: absolute; bottom: 3px; font-size: 11px; color: var(--soft); transform: translateX(-50%); font-variant-numeric: tabular-nums; }
   .tick::after { content: ''; position: absolute; left: 50%; bottom: -4px; height: 4px; width: 1px; background: var(--rule); }
+  .made { position: absolute; left: 0; right: 0; bottom: -1px; height: 3px; background: color-mix(in srgb, var(--rule) 60%, transparent); }
+  .made b { position: absolute; top: 0; bottom: 0; background: var(--action); }
   p { color: var(--soft); padding: 8px 14px; margin: 0; max-width: 60ch; }
 `
 const Key = styled.button`
@@ -183,6 +186,7 @@ export function TimeDrawer() {
                   {i * tick}
                 </span>
               ))}
+              <Made frames={frames} />
               <Now style={{ left: `${(100 * Math.min(frame, frames - 1)) / Math.max(1, frames - 1)}%` }} />
             </Lane>
           </div>
@@ -278,6 +282,35 @@ export function TimeDrawer() {
         </Details>
       </Body>
     </Drawer>
+  )
+}
+
+/** Which frames are there to be played. */
+function Made({ frames }: { frames: number }) {
+  const grown = useWorkbench((s) => s.framesMade)
+  const document = useWorkbench((s) => s.document)
+  const pieceId = useWorkbench((s) => s.pieceId)
+  const runs = useMemo(() => {
+    const base = workOf(document, pieceId)
+    if (!base || !moves(base)) return []
+    const list: { from: number; to: number }[] = []
+    for (let frame = 0; frame < frames; frame++) {
+      if (!madeFrames.has(contentAt(base, frame))) continue
+      const last = list[list.length - 1]
+      if (last && last.to === frame) last.to = frame + 1
+      else list.push({ from: frame, to: frame + 1 })
+    }
+    return list
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- it has grown
+  }, [grown, document, pieceId, frames])
+  const count = runs.reduce((sum, { from, to }) => sum + to - from, 0)
+  const width = (n: number) => `${(100 * n) / frames}%`
+  return (
+    <div className="made" role="progressbar" aria-label="Frames made" aria-valuemin={0} aria-valuemax={frames} aria-valuenow={count}>
+      {runs.map(({ from, to }) => (
+        <b key={from} style={{ left: width(from), width: width(to - from) }} />
+      ))}
+    </div>
   )
 }
 

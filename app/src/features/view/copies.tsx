@@ -13,12 +13,24 @@ import type { PickedCopy } from '@/state/store'
 import { currentPiece } from '@/state/work'
 import { useThemeColour } from '@/ui/day-and-night'
 import type { ViewCopies, ViewMesh } from '@/workers/view-mesh'
-import { instancedCopies, retire } from './scene'
+import { instancedCopies, meshGeometry, retire } from './scene'
 import { type Cast, onPlane, type Point, type SpaceKnob } from './space-knobs'
 
 /** Copies of one mesh in space. Pressing one tells which. */
-export function CopiesInSpace({ copies, planes, onPick }: { copies: ViewCopies; planes: THREE.Plane[] | undefined; onPick: (copy: number) => void }) {
-  const made = useMemo(() => instancedCopies(copies), [copies])
+export function CopiesInSpace({
+  copies,
+  planes,
+  onPick,
+}: {
+  copies: ViewCopies
+  planes: THREE.Plane[] | undefined
+  onPick: (copy: number, event: ThreeEvent<MouseEvent>) => void
+}) {
+  // what only stands elsewhere stays on the graphics card
+  // eslint-disable-next-line react-hooks/exhaustive-deps -- the arrays are of one mesh
+  const geometry = useMemo(() => meshGeometry(copies.mesh), [copies.mesh.indices])
+  useEffect(() => () => geometry.dispose(), [geometry])
+  const made = useMemo(() => instancedCopies(copies, geometry), [copies, geometry])
   const invalidate = useThree((s) => s.invalidate)
   const gl = useThree((s) => s.gl)
   useEffect(() => {
@@ -29,7 +41,6 @@ export function CopiesInSpace({ copies, planes, onPick }: { copies: ViewCopies; 
   useEffect(
     () => () => {
       made.object.dispose()
-      made.geometry.dispose()
       retire(made.materials)
     },
     [made],
@@ -40,7 +51,7 @@ export function CopiesInSpace({ copies, planes, onPick }: { copies: ViewCopies; 
       dispose={null}
       onClick={(event: ThreeEvent<MouseEvent>) => {
         event.stopPropagation()
-        if (event.delta <= 4 && event.instanceId !== undefined) onPick(event.instanceId)
+        if (event.delta <= 4 && event.instanceId !== undefined) onPick(event.instanceId, event)
       }}
     />
   )

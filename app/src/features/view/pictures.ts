@@ -105,7 +105,7 @@ export function lightBox(
   object.castShadow = true
   object.receiveShadow = true
   scene.add(object)
-  const copies = (mesh.copies ?? []).map(instancedCopies)
+  const copies = (mesh.copies ?? []).map((each) => instancedCopies(each))
   for (const each of copies) scene.add(each.object)
   const light = keyLight(framing, shadowSize)
   scene.add(light, light.target)

@@ -108,7 +108,18 @@ export function PieceInSpace({
         }}
       />
       {mesh.copies?.map((copies, i) => (
-        <CopiesInSpace key={i} copies={copies} planes={planes} onPick={(copy) => onPickCopy?.(copies, copy)} />
+        <CopiesInSpace
+          key={i}
+          copies={copies}
+          planes={planes}
+          onPick={(copy, event) => {
+            if (copies.numbers[copy] >= 0) return onPickCopy?.(copies, copy)
+            // a letter that stands by itself is picked as letters are
+            const letter = copies.letters[copy] >= 0 ? copies.letters[copy] : copies.mesh.letters[event.faceIndex ?? 0]
+            const normal = event.normal ?? new THREE.Vector3(0, 0, 1)
+            onPick(letter, event.shiftKey || event.ctrlKey || event.metaKey, event.point, normal)
+          }}
+        />
       ))}
       {lighter && <Lighter mesh={lighter} visible={light} />}
       {section && <SectionCaps mesh={mesh} section={section} />}

@@ -71,8 +71,10 @@ export function meshGeometry(mesh: ViewMesh): THREE.BufferGeometry {
 }
 
 /** Copies as one drawing for each surface of their mesh; the caller disposes of geometry and materials. */
-export function instancedCopies({ mesh, matrices }: ViewCopies): { object: THREE.InstancedMesh; geometry: THREE.BufferGeometry; materials: THREE.Material[] } {
-  const geometry = meshGeometry(mesh)
+export function instancedCopies(
+  { mesh, matrices }: ViewCopies,
+  geometry = meshGeometry(mesh),
+): { object: THREE.InstancedMesh; geometry: THREE.BufferGeometry; materials: THREE.Material[] } {
   const materials = surfaceMaterials(mesh)
   const object = new THREE.InstancedMesh(geometry, materials, matrices.length / 16)
   object.instanceMatrix = new THREE.InstancedBufferAttribute(matrices, 16)

@@ -10,6 +10,7 @@ import { PlacePanel } from '@/features/view/place-panel'
 import { TypeCase } from '@/features/type-case/type-case'
 import { useWorkbench, WorkbenchContext } from '@/state/context'
 import { FirstSteps } from './first-steps'
+import { keepFilling } from '@/state/filling'
 import { keepMaking } from '@/state/making'
 import { Masthead } from './masthead'
 import { Readout } from './readout'
@@ -96,6 +97,7 @@ function MainPane() {
 export function Workbench({ id, document, revision, hasPicture }: { id: string; document: ProjectDocument; revision: number; hasPicture: boolean }) {
   const [store] = useState(() => createWorkbenchStore(id, document, revision))
   useEffect(() => keepMaking(store), [store])
+  useEffect(() => keepFilling(store), [store])
   useEffect(() => void sweepLocal().catch((error) => console.error(error)), [])
   useEffect(() => keepSaving(store, hasPicture, () => cabinetPicture(store), browserKeeper(id), bringAssets), [store, hasPicture, id])
   return (

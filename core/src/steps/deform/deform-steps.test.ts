@@ -74,15 +74,14 @@ describe.each(FACES)('a word in %s', (face) => {
     solid = await word(face)
   })
 
-  it.each(STRENGTHS.flatMap(([kind, list]) => list.map((params) => [kind, params] as const)))(
-    'is sound after %s %o, and still in letters',
-    async (kind, params) => {
-      const made = solidIn(await run(kind, solid, params))
-      expect(checkMesh(made).findings).toEqual([])
-      expect(new Set(labelOf(made, 'letter'))).toEqual(new Set(labelOf(solid, 'letter')))
-      expect(new Set(labelOf(made, 'group'))).toEqual(new Set(labelOf(solid, 'group')))
-    },
-  )
+  // of a sample, each strength is tried on one of the faces in turn
+  const tried = STRENGTHS.flatMap(([kind, list]) => list.map((params) => [kind, params] as const))
+  it.each(tried.filter((_, i) => FULL || i % FACES.length === FACES.indexOf(face)))('is sound after %s %o, and still in letters', async (kind, params) => {
+    const made = solidIn(await run(kind, solid, params))
+    expect(checkMesh(made).findings).toEqual([])
+    expect(new Set(labelOf(made, 'letter'))).toEqual(new Set(labelOf(solid, 'letter')))
+    expect(new Set(labelOf(made, 'group'))).toEqual(new Set(labelOf(solid, 'group')))
+  })
 })
 
 describe('stacks of three', () => {

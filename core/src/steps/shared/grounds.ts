@@ -8,7 +8,7 @@ import { failed, type StepContext, type StepIssue, type StepOutcome } from '../s
 import { bored, type ByHand, handOn, type HoleParams, repeatInStep, type Unit, type UnitParams, unitsTold } from './repeating'
 import type { Value } from '../value'
 import { asAssembly, withoutLetters } from '../../repeat/assemble'
-import type { Assembly } from '../../solid/assembly'
+import { type Assembly, pickEntries } from '../../solid/assembly'
 import type { Solid } from '../../solid/solid'
 
 /** Which flat places of a solid are meant. */
@@ -64,27 +64,7 @@ export function carrierOf(value: Solid | Assembly): { readonly solid: Solid; rea
   if (at < 0) return undefined
   const solid = value.units[value.placements.unit[at]]
   const rest = Array.from(copy.keys()).filter((i) => i !== at)
-  return rest.length === 0 ? { solid } : { solid, others: picked(value, rest) }
-}
-
-/** Some of what stands in an assembly. */
-function picked(assembly: Assembly, entries: readonly number[]): Assembly {
-  const { placements: p } = assembly
-  const ints = (list: Int32Array) => Int32Array.from(entries, (i) => list[i])
-  const rows = (list: Float64Array, size: number) =>
-    Float64Array.from({ length: size * entries.length }, (_, o) => list[size * entries[Math.floor(o / size)] + (o % size)])
-  return {
-    ...assembly,
-    placements: {
-      unit: Uint32Array.from(entries, (i) => p.unit[i]),
-      matrix: rows(p.matrix, 12),
-      letter: ints(p.letter),
-      copy: ints(p.copy),
-      shard: ints(p.shard),
-      ...(p.spot ? { spot: rows(p.spot, 3) } : {}),
-      ...(p.colour ? { colour: ints(p.colour) } : {}),
-    },
-  }
+  return rest.length === 0 ? { solid } : { solid, others: pickEntries(value, rest) }
 }
 
 /** What carries the copies of a step, with what stood there before. */

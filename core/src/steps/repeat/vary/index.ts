@@ -2,10 +2,8 @@ import { z } from 'zod'
 import { MeasuredMask } from '../../../mask/measure'
 import { rgbOf } from '../../../look/material'
 import { throughPoints } from '../../../outline/through-points'
-import { copiesOf, drawnShare, evenShare, feetOf, type Share, varied } from '../../../repeat/vary'
+import { copiesOf, drawnShare, evenShare, feetOf, pointSolid, type Share, varied } from '../../../repeat/vary'
 import type { Assembly } from '../../../solid/assembly'
-import { labelTable, PLAIN_ROW } from '../../../solid/labels'
-import type { Solid } from '../../../solid/solid'
 import { meta, plain } from '../../meta'
 import { curvePoints } from '../../shared/curve-along'
 import { maskOf } from '../../shared/masks'
@@ -163,23 +161,4 @@ function placesWithin(list: readonly number[]): { readonly at: number[]; readonl
     return now
   })
   return { at, of: list.map((v) => counts.get(v) as number) }
-}
-
-/** A mask is measured on surfaces: one that is nothing but the places. */
-function pointSolid({ letters, lattice }: Assembly, feet: Float64Array, letterOf: readonly number[]): Solid {
-  const count = letterOf.length
-  const own = [...new Set(letterOf)]
-  return {
-    kind: 'solid',
-    positions: feet,
-    indices: Uint32Array.from({ length: 3 * count }, (_, i) => Math.floor(i / 3)),
-    surface: Uint32Array.from(letterOf, (letter) => own.indexOf(letter)),
-    labels: labelTable(own.map((letter) => ({ ...PLAIN_ROW, letter }))),
-    attributes: {},
-    letters,
-    layers: [],
-    bands: [],
-    looks: [],
-    lattice,
-  }
 }
