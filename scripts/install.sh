@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Installs what is missing: PostgreSQL, the npm packages when the lock changed, and, when "browser" is asked for, what the
-# tests need as well: Chromium, and the independent readers of model files.
+# tests need as well: Chromium, and the independent readers of model files and films.
 set -euo pipefail
 cd "$(dirname "${BASH_SOURCE[0]}")/.."
 
@@ -10,6 +10,7 @@ if [ "${1:-}" = browser ]; then
   command -v chromium >/dev/null || packages+=(chromium)
   command -v assimp >/dev/null || packages+=(assimp-utils)
   command -v admesh >/dev/null || packages+=(admesh)
+  command -v ffprobe >/dev/null || packages+=(ffmpeg)
   command -v xmllint >/dev/null || packages+=(libxml2-utils)
 fi
 if [ ${#packages[@]} -gt 0 ]; then

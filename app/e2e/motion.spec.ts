@@ -1,4 +1,7 @@
+import { execFileSync } from 'node:child_process'
+import { readFileSync } from 'node:fs'
 import { expect, type Page, test } from '@playwright/test'
+import { unzipSync } from 'fflate'
 import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
 
 const heightOf = async (page: Page) => Number(/[\d.]+ × ([\d.]+) × [\d.]+ mm/.exec((await page.getByLabel('Readout').textContent()) ?? '')?.[1])
@@ -65,4 +68,89 @@ test('a bend is keyed, eased and played in time, retyped, undone and found again
   await sound(page)
   await page.getByRole('radio', { name: 'Motion', exact: true }).click()
   await expect(time(page).getByRole('button', { name: /^Bend, angle: key/ })).toHaveCount(2)
+})
+
+/** What an independent reader makes of a film. */
+function probed(path: string): { codec: string; width: number; height: number; frames: number; seconds: number; rate: number } {
+  const fields = 'stream=codec_name,width,height,nb_read_frames,avg_frame_rate:format=duration'
+  const { streams, format } = JSON.parse(
+    execFileSync('ffprobe', ['-v', 'error', '-count_frames', '-show_entries', fields, '-of', 'json', path], { encoding: 'utf8' }),
+  )
+  const [over, under] = streams[0].avg_frame_rate.split('/').map(Number)
+  const { codec_name: codec, width, height, nb_read_frames } = streams[0]
+  return { codec, width, height, frames: Number(nb_read_frames), seconds: Number(format.duration), rate: over / under }
+}
+
+test('a ready movement goes letter by letter, is made ahead, retyped, and written out as frames', async ({ page }) => {
+  test.setTimeout(300_000)
+  await newProject(page)
+  await words(page).fill('Tea')
+  await sound(page)
+  await page.getByRole('radio', { name: 'Motion', exact: true }).click()
+  await setNumber(page, 'Length', '25')
+  await page.getByRole('button', { name: 'Movements' }).click()
+  await expect(page.getByRole('button', { name: /^Written on/ })).toBeDisabled()
+  const unfold = page.getByRole('button', { name: /^Unfold from the base/ })
+  // shown as a strip of frames of one's own words
+  await expect(unfold.locator('img')).toHaveCount(5, { timeout: 60_000 })
+  await unfold.click()
+  const made = time(page).getByRole('progressbar', { name: 'Frames made' })
+  await expect(time(page).getByRole('button', { name: 'In turn, done: key at frame 24, 100 %' })).toBeVisible()
+  await expect(row(page, 'in-turn')).toContainText('3 letters')
+  await expect(made).toHaveAttribute('aria-valuenow', '25', { timeout: 60_000 })
+  // letters that are typed later get their share by themselves, and frames are made anew
+  await openStep(page, 'lettering', 'Lettering')
+  await words(page).fill('Teas')
+  await expect(row(page, 'in-turn')).toContainText('4 letters', { timeout: 30_000 })
+  await expect(made).toHaveAttribute('aria-valuenow', '25', { timeout: 60_000 })
+  // the first letter stands while the last one lies
+  await setNumber(page, 'Frame', '24')
+  await expect.poll(() => heightOf(page), { timeout: 30_000 }).toBeGreaterThan(25)
+  const stands = await heightOf(page)
+  await setNumber(page, 'Frame', '0')
+  await expect.poll(() => heightOf(page), { timeout: 30_000 }).toBeLessThan(stands / 2)
+  // values between keys go by handles as well, and a switch and a colour are keyed where they stand
+  await time(page)
+    .getByRole('button', { name: /done: key at frame 0/ })
+    .click()
+  await page.getByRole('slider', { name: /how it leaves/ }).press('ArrowUp')
+  await expect(time(page).getByRole('button', { name: 'To the next' })).toContainText('By its handles')
+  await openStep(page, 'dress', 'Dress')
+  await row(page, 'dress').getByRole('button', { name: 'Face: set a key at frame 0' }).click()
+  await row(page, 'dress').getByRole('button', { name: 'Switched on: set a key at frame 0' }).click()
+  await expect(time(page).getByRole('button', { name: /^Dress, .*: key at frame 0/ })).toHaveCount(3)
+  await page.getByRole('button', { name: 'Undo: Switched on: set a key' }).click()
+  await page.getByRole('button', { name: 'Undo: Face: set a key' }).click()
+  await expect(time(page).getByRole('button', { name: /^Dress, / })).toHaveCount(0)
+
+  const written = async (kind: string, last: string) => {
+    await page.getByRole('button', { name: 'Write frames' }).click()
+    const sheet = page.getByRole('dialog', { name: /^Frames of/ })
+    await sheet.getByRole('radio', { name: kind }).click()
+    await sheet.getByRole('button', { name: 'Size' }).click()
+    await page.getByRole('option', { name: '640 × 360' }).click()
+    await setNumber(page, 'Last frame', last)
+    return sheet.getByRole('button', { name: 'Write them out' }).click()
+  }
+  const file = async (kind: string) => {
+    const [download] = await Promise.all([page.waitForEvent('download', { timeout: 120_000 }), written(kind, '11')])
+    const path = test.info().outputPath(download.suggestedFilename())
+    await download.saveAs(path)
+    return path
+  }
+  expect(probed(await file('GIF'))).toMatchObject({ codec: 'gif', width: 640, height: 360, frames: 12, seconds: 0.5 })
+  const film = probed(await file('WebM'))
+  expect(film).toMatchObject({ width: 640, height: 360, frames: 12, rate: 24 })
+  expect(film.codec).toMatch(/^(vp8|vp9|av1)$/)
+  expect(film.seconds).toBeCloseTo(0.5, 2)
+  const pictures = unzipSync(readFileSync(await file('PNG frames')))
+  expect(Object.keys(pictures)).toEqual(Array.from({ length: 12 }, (_, i) => expect.stringMatching(new RegExp(`-${String(i).padStart(5, '0')}\\.png$`))))
+  const [first, last] = [Object.values(pictures)[0], Object.values(pictures)[11]]
+  expect([...first.subarray(1, 4)]).toEqual([...Buffer.from('PNG')])
+  expect(Buffer.from(first).equals(Buffer.from(last))).toBe(false)
+  // it goes on while one works, and can be stopped
+  await written('GIF', '24')
+  await openStep(page, 'lettering', 'Lettering')
+  await page.getByRole('button', { name: 'Stop', exact: true }).click()
+  await expect(page.getByRole('alert').filter({ hasText: 'Stopped; no frames were written.' })).toBeVisible()
 })

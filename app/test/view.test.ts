@@ -273,6 +273,7 @@ describe('the finder', () => {
       'fill-inside',
       'on-surface',
       'at-letters',
+      'in-turn',
       'lattice',
       'dress',
     ])

@@ -24,6 +24,9 @@ export class FrameCache {
 
   has = (content: string): boolean => this.kept.has(content)
 
+  /** The same, without having seen it. */
+  peek = (content: string): RouteNews | undefined => this.kept.peek(content)
+
   get = (content: string): RouteNews | undefined => this.kept.get(content)
 
   /** Whether so many frames as large as those that are kept have room. */

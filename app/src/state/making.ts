@@ -132,7 +132,9 @@ export function keepMaking(shown: WorkbenchStore): () => void {
     looking = mine
     const current = () => !ended && store.getState().news?.key === key
     const { id, mesh, meshKey } = store.getState()
-    if (mesh && meshKey === key && until === undefined && !work.moment) rememberLook(id, work.piece, { key, mesh }).catch((error) => console.error(error))
+    // a piece of which nothing is there yet has no look
+    if (mesh && mesh.box[0] <= mesh.box[3] && meshKey === key && until === undefined && !work.moment)
+      rememberLook(id, work.piece, { key, mesh }).catch((error) => console.error(error))
     try {
       if (store.getState().report?.key !== key) {
         const report = await desk.ask((api, job) => api.check(job, work, until), mine.signal)

@@ -52,6 +52,12 @@ export interface WorkbenchState {
   readonly frame: number
   /** frames pass by */
   readonly playing: boolean
+  /** the first and the last frame of what is played over and over; all of it when undefined */
+  readonly loop: readonly [number, number] | undefined
+  /** other frames are shown beside the one in hand, seen through */
+  readonly ghosts: boolean
+  /** frames that are being written out, or why they were not; undefined when nothing is to be said */
+  readonly film: FilmNews | undefined
   /** grows with every frame that is made ahead */
   readonly framesMade: number
   /** frames, by what they are made of, that could not be made */
@@ -79,6 +85,9 @@ export interface WorkbenchState {
   /** all pieces that are not hidden are looked at, each at its place */
   readonly together: boolean
 }
+
+/** What is told of frames that are written out: how many are done of how many, or why it ended. */
+export type FilmNews = { readonly words: string; readonly done: number; readonly of: number } | { readonly said: string }
 
 /** In the place of a step's id, what is aimed at: the face of another piece, to lay the one in hand against. */
 export const AGAINST = 'against'
@@ -142,6 +151,12 @@ export interface WorkbenchActions {
   seek(frame: number): void
   /** Lets frames pass by, or stops at the one that is shown. */
   play(playing: boolean): void
+  /** Plays from one frame to another over and over, or all. */
+  loopOver(loop: readonly [number, number] | undefined): void
+  /** Shows other frames beside the one in hand, or no more. */
+  showGhosts(ghosts: boolean): void
+  /** Tells of frames that are written out. */
+  tellFilm(film: FilmNews | undefined): void
   /** Picks a copy, or none. */
   pickCopy(copy: PickedCopy | undefined): void
   /** Goes on making after it was stopped. */
@@ -210,6 +225,9 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       copy: undefined,
       frame: 0,
       playing: false,
+      loop: undefined,
+      ghosts: false,
+      film: undefined,
       framesMade: 0,
       failedFrames: new Set(),
       pulling: false,
@@ -286,6 +304,9 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       point: (pointing) => set({ pointing }),
       seek: (frame) => set({ frame: Math.max(0, Math.round(frame)) }),
       play: (playing) => set({ playing }),
+      loopOver: (loop) => set({ loop: loop && [Math.max(0, Math.min(...loop)), Math.max(...loop)] }),
+      showGhosts: (ghosts) => set({ ghosts }),
+      tellFilm: (film) => set({ film }),
       pickCopy: (copy) => set(copy ? { copy, picked: [] } : { copy }),
       showMask: (maskShown) => set(maskShown === undefined ? { maskShown, painting: undefined } : { maskShown }),
       paint: (painting) => set(painting ? { painting, maskShown: painting.step, together: false } : { painting }),

@@ -36,3 +36,11 @@ export function resampled(line: Line, step: number): Line {
   const count = Math.max(1, Math.round(whole / step))
   return Array.from({ length: count + 1 }, (_, i) => (i === count ? line[line.length - 1] : spotAt(line, lengths, (whole * i) / count)))
 }
+
+/** The first part of a line, so long, mm; undefined where that is no line yet. */
+export function firstPart(line: Line, length: number): Line | undefined {
+  const lengths = lengthsOf(line)
+  if (length >= (lengths[lengths.length - 1] ?? 0)) return line
+  const end = lengths.findIndex((l) => l >= length)
+  return end < 1 || length < 1e-3 ? undefined : [...line.slice(0, end), spotAt(line, lengths, length)]
+}

@@ -7,6 +7,7 @@ import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { ActionButton, Choice } from '@/ui/buttons'
 import { NumberInput, SheetDialog, SwitchInput } from '@/ui/controls'
 import { LongWorkLine, useLongWork } from '@/ui/long-work'
+import { fileName, saveFile } from '@/ui/save-file'
 import { desk } from '@/workers/maker'
 import { shownTriangles } from '@/workers/view-mesh'
 import type { MakerApi, DispatchFormat, DispatchOptions } from '@/workers/messages'
@@ -143,12 +144,7 @@ export function Dispatch() {
     try {
       const made = (await work.run((signal, tell) => (format === PICTURE ? picture(signal, tell) : file(format, name ?? 'piece', signal)))) ?? STOPPED
       if (typeof made === 'string') return setMessage(made)
-      const url = URL.createObjectURL(made)
-      const link = document.createElement('a')
-      link.href = url
-      link.download = `${fileName(name ?? '')}.${format === 'obj' || (solid && parts === 'letters') ? 'zip' : format}`
-      link.click()
-      setTimeout(() => URL.revokeObjectURL(url), 10_000)
+      saveFile(made, `${fileName(name ?? '')}.${format === 'obj' || (solid && parts === 'letters') ? 'zip' : format}`)
       setOpen(false)
     } catch (error) {
       console.error(error)
@@ -281,14 +277,3 @@ export function Dispatch() {
     </>
   )
 }
-
-const fileName = (name: string) =>
-  [
-    ...name
-      .normalize('NFKD')
-      .replace(/[^\p{L}\p{N}]+/gu, '-')
-      .replace(/^-+|-+$/g, '')
-      .toLowerCase(),
-  ]
-    .slice(0, 60)
-    .join('') || 'piece'

@@ -1,8 +1,9 @@
 'use client'
 import type { RouteStep } from '@kelvar/core/document/schema'
+import type { Keyed } from '@kelvar/core/motion/track'
 import { Button } from 'react-aria-components'
 import styled from 'styled-components'
-import { setTrack, withKey, withoutKey } from '@/state/actions/tracks'
+import { setKeys } from '@/state/actions/tracks'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 
 const Mark = styled(Button)`
@@ -33,26 +34,24 @@ export function Buoy({ state }: { state: 'still' | 'moves' | 'here' }) {
   )
 }
 
-/** Keys a value at the frame that is shown, or takes its key there away. */
-export function KeyMark({ step, name, title, value }: { step: RouteStep; name: string; title: string; value: number | boolean }) {
+/** Values that are keyed together: a number by itself, a material by its colour and glow. */
+export interface KeyedValue {
+  readonly path: string
+  readonly value: Keyed
+}
+
+/** Keys values at the frame that is shown, or takes their keys there away. */
+export function KeyMark({ step, name, title, values }: { step: RouteStep; name: string; title: string; values: readonly KeyedValue[] }) {
   const store = useWorkbenchStore()
   const frame = useWorkbench((s) => s.frame)
-  const track = step.tracks?.[name]
-  const here = track?.keys.some((key) => key.at === frame) ?? false
-  const state = here ? 'here' : track ? 'moves' : 'still'
+  const tracks = values.map(({ path }) => step.tracks?.[path])
+  const here = tracks.some((track) => track?.keys.some((key) => key.at === frame))
+  const state = here ? 'here' : tracks.some((track) => track !== undefined) ? 'moves' : 'still'
   return (
     <Mark
       data-state={state}
       aria-label={here ? `${title}: take away the key at frame ${frame}` : `${title}: set a key at frame ${frame}`}
-      onPress={() =>
-        setTrack(
-          store,
-          step.id,
-          name,
-          here && track ? withoutKey(track, frame) : withKey(track, frame, value),
-          here ? `${title}: take a key away` : `${title}: set a key`,
-        )
-      }
+      onPress={() => setKeys(store, step, name, values, here ? 'take' : 'set', here ? `${title}: take a key away` : `${title}: set a key`)}
     >
       <Buoy state={state} />
     </Mark>

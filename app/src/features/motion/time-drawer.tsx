@@ -3,20 +3,23 @@ import { EASES } from '@kelvar/core/motion/easing'
 import { AFTERS, type Track } from '@kelvar/core/motion/track'
 import { fieldsOf } from '@kelvar/core/steps/fields'
 import { stepKind } from '@kelvar/core/steps/registry'
-import { ChevronFirst, Pause, Play, Trash2 } from 'lucide-react'
+import { ChevronFirst, ChevronLeft, ChevronRight, Copy, Ghost, Pause, Play, Repeat, Trash2 } from 'lucide-react'
 import { useEffect, useMemo, useRef, useState } from 'react'
-import { Button } from 'react-aria-components'
+import { Button, ToggleButton } from 'react-aria-components'
 import styled from 'styled-components'
-import { setTrack, withKey, withKeyAt, withoutKey } from '@/state/actions/tracks'
+import { setTrack, spanning, withKey, withKeyAt, withoutKey } from '@/state/actions/tracks'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { madeFrames } from '@/state/filling'
 import { contentAt, currentPiece, framesOf, moves, rateOf, workOf } from '@/state/work'
 import { NumberInput, PickInput } from '@/ui/controls'
+import { FilmSheet } from './film-sheet'
+import { CurveBox } from './curve-box'
 import { Buoy } from './key-mark'
+import { MovementsSheet } from './movements-sheet'
 
 const Drawer = styled.section`
   flex: none;
-  height: 232px;
+  height: 252px;
   display: grid;
   grid-template-rows: auto minmax(0, 1fr);
   background: var(--paper);
@@ -26,16 +29,19 @@ const Drawer = styled.section`
 const Transport = styled.div`
   display: flex;
   align-items: center;
-  gap: 14px;
+  gap: 10px;
   padding: 5px 14px;
+  white-space: nowrap;
   border-bottom: 1px solid var(--rule);
   .do { display: flex; gap: 2px; }
   .do button { border: 0; background: none; padding: 6px; border-radius: 3px; display: grid; cursor: pointer; color: var(--ink); }
   .do button[data-hovered] { background: color-mix(in srgb, var(--ink) 7%, transparent); }
-  .now { font: 600 15px/1 var(--display); font-variant-numeric: tabular-nums; min-width: 118px; }
+  .now { font: 600 15px/1 var(--display); font-variant-numeric: tabular-nums; min-width: 112px; }
   .now small { font: 400 12.5px/1 var(--text); color: var(--soft); }
-  .set { margin-left: auto; display: flex; gap: 16px; }
-  .set > * { grid-template-columns: auto 62px; }
+  .do button[data-selected] { color: var(--action); background: var(--tint); }
+  .set { display: flex; gap: 10px; }
+  .set.last { margin-left: auto; }
+  .set > * { grid-template-columns: auto 46px; gap: 7px; }
 `
 const Body = styled.div`
   display: grid;
@@ -50,10 +56,13 @@ const Sheet = styled.div`
   .row > span { padding: 0 8px 0 14px; font-size: 12.5px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   .row > span b { font-weight: 600; }
   .scale { height: 26px; position: sticky; top: 0; background: var(--paper); z-index: 2; }
+  .range { display: flex; gap: 8px; }
+  .range > * { grid-template-columns: auto 36px; gap: 5px; min-height: 0; }
   .lane { position: relative; height: 100%; margin: 0 16px; cursor: pointer; }
   .lane i { position: absolute; top: 50%; height: 2px; margin-top: -1px; background: color-mix(in srgb, var(--action) 45%, transparent); }
   .tick { position: absolute; bottom: 3px; font-size: 11px; color: var(--soft); transform: translateX(-50%); font-variant-numeric: tabular-nums; }
   .tick::after { content: ''; position: absolute; left: 50%; bottom: -4px; height: 4px; width: 1px; background: var(--rule); }
+  .lane em { position: absolute; top: 3px; bottom: 0; background: var(--tint); }
   .made { position: absolute; left: 0; right: 0; bottom: -1px; height: 3px; background: color-mix(in srgb, var(--rule) 60%, transparent); }
   .made b { position: absolute; top: 0; bottom: 0; background: var(--action); }
   p { color: var(--soft); padding: 8px 14px; margin: 0; max-width: 60ch; }
@@ -92,6 +101,7 @@ const Details = styled.div`
   gap: 3px;
   align-content: start;
   h3 { font-size: 13px; margin: 0 0 2px; display: flex; justify-content: space-between; align-items: center; }
+  h3 button:first-of-type { margin-left: auto; }
   h3 button { border: 0; background: none; color: var(--soft); padding: 4px; border-radius: 3px; display: grid; cursor: pointer; }
   h3 button[data-hovered] { color: var(--failure); }
   p { color: var(--soft); margin: 0; font-size: 12.5px; }
@@ -113,6 +123,13 @@ interface Picked {
 }
 
 const EASE_OPTIONS = [...Object.keys(EASES), 'hold'].map((id) => ({ id, label: id === 'hold' ? 'Held until then' : id[0].toUpperCase() + id.slice(1) }))
+const OWN = 'own'
+const BESIDES_OPTIONS = [
+  { id: 'nothing' as const, label: 'Nothing' },
+  { id: 'tremble' as const, label: 'Trembles' },
+  { id: 'drift' as const, label: 'Drifts' },
+  { id: 'swing' as const, label: 'Swings when it arrives' },
+]
 const AFTER_OPTIONS = AFTERS.map((id) => ({
   id,
   label: { stays: 'Stays', again: 'Begins again', 'there and back': 'There and back', 'goes on': 'Goes on as fast' }[id],
@@ -127,7 +144,13 @@ export function TimeDrawer() {
   const frames = useWorkbench((s) => framesOf(s.document))
   const route = useWorkbench((s) => currentPiece(s)?.route)
   const [picked, setPicked] = useState<Picked>()
-  usePlaying(playing, rate, frames)
+  const loop = useWorkbench((s) => s.loop)
+  const ghosts = useWorkbench((s) => s.ghosts)
+  usePlaying(playing, rate, frames, loop)
+  const step = (by: number) => {
+    store.getState().play(false)
+    store.getState().seek((store.getState().frame + by + frames) % frames)
+  }
   const rows = useMemo(
     () =>
       (route ?? []).flatMap((step): Row[] => {
@@ -155,32 +178,80 @@ export function TimeDrawer() {
       'time',
     )
   const set = (of: Row, track: Track | undefined, label: string, gesture?: string) => setTrack(store, of.step, of.path, track, `${of.title}: ${label}`, gesture)
+  const span = (of: Row, from: number, to: number) => {
+    const track = spanning(of.track, from, to)
+    if (track === of.track) return
+    set(of, track, 'move all keys', 'span')
+    // the key in hand stays in hand
+    const i = of.track.keys.findIndex(({ at }) => at === picked?.at)
+    if (picked && i >= 0) setPicked({ ...picked, at: track.keys[i].at })
+  }
   const tick = [1, 2, 4, 6, 12, 24, 48, 96, 240, 480, 1200, 2400, 4800].find((n) => frames / n <= 16) ?? 9600
   return (
     <Drawer aria-label="Time">
       <Transport>
         <div className="do">
-          <Button aria-label="To the first frame" onPress={() => store.getState().seek(0)}>
+          <Button aria-label="To the first frame" onPress={() => store.getState().seek(loop?.[0] ?? 0)}>
             <ChevronFirst size={17} aria-hidden />
+          </Button>
+          <Button aria-label="A frame back" onPress={() => step(-1)}>
+            <ChevronLeft size={17} aria-hidden />
           </Button>
           <Button aria-label={playing ? 'Stop' : 'Play'} onPress={() => store.getState().play(!playing)}>
             {playing ? <Pause size={17} aria-hidden /> : <Play size={17} aria-hidden />}
           </Button>
+          <Button aria-label="A frame on" onPress={() => step(1)}>
+            <ChevronRight size={17} aria-hidden />
+          </Button>
+          <ToggleButton
+            aria-label="Loop a range"
+            isSelected={loop !== undefined}
+            onChange={(on) => store.getState().loopOver(on ? [Math.min(frame, frames - 2), frames - 1] : undefined)}
+          >
+            <Repeat size={16} aria-hidden />
+          </ToggleButton>
+          <ToggleButton aria-label="Ghosts of other frames" isSelected={ghosts} onChange={(on) => store.getState().showGhosts(on)}>
+            <Ghost size={16} aria-hidden />
+          </ToggleButton>
         </div>
         <span className="now" role="status">
           Frame {frame} <small>{(frame / rate).toFixed(2)} s</small>
         </span>
-        <div className="set">
+        <div className="set last">
           <NumberInput label="Frame" value={frame} min={0} max={frames - 1} step={1} onChange={(to) => store.getState().seek(to)} />
-          <NumberInput label="A second" value={rate} min={1} max={240} step={1} onChange={(to) => time({ rate: to }, 'Frames a second')} />
+          <NumberInput label="fps" value={rate} min={1} max={240} step={1} onChange={(to) => time({ rate: to }, 'Frames a second')} />
           <NumberInput label="Length" value={frames} min={1} max={36_000} step={1} onChange={(to) => time({ frames: Math.round(to) }, 'Length in frames')} />
         </div>
+        <MovementsSheet />
+        <FilmSheet />
       </Transport>
       <Body>
         <Sheet>
           <div className="row scale">
-            <span />
+            <span>
+              {loop && (
+                <div className="set range">
+                  <NumberInput
+                    label="From"
+                    value={loop[0]}
+                    min={0}
+                    max={frames - 1}
+                    step={1}
+                    onChange={(to) => store.getState().loopOver([Math.round(to), loop[1]])}
+                  />
+                  <NumberInput
+                    label="to"
+                    value={loop[1]}
+                    min={0}
+                    max={frames - 1}
+                    step={1}
+                    onChange={(to) => store.getState().loopOver([loop[0], Math.round(to)])}
+                  />
+                </div>
+              )}
+            </span>
             <Lane frames={frames} onSeek={(to) => store.getState().seek(to)} label="Frames">
+              {loop && <em style={{ left: share(loop[0], frames), right: `calc(100% - ${share(loop[1], frames)})` }} />}
               {Array.from({ length: Math.floor((frames - 1) / tick) + 1 }, (_, i) => (
                 <span key={i} className="tick" style={{ left: `${(100 * i * tick) / Math.max(1, frames - 1)}%` }}>
                   {i * tick}
@@ -192,8 +263,8 @@ export function TimeDrawer() {
           </div>
           {rows.length === 0 && (
             <p>
-              Nothing moves yet. Open a step, go to a frame, and press the buoy beside a number or a switch: it then has a key there. Go to another frame and
-              change it.
+              Nothing moves yet. Take a ready movement above, to change it as you like. Or open a step, go to a frame, and press the buoy beside a value: it
+              then has a key there. Go to another frame and change it.
             </p>
           )}
           {rows.map((r) => (
@@ -240,6 +311,17 @@ export function TimeDrawer() {
             <>
               <h3>
                 Key at frame {key.at}
+                {frame !== key.at && (
+                  <Button
+                    aria-label={`Copy this key to frame ${frame}`}
+                    onPress={() => {
+                      set(row, withKey(row.track, frame, key.value), 'copy a key')
+                      setPicked({ ...picked, at: frame } as Picked)
+                    }}
+                  >
+                    <Copy size={14} aria-hidden />
+                  </Button>
+                )}
                 <Button aria-label="Take this key away" onPress={() => set(row, withoutKey(row.track, key.at), 'take a key away')}>
                   <Trash2 size={14} aria-hidden />
                 </Button>
@@ -255,13 +337,26 @@ export function TimeDrawer() {
               )}
               <PickInput
                 label="To the next"
-                value={typeof key.ease === 'string' ? key.ease : 'gentle'}
-                options={EASE_OPTIONS}
+                value={typeof key.ease === 'string' ? key.ease : OWN}
+                options={typeof key.ease === 'string' ? EASE_OPTIONS : [...EASE_OPTIONS, { id: OWN, label: 'By its handles' }]}
                 onChange={(ease) =>
+                  ease !== OWN &&
                   set(
                     row,
                     { ...row.track, keys: row.track.keys.map((k) => (k.at === key.at ? { ...k, ease: ease as typeof k.ease } : k)) },
                     'way to the next key',
+                  )
+                }
+              />
+              <CurveBox
+                ease={key.ease}
+                label={`Way from the key at frame ${key.at}`}
+                onChange={(handles, gesture) =>
+                  set(
+                    row,
+                    { ...row.track, keys: row.track.keys.map((k) => (k.at === key.at ? { ...k, ease: [...handles] } : k)) },
+                    'way to the next key',
+                    gesture,
                   )
                 }
               />
@@ -271,6 +366,25 @@ export function TimeDrawer() {
                 options={AFTER_OPTIONS}
                 onChange={(after) => set(row, { ...row.track, after }, 'after the last key')}
               />
+              <NumberInput
+                label="All keys from"
+                value={row.track.keys[0].at}
+                min={0}
+                max={frames - 1}
+                step={1}
+                onChange={(from) => span(row, from, row.track.keys[row.track.keys.length - 1].at + from - row.track.keys[0].at)}
+              />
+              {row.track.keys.length > 1 && (
+                <NumberInput
+                  label="to"
+                  value={row.track.keys[row.track.keys.length - 1].at}
+                  min={0}
+                  max={36_000}
+                  step={1}
+                  onChange={(to) => span(row, row.track.keys[0].at, to)}
+                />
+              )}
+              {typeof key.value === 'number' && <Besides track={row.track} unit={row.unit} onChange={(track, label) => set(row, track, label, 'besides')} />}
             </>
           ) : (
             <p>
@@ -282,6 +396,38 @@ export function TimeDrawer() {
         </Details>
       </Body>
     </Drawer>
+  )
+}
+
+/** What a value does besides its course. */
+function Besides({ track, unit, onChange }: { track: Track; unit: string | undefined; onChange: (track: Track, label: string) => void }) {
+  const { besides, ...plain } = track
+  const change = (more: Partial<NonNullable<Track['besides']>>) => besides && onChange({ ...plain, besides: { ...besides, ...more } }, 'what it does besides')
+  return (
+    <>
+      <PickInput
+        label="Besides"
+        value={besides?.kind ?? 'nothing'}
+        options={BESIDES_OPTIONS}
+        onChange={(kind) =>
+          onChange(
+            kind === 'nothing'
+              ? plain
+              : { ...plain, besides: { amount: kind === 'swing' ? 40 : 5, frames: kind === 'tremble' ? 3 : 24, seed: 1, ...besides, kind } },
+            'what it does besides',
+          )
+        }
+      />
+      {besides && (
+        <>
+          <NumberInput label="By" unit={besides.kind === 'swing' ? '%' : unit} value={besides.amount} step={1} onChange={(amount) => change({ amount })} />
+          <NumberInput label="Frames each" value={besides.frames} min={1} max={36_000} step={1} onChange={(frames) => change({ frames })} />
+          {besides.kind !== 'swing' && (
+            <NumberInput label="Seed" value={besides.seed} min={0} max={1e9} step={1} onChange={(seed) => change({ seed: Math.round(seed) })} />
+          )}
+        </>
+      )}
+    </>
   )
 }
 
@@ -314,6 +460,8 @@ function Made({ frames }: { frames: number }) {
   )
 }
 
+const share = (frame: number, frames: number) => `${(100 * Math.min(frame, frames - 1)) / Math.max(1, frames - 1)}%`
+
 /** From the first key to the last. */
 const spanOf = ({ keys }: Track, frames: number) => {
   const share = (at: number) => (100 * Math.min(at, frames - 1)) / Math.max(1, frames - 1)
@@ -322,21 +470,24 @@ const spanOf = ({ keys }: Track, frames: number) => {
 }
 
 /** Lets frames pass by the clock: those that are not made in time are left out, time is never stretched. */
-function usePlaying(playing: boolean, rate: number, frames: number): void {
+function usePlaying(playing: boolean, rate: number, frames: number, loop: readonly [number, number] | undefined): void {
   const store = useWorkbenchStore()
   useEffect(() => {
     if (!playing) return
-    const first = store.getState().frame
+    const from = Math.min(loop?.[0] ?? 0, frames - 1)
+    const length = Math.max(1, Math.min(loop?.[1] ?? Infinity, frames - 1) - from + 1)
+    const { frame } = store.getState()
+    const first = frame >= from && frame < from + length ? frame - from : 0
     const begun = performance.now()
     let asked = 0
     const pass = () => {
-      const at = (first + Math.floor(((performance.now() - begun) * rate) / 1000)) % frames
+      const at = from + ((first + Math.floor(((performance.now() - begun) * rate) / 1000)) % length)
       if (store.getState().frame !== at) store.getState().seek(at)
       asked = requestAnimationFrame(pass)
     }
     asked = requestAnimationFrame(pass)
     return () => cancelAnimationFrame(asked)
-  }, [playing, rate, frames, store])
+  }, [playing, rate, frames, loop, store])
 }
 
 /** A strip of time: pressing or dragging over it shows the frame there. */

@@ -1,12 +1,15 @@
 'use client'
 import type { PieceReference } from '@kelvar/core/document/piece-reference'
+import { paramsAtMoment, SWITCH } from '@kelvar/core/document/moment'
 import type { RouteStep } from '@kelvar/core/document/schema'
+import type { Material } from '@kelvar/core/look/material'
 import { applies, type Field, fieldsOf } from '@kelvar/core/steps/fields'
 import type { StepKind } from '@kelvar/core/steps/step'
 import { Fragment, useMemo } from 'react'
 import styled from 'styled-components'
-import { KeyMark } from '@/features/motion/key-mark'
-import { paramsAtFrame, setValue } from '@/state/actions/tracks'
+import { KeyMark, type KeyedValue } from '@/features/motion/key-mark'
+import { changeStep } from '@/state/actions/steps'
+import { paramsAtFrame, setKeys, setValue } from '@/state/actions/tracks'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { Choice } from '@/ui/buttons'
 import { More, NumberInput, PickInput, SliderInput, SwitchInput } from '@/ui/controls'
@@ -28,9 +31,26 @@ const KeyedRow = styled.div`
   gap: 4px;
   align-items: center;
 `
-/** What can be keyed at its field: numbers and switches. */
-const isKeyable = ({ type, holds, input, enum: choices }: Field): boolean =>
-  !holds && !input && !choices && (type === 'number' || type === 'integer' || type === 'boolean')
+const CURVES: readonly (string | undefined)[] = ['curve', 'curve along', 'spot on the piece']
+
+/** What is keyed by the mark at a field: numbers, switches, choices and curves; of a material its colour and glow, of an edge its measures. None where nothing can be. */
+function keyedValues(name: string, { holds, input, settingsOf, type, enum: choices }: Field, value: unknown): KeyedValue[] {
+  if (input || settingsOf) return []
+  if (!holds) return choices || type === 'number' || type === 'integer' || type === 'boolean' ? [{ path: name, value: value as number | boolean | string }] : []
+  if (CURVES.includes(holds)) return Array.isArray(value) ? [{ path: name, value: value as number[] }] : []
+  if (holds === 'material') {
+    const { colour, glow = 0 } = value as Material
+    return [
+      { path: `${name}.colour`, value: colour },
+      { path: `${name}.glow`, value: glow },
+    ]
+  }
+  if (holds !== 'edge profile') return []
+  return ['inset', 'height'].flatMap((part) => {
+    const inner = (value as Record<string, unknown>)[part]
+    return typeof inner === 'number' ? [{ path: `${name}.${part}`, value: inner }] : []
+  })
+}
 const NOTHING: readonly never[] = []
 /** Up to this many short values stand side by side; more come in a list. */
 const MOST_SEGMENTS = 3
@@ -45,14 +65,16 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
   const inMotion = useWorkbench((s) => s.view === 'Motion')
   // of what moves the form shows and sets what it is at the frame that is seen
   const params = useMemo(() => paramsAtFrame(kind, step, frame), [kind, step, frame])
+  const on = paramsAtMoment(step, { frame, seconds: 0 }).on
   const change = (name: string, title: string) => (value: unknown) => setValue(store, step, name, value, `${kind.title}: ${title.toLowerCase()}`)
   const control = ([name, field]: readonly [string, Field]) => {
     const plain = single([name, field])
+    const values = inMotion && plain ? keyedValues(name, field, params[name]) : []
     const made =
-      inMotion && plain && isKeyable(field) ? (
+      values.length > 0 ? (
         <KeyedRow key={name}>
           {plain}
-          <KeyMark step={step} name={name} title={field.title ?? name} value={params[name] as number | boolean} />
+          <KeyMark step={step} name={name} title={field.title ?? name} values={values} />
         </KeyedRow>
       ) : (
         plain
@@ -129,6 +151,20 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
     <Form>
       {shown.filter(([, f]) => !f.advanced).map(control)}
       {advanced.length > 0 && <More>{advanced.map(control)}</More>}
+      {inMotion && (
+        <KeyedRow>
+          <SwitchInput
+            label="Switched on"
+            value={on}
+            onChange={(next) =>
+              step.tracks?.[SWITCH]
+                ? setKeys(store, step, SWITCH, [{ path: SWITCH, value: next }], 'set', `${kind.title}: switch at frame ${frame}`)
+                : changeStep(store, step.id, 'switch', kind.title)
+            }
+          />
+          <KeyMark step={step} name={SWITCH} title="Switched on" values={[{ path: SWITCH, value: on }]} />
+        </KeyedRow>
+      )}
     </Form>
   )
 }

@@ -1,11 +1,11 @@
 import { UNMOVED_PLACE } from '@kelvar/core/document/place'
-import type { Piece } from '@kelvar/core/document/schema'
+import type { Piece, ProjectDocument } from '@kelvar/core/document/schema'
 import { effectiveParams, inputsOf } from '@kelvar/core/steps/fields'
 import { stepKind } from '@kelvar/core/steps/registry'
 import { useEffect, useMemo, useState } from 'react'
 import type * as THREE from 'three'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
-import { workOf } from '@/state/work'
+import { moves, workAt, workOf } from '@/state/work'
 import { useThemeColour } from '@/ui/day-and-night'
 import { desk } from '@/workers/maker'
 import { SUPERSEDED } from '@/workers/supervisor'
@@ -38,6 +38,10 @@ export function useOtherPieces(wanted: Wanted): readonly OtherPiece[] {
   const store = useWorkbenchStore()
   const pieces = useWorkbench((s) => s.document.pieces)
   const current = useWorkbench((s) => s.pieceId)
+  // what stands beside is seen at the same moment, where any of it moves
+  const frame = useWorkbench((s) =>
+    wanted.length > 0 && s.document.pieces.some((p) => isWanted(p, wanted, s.pieceId) && movesIn(s.document, p.id)) ? s.frame : 0,
+  )
   const [made, setMade] = useState<ReadonlyMap<string, Made>>(new Map())
   useEffect(() => {
     if (wanted.length === 0) return
@@ -45,7 +49,7 @@ export function useOtherPieces(wanted: Wanted): readonly OtherPiece[] {
     const { signal } = leaving
     const make = async () => {
       for (const { id } of pieces.filter((p) => isWanted(p, wanted, current))) {
-        const work = workOf(store.getState().document, id)
+        const work = workAt(store.getState().document, id, frame)
         const known = made.get(id)
         const answer = work && (await desk.ask((api, job) => api.pieceMesh(job, work, known?.key), signal))
         signal.throwIfAborted()
@@ -61,7 +65,7 @@ export function useOtherPieces(wanted: Wanted): readonly OtherPiece[] {
     make().catch((error) => !signal.aborted && console.error(error))
     return () => leaving.abort(SUPERSEDED)
     // eslint-disable-next-line react-hooks/exhaustive-deps -- what is made is only told, it asks for nothing anew
-  }, [wanted, pieces, current, store])
+  }, [wanted, pieces, current, frame, store])
   return useMemo(() => {
     if (wanted.length === 0) return NO_OTHERS
     const own = wanted === 'all' ? undefined : (pieces.find((p) => p.id === current)?.place ?? UNMOVED_PLACE)
@@ -70,6 +74,11 @@ export function useOtherPieces(wanted: Wanted): readonly OtherPiece[] {
       return mesh && isWanted(piece, wanted, current) ? [{ id: piece.id, mesh, matrix: own ? relativeMatrix(own, piece.place) : matrixOf(piece.place) }] : []
     })
   }, [wanted, pieces, current, made])
+}
+
+const movesIn = (document: ProjectDocument, id: string): boolean => {
+  const work = workOf(document, id)
+  return work !== undefined && moves(work)
 }
 
 const isWanted = (piece: Piece, wanted: Wanted, current: string): boolean =>
@@ -94,13 +103,36 @@ export function GhostPieces({ pieces }: { pieces: readonly OtherPiece[] }) {
   return pieces.map(({ id, mesh, matrix }) => <GhostPiece key={id} mesh={mesh} matrix={matrix} colour={colour} />)
 }
 
-function GhostPiece({ mesh, matrix, colour }: { mesh: ViewMesh; matrix: THREE.Matrix4; colour: string }) {
+/** Something seen through. */
+export function GhostPiece({
+  mesh,
+  matrix,
+  colour,
+  opacity = 0.28,
+  behind = false,
+}: {
+  mesh: ViewMesh
+  matrix?: THREE.Matrix4
+  colour: string
+  opacity?: number
+  /** it gives way to what stands about where it does */
+  behind?: boolean
+}) {
   // eslint-disable-next-line react-hooks/exhaustive-deps -- the arrays are of one mesh
   const geometry = useMemo(() => meshGeometry(mesh), [mesh.indices])
   useEffect(() => () => geometry.dispose(), [geometry])
   return (
-    <mesh geometry={geometry} matrix={matrix} matrixAutoUpdate={false} raycast={() => {}} renderOrder={2}>
-      <meshStandardMaterial color={colour} transparent opacity={0.28} depthWrite={false} roughness={0.7} />
+    <mesh geometry={geometry} matrix={matrix} matrixAutoUpdate={matrix === undefined} raycast={() => {}} renderOrder={2}>
+      <meshStandardMaterial
+        color={colour}
+        transparent
+        opacity={opacity}
+        depthWrite={false}
+        roughness={0.7}
+        polygonOffset={behind}
+        polygonOffsetFactor={8}
+        polygonOffsetUnits={4000}
+      />
     </mesh>
   )
 }

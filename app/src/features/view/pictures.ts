@@ -1,6 +1,6 @@
 import * as THREE from 'three'
 import type { ViewMesh } from '@/workers/view-mesh'
-import { FIELD_OF_VIEW, framingOf, instancedCopies, keyLight, meshGeometry, retire, standFor, surfaceMaterials } from './scene'
+import { type Box, FIELD_OF_VIEW, framingOf, instancedCopies, keyLight, meshGeometry, retire, standFor, surfaceMaterials } from './scene'
 
 /** The view's renderer; pictures are drawn in a corner of its canvas, which then gets back what it showed. */
 interface Studio {
@@ -26,13 +26,18 @@ export function lendStudio(lent: Studio): () => void {
 export const studioReady = (): Promise<Studio> => (studio ? Promise.resolve(studio) : new Promise((resolve) => waiting.push(resolve)))
 
 /**
- * A picture of a solid as a PNG data URL, from the three-quarter view. It shares the view's renderer, so that shaders are
+ * A picture of a solid as a PNG data URL, from the three-quarter view; it fills the picture, unless that is `about` more than it. It shares the view's renderer, so that shaders are
  * compiled once; waits until there is one.
  */
-export async function takePicture(mesh: ViewMesh, width: number, height: number, ground = false): Promise<string> {
+export async function takePicture(
+  mesh: ViewMesh,
+  width: number,
+  height: number,
+  { ground = false, about = mesh.box }: { ground?: boolean; about?: Box } = {},
+): Promise<string> {
   const { renderer } = await studioReady()
-  const framing = framingOf(mesh.box)
-  const { scene, dispose } = lightBox(mesh, { shadowSize: ground ? 1024 : 512, ground: ground ? 6 : 0, shade: 0.3 })
+  const framing = framingOf(about)
+  const { scene, dispose } = lightBox(mesh, { shadowSize: ground ? 1024 : 512, ground: ground ? 6 : 0, shade: 0.3, about })
   if (ground) scene.background = new THREE.Color('#ece5d8')
   const camera = new THREE.PerspectiveCamera(FIELD_OF_VIEW, width / height, 1, 100000)
   camera.position.copy(standFor('Three-quarter', framing, width / height, ground ? 1.02 : 1.04))
@@ -92,13 +97,13 @@ function keepCorner(renderer: THREE.WebGLRenderer, w: number, h: number): { putB
   }
 }
 
-/** A mesh with its light in a scene of its own; on a ground that takes its shadow, `ground` times as wide as itself, where that is above 0. */
+/** A mesh with its light in a scene of its own, set up for the box it is `about`; on a ground that takes its shadow, `ground` times as wide as itself, where that is above 0. */
 export function lightBox(
   mesh: ViewMesh,
-  { shadowSize, ground, shade }: { shadowSize: number; ground: number; shade: number },
+  { shadowSize, ground, shade, about = mesh.box }: { shadowSize: number; ground: number; shade: number; about?: Box },
 ): { scene: THREE.Scene; dispose: () => void } {
   const scene = new THREE.Scene()
-  const framing = framingOf(mesh.box)
+  const framing = framingOf(about)
   const geometry = meshGeometry(mesh)
   const materials = surfaceMaterials(mesh)
   const object = new THREE.Mesh(geometry, materials)
@@ -113,7 +118,7 @@ export function lightBox(
   if (ground > 0) {
     floor.rotation.x = -Math.PI / 2
     floor.scale.setScalar(Math.max(framing.size.x, framing.size.y) * ground)
-    floor.position.set(framing.centre.x, mesh.box[1], framing.centre.z)
+    floor.position.set(framing.centre.x, about[1], framing.centre.z)
     floor.receiveShadow = true
     scene.add(floor)
   }

@@ -29,7 +29,7 @@ export async function solidPicture(work: Work, until: string, size: PictureSize,
   if (known) return known
   const answer = await desk.ask((maker, job) => maker.pictureMesh(job, work, until), signal)
   if (!answer) return undefined
-  const url = await takePicture(answer.mesh, size.width, size.height, size.ground)
+  const url = await takePicture(answer.mesh, size.width, size.height, { ground: size.ground })
   drawn.set(nameOf(answer.key, size), url)
   return url
 }

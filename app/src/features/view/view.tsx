@@ -21,6 +21,8 @@ import { MaskLegend, useMaskShown } from './mask-view'
 import { Progress } from './progress'
 import { Camera, type Request, TURNS } from './camera'
 import { PickedCopyFrame, useCopyKnob, useCopyPick } from './copies'
+import { FrameGhosts } from './frame-ghosts'
+import { useMotionBox } from './motion-box'
 import { GhostPieces, NO_OTHERS, OtherPieces, useJoinedPieces, useOtherPieces } from './other-pieces'
 import { LayingMarks, useLaying, useLayingKnobs } from './laying-handles'
 import { type Cast, CastKeeper, SpaceKnobKeeper, SpaceKnobs } from './space-knobs'
@@ -99,10 +101,20 @@ export function View() {
   const beside = useOtherPieces(hidden || !several ? NO_OTHERS : together ? 'all' : joined)
   const others = together ? beside : NO_OTHERS
   const matrix = useMemo(() => (together ? matrixOf(place) : undefined), [together, place])
-  const box = useMemo(
-    () => mesh && boxAbout([{ box: mesh.box, matrix }, ...others.map((o) => ({ box: o.mesh.box, matrix: o.matrix }))]),
+  const about = useMemo(
+    () =>
+      mesh &&
+      boxAbout([
+        // a piece of which nothing is there yet has no box
+        ...(mesh.box[0] <= mesh.box[3] ? [{ box: mesh.box, matrix }] : []),
+        ...others.map((o) => ({ box: o.mesh.box, matrix: o.matrix })),
+      ]),
     [mesh, matrix, others],
   )
+  const lastBox = useRef(about)
+  if (about) lastBox.current = about
+  const box = lastBox.current
+  const stageBox = useMotionBox(box)
   const { turning, begin, end } = useTurning()
   const meshPiece = useWorkbench((s) => s.meshPiece)
   const making = useWorkbench((s) => s.making)
@@ -239,7 +251,7 @@ export function View() {
           onCreated={({ gl }) => setUpRenderer(gl)}
           onPointerMissed={(event) => event.type === 'click' && (store.getState().pick([]), store.getState().pickCopy(undefined))}
         >
-          <Stage box={box} content={others.length > 0 ? others : mesh} />
+          <Stage box={stageBox ?? box} content={others.length > 0 ? others : mesh} />
           {before !== undefined ? (
             <WipedScene at={line} before={before && <PieceInSpace mesh={before} onPick={() => {}} />} after={<PieceInSpace mesh={mesh} onPick={pick} />} />
           ) : masking && maskMesh ? (
@@ -259,6 +271,7 @@ export function View() {
           )}
           <OtherPieces pieces={others} onFace={onFace} />
           {!together && before === undefined && <GhostPieces pieces={beside} />}
+          {!together && before === undefined && !masking && <FrameGhosts />}
           {!together && <PickedLetters mesh={mesh} letters={pickedLetters} />}
           {!together && before === undefined && <PickedCopyFrame mesh={mesh} />}
           <DimensionLines box={box} layer={figures} />

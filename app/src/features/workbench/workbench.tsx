@@ -10,6 +10,7 @@ import { PlacePanel } from '@/features/view/place-panel'
 import { TypeCase } from '@/features/type-case/type-case'
 import { useWorkbench, WorkbenchContext } from '@/state/context'
 import { FirstSteps } from './first-steps'
+import { FilmLine } from '@/features/motion/film-line'
 import { keepFilling } from '@/state/filling'
 import { keepMaking } from '@/state/making'
 import { Masthead } from './masthead'
@@ -84,6 +85,7 @@ function MainPane() {
         {view === 'Motion' && <TimeDrawer />}
         <Readout />
       </Layer>
+      <FilmLine />
       {view === 'Draw' && (
         <Layer>
           <DrawView />

@@ -1,7 +1,9 @@
 import { type Keyed, type Track, track as trackSchema } from '@kelvar/core/motion/track'
+import type { Occasion, ReadyMovement } from '@kelvar/core/motion/ready'
 import { paramsAtMoment } from '@kelvar/core/document/moment'
 import type { RouteStep } from '@kelvar/core/document/schema'
 import { effectiveParams, heldToFields } from '@kelvar/core/steps/fields'
+import { stepKind } from '@kelvar/core/steps/registry'
 import type { StepKind } from '@kelvar/core/steps/step'
 import type { WorkbenchStore } from '../store'
 import { routeIn, setParam } from './steps'
@@ -10,19 +12,29 @@ type Key = Track['keys'][number]
 
 /** Changes a step's track by its path; undefined takes it away. */
 export function setTrack(store: WorkbenchStore, stepId: string, path: string, track: Track | undefined, label: string, gesture?: string): void {
-  const { edit, pieceId } = store.getState()
-  edit(
+  changeTracks(
+    store,
+    stepId,
     label,
-    (draft) => {
-      const step = routeIn(draft, pieceId).find((s) => s.id === stepId)
-      if (!step) return
-      const { [path]: _, ...rest } = step.tracks ?? {}
-      const tracks = track ? { ...rest, [path]: track } : rest
-      if (Object.keys(tracks).length > 0) step.tracks = tracks
-      else delete step.tracks
+    ({ tracks }) => {
+      const { [path]: _, ...rest } = tracks ?? {}
+      return { tracks: track ? { ...rest, [path]: track } : rest }
     },
     gesture,
   )
+}
+
+/** Puts a ready movement on the piece in hand, as one step of undo; its last step, if it brought one, comes to hand. */
+export function addMovement(store: WorkbenchStore, movement: ReadyMovement, occasion: Occasion): void {
+  const { edit, pieceId, unfold } = store.getState()
+  const route = movement.onto(occasion)
+  if (!route) return
+  edit(`Movement: ${movement.title}`, (draft) => {
+    const piece = draft.pieces.find(({ id }) => id === pieceId)
+    if (piece) piece.route = route
+  })
+  const moving = route.find((step, i) => step !== occasion.route[i])
+  if (moving) unfold(moving.id)
 }
 
 /** A track with a key at a frame, in the place of one that stands there. */
@@ -48,12 +60,88 @@ export function withKeyAt(track: Track, from: number, to: number): Track {
   return { ...track, keys: track.keys.map((key) => (key.at === from ? { ...key, at: to } : key)).sort((a, b) => a.at - b.at) }
 }
 
-/** Sets a value where one sees it: of one that moves, the key at the frame that is shown. */
-export function setValue(store: WorkbenchStore, step: RouteStep, name: string, value: unknown, label: string): void {
-  const track = step.tracks?.[name]
-  if (!track) return setParam(store, step.id, name, value, label)
+/** Puts keys of values that go together at the frame that is shown, or takes those there away, as one step of undo. `name` is the parameter they are of. */
+export function setKeys(
+  store: WorkbenchStore,
+  step: RouteStep,
+  name: string,
+  values: readonly { readonly path: string; readonly value: Keyed }[],
+  way: 'set' | 'take',
+  label: string,
+): void {
   const { frame } = store.getState()
-  setTrack(store, step.id, name, withKey(track, frame, value as Keyed), `${label} at frame ${frame}`, `${step.id}/${name}@${frame}`)
+  changeTracks(store, step.id, label, (now) => {
+    const tracks = { ...now.tracks }
+    for (const { path, value } of values) {
+      const track = tracks[path]
+      const next = way === 'set' ? withKey(track, frame, value) : track && withoutKey(track, frame)
+      if (next) tracks[path] = next
+      else delete tracks[path]
+    }
+    // what is inside of a value that was never set needs the rest of it
+    const kind = stepKind(now.kind)
+    const inside = kind && values.some(({ path }) => path !== name) && !(name in now.params)
+    return { tracks, ...(inside ? { params: { ...now.params, [name]: effectiveParams(kind, now.params)[name] } } : {}) }
+  })
+}
+
+/** A track whose keys all go from one frame to another: shifted, and stretched or pressed between. As it is where that is no room for them. */
+export function spanning(track: Track, from: number, to: number): Track {
+  const [first, last] = [track.keys[0].at, track.keys[track.keys.length - 1].at]
+  const [begin, end] = [Math.max(0, from), last === first ? Math.max(0, from) : to]
+  if (end < begin || (last > first && end - begin < 0.5 * (track.keys.length - 1))) return track
+  const factor = last > first ? (end - begin) / (last - first) : 0
+  return { ...track, keys: track.keys.map((key) => ({ ...key, at: Number((begin + (key.at - first) * factor).toFixed(3)) })) }
+}
+
+/** Sets a value where one sees it: of one that moves, or of what moves in it, the key at the frame that is shown. */
+export function setValue(store: WorkbenchStore, step: RouteStep, name: string, value: unknown, label: string): void {
+  const { frame } = store.getState()
+  const moving = Object.keys(step.tracks ?? {}).filter((path) => path === name || path.startsWith(`${name}.`))
+  if (moving.length === 0) return setParam(store, step.id, name, value, label)
+  const gesture = `${step.id}/${name}@${frame}`
+  changeTracks(
+    store,
+    step.id,
+    `${label} at frame ${frame}`,
+    (now) => {
+      const tracks = { ...now.tracks }
+      for (const path of moving) {
+        const inner = path
+          .split('.')
+          .slice(1)
+          .reduce<unknown>((of, part) => (of as Record<string, unknown> | undefined)?.[part], value)
+        if (inner !== undefined && tracks[path]) tracks[path] = withKey(tracks[path], frame, inner as Keyed)
+      }
+      return { tracks, ...(moving.includes(name) ? {} : { params: { ...now.params, [name]: value } }) }
+    },
+    gesture,
+  )
+}
+
+/** Changes a step's tracks, and its parameters where they are given. */
+function changeTracks(
+  store: WorkbenchStore,
+  stepId: string,
+  label: string,
+  change: (step: RouteStep) => { readonly tracks: Record<string, Track>; readonly params?: Record<string, unknown> },
+  gesture?: string,
+): void {
+  const { edit, pieceId, document } = store.getState()
+  const now = document.pieces.find(({ id }) => id === pieceId)?.route.find(({ id }) => id === stepId)
+  if (!now) return
+  const { tracks, params } = change(now)
+  edit(
+    label,
+    (draft) => {
+      const step = routeIn(draft, pieceId).find((s) => s.id === stepId)
+      if (!step) return
+      if (Object.keys(tracks).length > 0) step.tracks = tracks
+      else delete step.tracks
+      if (params) step.params = params
+    },
+    gesture,
+  )
 }
 
 /** A step's parameters as it takes them at a frame. */

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { Line, Spot } from '../../../centre/line'
-import { lengthsOf, spotAt } from '../../../centre/line'
+import { firstPart, lengthsOf, spotAt } from '../../../centre/line'
 import { checkMesh } from '../../../check/check'
 import { united } from '../../../join/united'
 import { loadManifold } from '../../../kernel/manifold'
@@ -96,6 +96,7 @@ const brushParams = z.object({
       [1, 0],
     ])
     .meta(meta({ title: 'Banking', unit: '°', step: 5, holds: 'curve along', most: 45 })),
+  drawn: percent('Drawn so far', 100, 'The strokes are painted one after another; key it to write them on.'),
   seed: z
     .int('The seed must be a whole number.')
     .min(0)
@@ -137,19 +138,43 @@ export const brush = defineStep({
     await loadManifold()
     const placed: Placed[] = []
     const left: Region[] = []
+    // how far the brush has come, over all strokes in their order
+    const lengths = [...regions.map((region) => lengthOfStrokes(region, input, context)), ...drawn.map((path) => lengthOfPath(path))]
+    const reach = (params.drawn / 100) * lengths.reduce((sum, l) => sum + l, 0)
+    let before = 0
+    /** how much of the next so many lengths is drawn, 0 to 1 */
+    const share = (own: number) => {
+      const part = params.drawn >= 100 ? 1 : Math.min(1, Math.max(0, (reach - before) / (own || 1)))
+      before += own
+      return part
+    }
     for (const [i, region] of regions.entries()) {
       await context.breathe()
-      const found = paintedRegion(region, i, params, input, context)
+      const part = share(lengths[i])
+      if (part === 0) continue
+      const found = paintedRegion(region, i, part, params, input, context)
+      if (found === NOT_YET) continue
       if (found?.ok) placed.push({ solid: found.solid, dx: region.dx, dy: region.dy, dz: 0, letters: [region.members[0]?.letter ?? -1], layer: region.layer })
       else left.push(region)
       context.progress((0.8 * (i + 1)) / (regions.length + 1))
     }
     if (drawn.length > 0) {
       await context.breathe()
-      const found = paintedStrokes(drawn, params, input, context)
-      if (found?.ok) placed.push({ solid: found.solid, dx: 0, dy: 0, dz: 0, letters: [-1], layer: 0 })
+      const found = paintedStrokes(drawn, share(lengths.slice(regions.length).reduce((sum, l) => sum + l, 0)), params, input, context)
+      if (found === NOT_YET) context.progress(0.9)
+      else if (found?.ok) placed.push({ solid: found.solid, dx: 0, dy: 0, dz: 0, letters: [-1], layer: 0 })
       else if (regions.length === 0) return notUnited(found?.places)
     }
+    if (placed.length === 0 && left.length === 0 && params.drawn < 100)
+      return {
+        ok: true,
+        value: joinPlaced(
+          [],
+          input.letters.map((l) => l.text),
+          input.lattice,
+        ),
+        issues: [NOTHING_YET],
+      }
     if (placed.length === 0) return failed('vanished', 'Nothing of this can be painted.', 'Use a thinner face, or a narrower brush.', 'share')
     const issues: StepIssue[] = []
     if (left.length > 0)
@@ -184,10 +209,45 @@ const notUnited = (places: StepIssue['places'] = []) => ({
   },
 })
 
-/** The paint of one region in its own coordinates, kept for its shape, its place in the word and the values. */
-function paintedRegion(region: Region, number: number, params: Params, input: Outline, { memo }: Pick<StepContext, 'memo'>) {
-  const { along: _, width, share, by, ...rest } = params
-  const key = `brush:${JSON.stringify([by === 'own' ? share : width, by, rest])}:${number}:${region.key}:${input.lattice}`
+/** Nothing of it is drawn so far. */
+const NOT_YET = 'not yet'
+
+const NOTHING_YET: StepIssue = {
+  code: 'nothing-yet',
+  severity: 'note',
+  message: 'Nothing is drawn yet.',
+  remedy: 'Raise “Drawn so far”, or go to a later frame.',
+  field: 'drawn',
+}
+
+const last = (lengths: Float64Array): number => lengths[lengths.length - 1] ?? 0
+
+/** How long a region's strokes are, all together, mm; a dot counts as long as it is wide. */
+const lengthOfStrokes = (region: Region, { lattice }: Outline, { memo }: Pick<StepContext, 'memo'>): number =>
+  regionStrokes(memo, region, lattice).reduce((sum, { points, dot }) => sum + (dot ? 2 * points[0][2] : last(lengthsOf(points))), 0)
+
+const pointsOf = (path: Path): Spot[] => {
+  const { xy } = flattenPath(path, { tolerance: 0.01, maxTurn: 6 })
+  return Array.from({ length: xy.length / 2 }, (_, k): Spot => [xy[2 * k], xy[2 * k + 1], 0])
+}
+const lengthOfPath = (path: Path): number => last(lengthsOf(pointsOf(path)))
+
+/** Lines as far as a share of all their lengths goes, one after another. */
+function soFar<T extends { readonly line: Line }>(lines: readonly T[], share: number): T[] {
+  if (share >= 1) return [...lines]
+  const lengths = lines.map(({ line }) => last(lengthsOf(line)))
+  let left = share * lengths.reduce((sum, l) => sum + l, 0)
+  return lines.flatMap((each, i) => {
+    const line = left > 0 ? firstPart(each.line, left) : undefined
+    left -= lengths[i]
+    return line ? [{ ...each, line }] : []
+  })
+}
+
+/** The paint of one region in its own coordinates, as far as it is drawn, kept for its shape, its place in the word and the values. */
+function paintedRegion(region: Region, number: number, part: number, params: Params, input: Outline, { memo }: Pick<StepContext, 'memo'>) {
+  const { along: _, width, share, by, drawn: __, ...rest } = params
+  const key = `brush:${JSON.stringify([by === 'own' ? share : width, by, rest, part])}:${number}:${region.key}:${input.lattice}`
   return memo.get(key, () => {
     const lines = regionStrokes(memo, region, input.lattice).flatMap(({ points, closed, dot }, i) => {
       const wide = (spots: Line): Line => spots.map(([x, y, r]): Spot => [x, y, by === 'own' ? (r * share) / 100 : width / 2])
@@ -195,20 +255,21 @@ function paintedRegion(region: Region, number: number, params: Params, input: Ou
       const whole = closed && !dot ? goneOn(line) : overrun(line, 0.35 * Math.min(1, params.pointed))
       return [{ line: wide(whole), style: styleOf(params, 101 * number + i) }]
     })
-    return painted(lines, input.lattice)
+    const there = soFar(lines, part)
+    return there.length === 0 ? NOT_YET : painted(there, input.lattice)
   })
 }
 
-function paintedStrokes(strokes: readonly Path[], params: Params, input: Outline, { memo }: Pick<StepContext, 'memo'>) {
-  const key = `brush-strokes:${JSON.stringify(params)}:${JSON.stringify(strokes.map(({ verbs, coords, closed }) => [[...verbs], [...coords], closed]))}:${input.lattice}`
+function paintedStrokes(strokes: readonly Path[], part: number, params: Params, input: Outline, { memo }: Pick<StepContext, 'memo'>) {
+  const key = `brush-strokes:${JSON.stringify({ ...params, drawn: part })}:${JSON.stringify(strokes.map(({ verbs, coords, closed }) => [[...verbs], [...coords], closed]))}:${input.lattice}`
   return memo.get(key, () => {
     const lines = strokes.flatMap((path, i) => {
-      const { xy } = flattenPath(path, { tolerance: 0.01, maxTurn: 6 })
-      const points = Array.from({ length: xy.length / 2 }, (_, k): Spot => [xy[2 * k], xy[2 * k + 1], params.width / 2])
+      const points = pointsOf(path).map(([x, y]): Spot => [x, y, params.width / 2])
       const line = path.closed ? goneOn([...points, points[0]]) : points
-      return partedAtTurns(line).map((part, k) => ({ line: part, style: styleOf(params, 31 * i + k) }))
+      return partedAtTurns(line).map((each, k) => ({ line: each, style: styleOf(params, 31 * i + k) }))
     })
-    return painted(lines, input.lattice)
+    const there = soFar(lines, part)
+    return there.length === 0 ? NOT_YET : painted(there, input.lattice)
   })
 }
 

@@ -1,0 +1,27 @@
+import { boxAbout } from '@/features/view/scene'
+import { studioReady, takePicture } from '@/features/view/pictures'
+import { desk } from '@/workers/maker'
+import type { Work } from '@/workers/messages'
+import type { ViewMesh } from '@/workers/view-mesh'
+
+/** Pictures of a piece at several moments, all seen from the same place, PNG data URLs; undefined where there is nothing to be seen of it. */
+export async function filmStrip(
+  works: readonly Work[],
+  until: string,
+  size: { width: number; height: number },
+  signal: AbortSignal,
+): Promise<(string | undefined)[]> {
+  await studioReady()
+  const meshes: (ViewMesh | undefined)[] = []
+  for (const work of works) {
+    const made = await desk.ask((maker, job) => maker.pictureMesh(job, work, until), signal)
+    meshes.push(made?.mesh)
+  }
+  const about = boxAbout(meshes.flatMap((mesh) => (mesh && mesh.box[0] <= mesh.box[3] ? [{ box: mesh.box }] : [])))
+  const pictures: (string | undefined)[] = []
+  for (const mesh of meshes) {
+    signal.throwIfAborted()
+    pictures.push(mesh && about && (await takePicture(mesh, size.width, size.height, { about })))
+  }
+  return pictures
+}

@@ -1,0 +1,161 @@
+import type { RouteStep } from '../document/schema'
+import { newStep } from '../project/new-project'
+import { dressParams } from '../steps/dress/dress/schema'
+import { type Keyed, type Track, track } from './track'
+
+/** What a ready movement is made for. */
+export interface Occasion {
+  readonly route: readonly RouteStep[]
+  /** width, height and depth of the piece, mm */
+  readonly size: readonly [number, number, number]
+  /** its first frame, and how many it takes */
+  readonly at: number
+  readonly frames: number
+}
+
+/** A movement to begin with: it puts steps and keys on a route that are edited like all others. */
+export interface ReadyMovement {
+  readonly id: string
+  readonly title: string
+  readonly summary: string
+  /** The route with it; undefined where there is nothing on it to move, see `needs`. */
+  readonly onto: (occasion: Occasion) => RouteStep[] | undefined
+  /** what is wanted where it does not go */
+  readonly needs?: string
+}
+
+type Keys = readonly (readonly [at: number, value: Keyed, ease?: Track['keys'][number]['ease']])[]
+
+/** A track of keys at whole frames; of those that a short movement has no frames for, the later ones are left out. */
+function moved(keys: Keys, more: Partial<Track> = {}): Track {
+  const whole = keys.map(([at, value, ease = 'gentle']) => ({ at: Math.round(at), value, ease }))
+  return track.parse({ keys: whole.filter(({ at }, i) => i === 0 || at > whole[i - 1].at), ...more })
+}
+
+/** An id that no step of the route has. */
+function freeId(kind: string, route: readonly RouteStep[]): string {
+  let number = 1
+  while (route.some(({ id }) => id === `${kind}-${number}`)) number++
+  return `${kind}-${number}`
+}
+
+const added = (route: readonly RouteStep[], kind: string, params: Record<string, unknown>, tracks: Record<string, Track>): RouteStep[] => [
+  ...route,
+  { ...newStep(freeId(kind, route), kind, params), tracks },
+]
+
+const inTurn =
+  (params: (occasion: Occasion) => Record<string, unknown>, keys: (occasion: Occasion) => Keys): ReadyMovement['onto'] =>
+  (occasion) =>
+    occasion.size[0] > 0 ? added(occasion.route, 'in-turn', params(occasion), { done: moved(keys(occasion)) }) : undefined
+
+/** From away to its place, over all its frames. */
+const arrives = ({ at, frames }: Occasion): Keys => [
+  [at, 0, 'even'],
+  [at + frames, 100],
+]
+
+const rounded = (v: number) => Number(v.toFixed(1))
+
+/** A tube that strikes: dark, two short flashes, a longer one, then on. Shares of the time, and how bright. */
+const STRIKES: readonly (readonly [number, number])[] = [
+  [0, 0],
+  [0.18, 0.7],
+  [0.22, 0.05],
+  [0.38, 0.9],
+  [0.42, 0.1],
+  [0.5, 0.5],
+  [0.54, 0],
+  [0.76, 0.85],
+  [0.8, 0.35],
+  [0.86, 1],
+]
+
+const GLOWING = ['face', 'edge'] as const
+
+export const READY_MOVEMENTS: readonly ReadyMovement[] = [
+  {
+    id: 'unfold',
+    title: 'Unfold from the base',
+    summary: 'Letters lie flat and stand up one after another.',
+    onto: inTurn(() => ({ lean: 90, pivot: 'foot', pivotDepth: 'back', apart: 60, ease: 'beyond and back' }), arrives),
+  },
+  {
+    id: 'rise',
+    title: 'Rise and sink again',
+    summary: 'Letters come forward out of the ground behind them, stay, and go back.',
+    onto: inTurn(
+      ({ size }) => ({ forward: rounded(-1.05 * size[2]), apart: 50 }),
+      ({ at, frames }) => [
+        [at, 0, 'even'],
+        [at + 0.4 * frames, 100, 'even'],
+        [at + 0.6 * frames, 100, 'even'],
+        [at + frames, 0],
+      ],
+    ),
+  },
+  {
+    id: 'assemble',
+    title: 'Assemble from parts',
+    summary: 'All parts are strewn about, tumbled, and find their places by lot.',
+    onto: inTurn(
+      ({ size }) => ({ by: 'part', stray: rounded(0.5 * Math.max(size[0], size[1])), tumble: 160, pivot: 'middle', order: 'lot', apart: 35, ease: 'slow end' }),
+      arrives,
+    ),
+  },
+  {
+    id: 'grow',
+    title: 'Grow one by one',
+    summary: 'Each letter grows out of nothing, a little too far and back.',
+    onto: inTurn(() => ({ size: 0, pivot: 'foot', apart: 70, ease: 'beyond and back' }), arrives),
+  },
+  {
+    id: 'drop-in',
+    title: 'Come down from the middle',
+    summary: 'Letters sink from above and turn into their places, the middle ones first.',
+    onto: inTurn(({ size }) => ({ up: rounded(1.6 * size[1]), swing: 90, pivot: 'middle', order: 'middle', apart: 50, ease: 'slow end' }), arrives),
+  },
+  {
+    id: 'sway',
+    title: 'Sway in the wind',
+    summary: 'The word bends and twists a little, never the same way twice.',
+    onto({ route, at, frames }) {
+      const drift = (amount: number, seed: number) => ({ besides: { kind: 'drift' as const, amount, frames: Math.max(4, Math.round(frames / 2)), seed } })
+      const bent = added(route, 'bend', { angle: 0 }, { angle: moved([[at, 0]], drift(22, 1)) })
+      return added(bent, 'twist', { angle: 0 }, { angle: moved([[at, 0]], drift(14, 2)) })
+    },
+  },
+  {
+    id: 'strike-up',
+    title: 'Neon strikes up',
+    summary: 'Faces and edges flicker and then stay alight.',
+    needs: 'A Dress step is wanted on the route, whose faces are to glow.',
+    onto({ route, at, frames }) {
+      const i = route.findLastIndex(({ kind, on }) => kind === 'dress' && on)
+      if (i < 0) return undefined
+      const keys = STRIKES.map(([t, glow], k) => [at + t * frames, glow, k === STRIKES.length - 2 ? 'swift' : 'hold'] as const)
+      const dress = route[i]
+      const tracks = Object.fromEntries(GLOWING.map((surface) => [`${surface}.glow`, moved(keys)]))
+      // a surface that is dressed as it comes has no value yet that could move
+      const whole = dressParams.safeParse(dress.params)
+      if (!whole.success) return undefined
+      const params = { ...dress.params, ...Object.fromEntries(GLOWING.map((surface) => [surface, whole.data[surface]])) }
+      return route.map((step) => (step === dress ? { ...dress, params, tracks: { ...dress.tracks, ...tracks } } : step))
+    },
+  },
+  {
+    id: 'write-on',
+    title: 'Written on',
+    summary: 'The brush paints stroke after stroke.',
+    needs: 'A Brush step is wanted on the route, which paints along strokes.',
+    onto({ route, at, frames }) {
+      const i = route.findLastIndex(({ kind, on }) => kind === 'brush' && on)
+      if (i < 0) return undefined
+      const keys: Keys = [
+        [at, 0, 'even'],
+        [at + frames, 100],
+      ]
+      return route.map((step, k) => (k === i ? { ...step, tracks: { ...step.tracks, drawn: moved(keys) } } : step))
+    },
+  },
+]
