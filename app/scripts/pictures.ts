@@ -135,7 +135,11 @@ const SHOTS: Readonly<Record<string, Take>> = {
     await unfold(page, 'bend')
     await page.getByRole('textbox', { name: 'Frame', exact: true }).fill('22')
     await page.getByRole('textbox', { name: 'Frame', exact: true }).press('Enter')
-    await page.getByRole('button', { name: /^Bend, angle: key at frame 48/ }).focus()
+    await page.getByRole('button', { name: /^Bend, angle: key at frame 0/ }).click()
+    await page.getByRole('textbox', { name: 'Frame', exact: true }).fill('22')
+    await page.getByRole('textbox', { name: 'Frame', exact: true }).press('Enter')
+    await page.getByRole('button', { name: 'Ghosts of other frames' }).click()
+    await page.waitForTimeout(12_000)
     await sound(page)
     await settle(page)
   },
@@ -230,6 +234,8 @@ const SHEETS: Readonly<
 }
 
 const wanted = (name: string) => only.length === 0 || only.includes(name)
+/** steps that are named by themselves */
+const single = only.filter((name) => stepKind(name))
 
 async function newContext(browser: Browser): Promise<BrowserContext> {
   return browser.newContext({
@@ -300,7 +306,7 @@ async function samples(context: BrowserContext): Promise<void> {
   await page.goto(`${base}/project/${id}`)
   await sound(page)
   mkdirSync(`${root}app/public/steps`, { recursive: true })
-  for (const { id: kind } of document.pieces.filter(({ id }) => stepKind(id))) {
+  for (const { id: kind } of document.pieces.filter(({ id }) => stepKind(id) && (single.length === 0 || single.includes(id)))) {
     const tile = page.getByRole('group', { name: 'Pieces' }).getByRole('button', { name: kind, exact: true }).first().locator('img')
     await tile.waitFor({ timeout: 120_000 }).catch(() => {
       throw new Error(`the sample of “${kind}” makes no solid: see its route in app/scripts/step-samples.ts`)
@@ -316,7 +322,7 @@ async function samples(context: BrowserContext): Promise<void> {
 const browser = await chromium.launch({ ...config.use?.launchOptions, args: config.use?.launchOptions?.args?.filter((arg) => !/antialiasing|msaa/.test(arg)) })
 try {
   const context = await newContext(browser)
-  if (wanted('steps')) await samples(context)
+  if (wanted('steps') || single.length > 0) await samples(context)
   for (const [name, take] of Object.entries(SHOTS)) {
     if (!wanted(name)) continue
     const page = await context.newPage()

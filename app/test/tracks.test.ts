@@ -1,14 +1,19 @@
 import { track } from '@kelvar/core/motion/track'
-import { projectDocument, type RouteStep } from '@kelvar/core/document/schema'
+import { placeAt } from '@kelvar/core/document/moment'
+import { type Place, projectDocument, type RouteStep } from '@kelvar/core/document/schema'
 import { newProject } from '@kelvar/core/project/new-project'
 import { stepKind } from '@kelvar/core/steps/registry'
 import type { StepKind } from '@kelvar/core/steps/step'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { setWords } from '../src/state/actions/words'
-import { paramsAtFrame, setTrack, setValue, withKey, withKeyAt, withoutKey } from '../src/state/actions/tracks'
+import { setPlace, setPlaceTracks } from '../src/state/actions/pieces'
+import { paramsAtFrame, setTrack, setValue, spanning, withKey, withKeyAt, withoutKey } from '../src/state/actions/tracks'
+import { FrameCache } from '../src/state/frames'
 import { createWorkbenchStore } from '../src/state/store'
-import { currentWork } from '../src/state/work'
+import { contentAt, currentWork, moves, workAt, workOf } from '../src/state/work'
+import type { RouteNews, Work } from '../src/workers/messages'
+import type { ViewMesh } from '../src/workers/view-mesh'
 
 const frames = fc.integer({ min: 0, max: 40 })
 
@@ -75,5 +80,111 @@ describe('keys', () => {
     expect(step().tracks?.depth.keys.length).toBe(2)
     setTrack(store, step().id, 'depth', undefined, 'no key')
     expect('tracks' in step()).toBe(false)
+  })
+})
+
+describe('all keys of a value', () => {
+  it('are shifted and stretched without changing places or times of others', () => {
+    const times = fc.uniqueArray(fc.integer({ min: 0, max: 60 }), { minLength: 1, maxLength: 8 }).map((list) => list.sort((a, b) => a - b))
+    fc.assert(
+      fc.property(times, fc.integer({ min: -5, max: 80 }), fc.integer({ min: -5, max: 200 }), (list, from, to) => {
+        const before = track.parse({ keys: list.map((at) => ({ at, value: at })) })
+        const after = spanning(before, from, to)
+        expect(track.safeParse(after).success).toBe(true)
+        expect(after.keys.map(({ value }) => value)).toEqual(before.keys.map(({ value }) => value))
+        if (after === before) return
+        expect(after.keys[0].at).toBe(Math.max(0, from))
+        if (list.length > 1) expect(after.keys[list.length - 1].at).toBeCloseTo(to, 3)
+        // what lay a share of the way between still does
+        const share = (keys: typeof after.keys, i: number) => (keys[i].at - keys[0].at) / (keys[keys.length - 1].at - keys[0].at || 1)
+        list.forEach((_, i) => expect(share(after.keys, i)).toBeCloseTo(share(before.keys, i), 2))
+      }),
+    )
+  })
+})
+
+describe('places in time', () => {
+  const still = { position: [3, 4, 5], turn: [10, 20, 30], size: 2 } as const
+  const open = () => {
+    const document = newProject('Places')
+    document.pieces.push({ ...newProject().pieces[0], id: 'block', name: 'Block', route: [{ id: 'block-1', kind: 'block', on: true, params: {} }] })
+    document.pieces[1].place = JSON.parse(JSON.stringify(still))
+    document.pieces[0].route.push({ id: 'carve-1', kind: 'carve', on: true, params: { others: [{ piece: 'block' }] } })
+    return createWorkbenchStore('places', document, 1)
+  }
+
+  it('are keyed where they stand, go from key to key, and move what is made with them', () => {
+    const store = open()
+    const piece = () => store.getState().document.pieces[1]
+    setPlaceTracks(store, 'block', { x: withKey(undefined, 0, 3), turnY: withKey(undefined, 0, 20) }, 'keys')
+    store.getState().seek(20)
+    setPlace(store, 'block', { ...(placeAt(piece(), 20) as Place), position: [23, 4, 5] }, 'across')
+    expect(piece().tracks?.x?.keys.map(({ at, value }) => [at, value])).toEqual([
+      [0, 3],
+      [20, 23],
+    ])
+    // what was not moved got no key
+    expect(piece().tracks?.turnY?.keys).toHaveLength(1)
+    expect(placeAt(piece(), 0)).toEqual(still)
+    expect(placeAt(piece(), 10)?.position).toEqual([expect.closeTo(13, 6), 4, 5])
+    expect(placeAt(piece(), 500)?.position[0]).toBe(23)
+    expect(projectDocument.safeParse(store.getState().document).success).toBe(true)
+    // the word is cut by it: its frames are others; the block by itself stays what it is
+    const base = workOf(store.getState().document, store.getState().document.pieces[0].id) as Work
+    const other = workOf(store.getState().document, 'block') as Work
+    expect(moves(base)).toBe(true)
+    expect(moves(other)).toBe(false)
+    const then = workAt(store.getState().document, base.piece, 10) as Work
+    expect(then.others[0].place?.position[0]).toBeCloseTo(13, 6)
+    expect(contentAt(base, 10)).not.toBe(contentAt(base, 20))
+    expect(contentAt(base, 20)).toBe(contentAt(base, 60))
+    store.getState().undo()
+    expect(piece().tracks?.x?.keys).toHaveLength(1)
+  })
+
+  it('sizes stay within what a place may have', () => {
+    expect(placeAt({ tracks: { size: track.parse({ keys: [{ at: 0, value: -4 }] }) } }, 3)?.size).toBe(0.001)
+    expect(placeAt({}, 3)).toBeUndefined()
+  })
+})
+
+describe('frames that are kept', () => {
+  const mesh = (shape: string, bytes: number, copies?: ViewMesh['copies']): ViewMesh => ({
+    shape,
+    positions: new Float32Array(bytes / 4),
+    normals: new Int16Array(0),
+    indices: new Uint32Array(0),
+    letters: new Int32Array(0),
+    surfaces: [],
+    box: [0, 0, 0, 1, 1, 1],
+    ...(copies ? { copies } : {}),
+  })
+  const news = (of: ViewMesh, key = of.shape): RouteNews => ({ steps: [], mesh: of, key, complete: true, ms: 0 })
+
+  it('stay within their bound, the oldest unseen thrown away first', () => {
+    const cache = new FrameCache(10_000)
+    for (let i = 0; i < 30; i++) {
+      cache.put(`${i}`, news(mesh(`shape ${i}`, 1000)))
+      // the first is looked at again and again
+      expect(cache.get('0')).toBeDefined()
+      expect(cache.bytes).toBeLessThanOrEqual(10_000)
+    }
+    expect(Array.from({ length: 30 }, (_, i) => cache.has(`${i}`)).filter(Boolean)).toHaveLength(10)
+    expect(cache.has('29')).toBe(true)
+    expect(cache.has('1')).toBe(false)
+    expect(cache.holds(10)).toBe(true)
+    expect(cache.holds(11)).toBe(false)
+  })
+
+  it('have once what they have in common: a letter that only moves, a shape in other colours', () => {
+    const cache = new FrameCache(10_000_000)
+    for (let i = 0; i < 20; i++) {
+      const unit = mesh('letter', 100_000)
+      const copies = [{ mesh: unit, matrices: new Float32Array(16), numbers: new Int32Array(1), letters: new Int32Array(1), spots: new Float32Array(3) }]
+      cache.put(`${i}`, news({ ...mesh(`frame ${i}`, 0, copies), own: 'nothing' }))
+    }
+    expect(cache.bytes).toBeLessThan(110_000)
+    const [a, b] = ['3', '17'].map((content) => cache.get(content)?.mesh?.copies?.[0].mesh)
+    expect(a?.positions).toBe(b?.positions)
   })
 })

@@ -4,7 +4,7 @@ import { z } from 'zod'
 import { checkMesh } from '../src/check/check'
 import { readProjectFile } from '../src/format/project-file'
 import { readDocumentText } from '../src/project/read'
-import { momentOf } from '../src/document/moment'
+import { momentOf, piecesAt } from '../src/document/moment'
 import type { RouteStep } from '../src/document/schema'
 import { MOST_FRAMES } from '../src/motion/track'
 import { evaluateRoute, type RouteReport } from '../src/evaluate/route'
@@ -139,8 +139,11 @@ async function build(args: string[], options: Options, json: boolean): Promise<n
     throw new CommandError('no-step', `The piece has no step “${options.until}”.`, `Its steps: ${piece.route.map((s) => s.id).join(', ')}.`)
   const rate = result.document.time?.rate ?? RATE
   const memo = new Memo()
-  const at = (frame: number) =>
-    evaluateRoute(piece.route, { assets, memo, until: options.until, pieces, piece: piece.id, place: piece.place, moment: momentOf(frame, rate) })
+  const at = (frame: number) => {
+    const then = piecesAt(pieces, frame)
+    const { place } = then.find(({ id }) => id === piece.id) ?? piece
+    return evaluateRoute(piece.route, { assets, memo, until: options.until, pieces: then, piece: piece.id, place, moment: momentOf(frame, rate) })
+  }
   const assets = assetSource(carried, carried)
   if (options.frames === undefined) return finish(await at(options.frame === undefined ? 0 : frameOf(options.frame)), out, piece.name, json)
   const [first, last] = framesOf(options.frames)

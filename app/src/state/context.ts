@@ -1,4 +1,6 @@
-import { createContext, useContext } from 'react'
+import { piecesAt } from '@kelvar/core/document/moment'
+import type { Piece } from '@kelvar/core/document/schema'
+import { createContext, useContext, useMemo } from 'react'
 import { useStore } from 'zustand'
 import type { WorkbenchActions, WorkbenchState, WorkbenchStore } from './store'
 
@@ -12,4 +14,11 @@ export function useWorkbenchStore(): WorkbenchStore {
 
 export function useWorkbench<T>(select: (state: WorkbenchState & WorkbenchActions) => T): T {
   return useStore(useWorkbenchStore(), select)
+}
+
+/** The pieces as they stand at the frame that is shown. */
+export function usePiecesNow(): readonly Piece[] {
+  const pieces = useWorkbench((s) => s.document.pieces)
+  const frame = useWorkbench((s) => (s.document.pieces.some(({ tracks }) => tracks) ? s.frame : 0))
+  return useMemo(() => (pieces.some(({ tracks }) => tracks) ? piecesAt(pieces, frame) : pieces), [pieces, frame])
 }

@@ -1,4 +1,4 @@
-import { momentOf } from '@kelvar/core/document/moment'
+import { momentOf, placeAt, piecesAt } from '@kelvar/core/document/moment'
 import { type Track, valueAt } from '@kelvar/core/motion/track'
 import { piecesNeeded } from '@kelvar/core/project/references'
 import type { Piece, ProjectDocument, RouteStep } from '@kelvar/core/document/schema'
@@ -21,17 +21,26 @@ export function workOf(document: ProjectDocument, pieceId: string, route?: Route
     known?.piece === pieceId &&
     known.others.length === others.length &&
     (others.length === 0 || known.place === piece.place) &&
-    known.others.every((p, i) => p.route === others[i].route && p.name === others[i].name && p.place === others[i].place)
+    (others.length === 0 || known.tracks === piece.tracks) &&
+    known.others.every((p, i) => p.route === others[i].route && p.name === others[i].name && p.place === others[i].place && p.tracks === others[i].tracks)
   )
     return known
-  const work: Work = { piece: pieceId, route: piece.route, others, ...(piece.place ? { place: piece.place } : {}) }
+  const work: Work = {
+    piece: pieceId,
+    route: piece.route,
+    others,
+    ...(piece.place ? { place: piece.place } : {}),
+    ...(piece.tracks ? { tracks: piece.tracks } : {}),
+  }
   works.set(piece.route, work)
   return work
 }
 
-/** All values that move in what a piece is made of. */
-const tracksOf = ({ route, others }: Work): Track[] =>
-  [route, ...others.map((p) => p.route)].flatMap((steps) => steps.flatMap(({ tracks }) => Object.values(tracks ?? {})))
+/** All values that move in what a piece is made of; where it stands has a say only where it is made with others. */
+const tracksOf = ({ route, others, tracks }: Work): Track[] => [
+  ...[route, ...others.map((p) => p.route)].flatMap((steps) => steps.flatMap((step) => Object.values(step.tracks ?? {}))),
+  ...(others.length > 0 ? [tracks, ...others.map((p) => p.tracks)].flatMap((list) => Object.values(list ?? {})) : []),
+]
 
 /** Whether anything that a piece is made of moves. */
 export const moves = (work: Work): boolean => tracksOf(work).length > 0
@@ -47,7 +56,8 @@ export function workAt(document: ProjectDocument, pieceId: string, frame: number
   const moment = momentOf(frame, rateOf(document))
   const known = frames.get(frame)
   if (known?.moment?.seconds === moment.seconds) return known
-  const then: Work = { ...work, moment }
+  const place = placeAt(work, frame)
+  const then: Work = { ...work, moment, ...(place ? { place } : {}), others: piecesAt(work.others, frame) }
   frames.set(frame, then)
   return then
 }

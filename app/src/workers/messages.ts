@@ -20,6 +20,8 @@ export interface Work {
   readonly others: readonly Piece[]
   /** where the piece stands */
   readonly place?: Place
+  /** what of its place moves */
+  readonly tracks?: Piece['tracks']
   /** the moment at which it is made; the first one when left out */
   readonly moment?: Moment
 }

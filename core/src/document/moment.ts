@@ -1,5 +1,6 @@
-import { valueAt } from '../motion/track'
-import type { RouteStep } from './schema'
+import { type Track, valueAt } from '../motion/track'
+import { UNMOVED_PLACE } from './place'
+import type { Piece, Place, PlaceTrack, RouteStep } from './schema'
 
 /** A point of a project's time. */
 export interface Moment {
@@ -41,6 +42,45 @@ export function paramsAtMoment({ params, on, tracks }: RouteStep, { frame }: Mom
   }
   return { params: out, on: switched, moving: true }
 }
+
+/** What a place's moving parts are in it, and how far they may go. */
+const PARTS: Readonly<Record<PlaceTrack, { readonly of: 'position' | 'turn' | 'size'; readonly at: number; readonly least: number; readonly most: number }>> = {
+  x: { of: 'position', at: 0, least: -1e6, most: 1e6 },
+  y: { of: 'position', at: 1, least: -1e6, most: 1e6 },
+  z: { of: 'position', at: 2, least: -1e6, most: 1e6 },
+  turnX: { of: 'turn', at: 0, least: -1e6, most: 1e6 },
+  turnY: { of: 'turn', at: 1, least: -1e6, most: 1e6 },
+  turnZ: { of: 'turn', at: 2, least: -1e6, most: 1e6 },
+  size: { of: 'size', at: 0, least: 0.001, most: 1000 },
+}
+
+/** One part of a place. */
+export function placePart(place: Place, name: PlaceTrack): number {
+  const { of, at } = PARTS[name]
+  return of === 'size' ? place.size : place[of][at]
+}
+
+/** A place with one part of it anew. */
+export function withPlacePart(place: Place, name: PlaceTrack, value: number): Place {
+  const { of, at, least, most } = PARTS[name]
+  const held = Math.min(most, Math.max(least, value))
+  if (of === 'size') return { ...place, size: held }
+  return { ...place, [of]: place[of].map((v, k) => (k === at ? held : v)) }
+}
+
+/** Where a piece stands at a frame; undefined where it was never moved. */
+export function placeAt({ place, tracks }: Pick<Piece, 'place' | 'tracks'>, frame: number): Place | undefined {
+  let out = place
+  for (const [name, track] of Object.entries(tracks ?? {}) as [PlaceTrack, Track][]) {
+    const value = valueAt(track, frame)
+    if (typeof value === 'number') out = withPlacePart(out ?? UNMOVED_PLACE, name, value)
+  }
+  return out
+}
+
+/** Pieces as they stand at a frame; those that stay where they are are the same objects. */
+export const piecesAt = (pieces: readonly Piece[], frame: number): Piece[] =>
+  pieces.map((piece) => (piece.tracks ? { ...piece, place: placeAt(piece, frame) } : piece))
 
 /** A record with one value anew; a copy, as far down as it changes. */
 function withValue(record: Readonly<Record<string, unknown>>, [name, ...rest]: readonly string[], value: unknown): Record<string, unknown> {

@@ -66,11 +66,17 @@ export const place = z.object({
   size: z.number().min(0.001).max(1000).default(1),
 })
 
+/** What of a place can move. */
+export const PLACE_TRACKS = ['x', 'y', 'z', 'turnX', 'turnY', 'turnZ', 'size'] as const
+export type PlaceTrack = (typeof PLACE_TRACKS)[number]
+
 export const piece = z.object({
   id,
   name: z.string().min(1).max(120),
   /** where it was made, unturned and in its own size, when left out */
   place: place.optional(),
+  /** what of its place moves: where it stands, mm, how it is turned, degrees, and its size */
+  tracks: z.partialRecord(z.enum(PLACE_TRACKS), track).optional(),
   /** left out when all pieces are looked at together */
   hidden: z.boolean().optional(),
   route: z.array(routeStep).max(MAX_STEPS),

@@ -31,6 +31,7 @@ function pieceDifferences(before: Piece, after: Piece): string[] {
   const said: string[] = []
   if (before.name !== after.name) said.push(`name “${before.name}” → “${after.name}”`)
   if (!same(before.place, after.place)) said.push('moved to another place')
+  if (!same(before.tracks, after.tracks)) said.push('its place moves otherwise')
   if ((before.hidden ?? false) !== (after.hidden ?? false)) said.push(after.hidden ? 'hidden' : 'shown')
   said.push(...routeDifferences(before.route, after.route))
   if (!same(before.board, after.board)) said.push('drawing board changed')

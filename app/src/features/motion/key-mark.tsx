@@ -1,9 +1,11 @@
 'use client'
-import type { RouteStep } from '@kelvar/core/document/schema'
+import { placePart } from '@kelvar/core/document/moment'
+import { type Piece, PLACE_TRACKS, type Place, type RouteStep } from '@kelvar/core/document/schema'
 import type { Keyed } from '@kelvar/core/motion/track'
 import { Button } from 'react-aria-components'
 import styled from 'styled-components'
-import { setKeys } from '@/state/actions/tracks'
+import { setPlaceTracks } from '@/state/actions/pieces'
+import { setKeys, withKey, withoutKey } from '@/state/actions/tracks'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 
 const Mark = styled(Button)`
@@ -52,6 +54,36 @@ export function KeyMark({ step, name, title, values }: { step: RouteStep; name: 
       data-state={state}
       aria-label={here ? `${title}: take away the key at frame ${frame}` : `${title}: set a key at frame ${frame}`}
       onPress={() => setKeys(store, step, name, values, here ? 'take' : 'set', here ? `${title}: take a key away` : `${title}: set a key`)}
+    >
+      <Buoy state={state} />
+    </Mark>
+  )
+}
+
+/** Keys where a piece stands, how it is turned and its size at the frame that is shown, or takes those keys away. */
+export function PlaceMark({ piece, place }: { piece: Piece; place: Place }) {
+  const store = useWorkbenchStore()
+  const frame = useWorkbench((s) => s.frame)
+  const tracks = piece.tracks ?? {}
+  const here = Object.values(tracks).some((track) => track.keys.some((key) => key.at === frame))
+  const state = here ? 'here' : Object.keys(tracks).length > 0 ? 'moves' : 'still'
+  return (
+    <Mark
+      data-state={state}
+      aria-label={here ? `Place: take away the keys at frame ${frame}` : `Place: set keys at frame ${frame}`}
+      onPress={() =>
+        setPlaceTracks(
+          store,
+          piece.id,
+          Object.fromEntries(
+            PLACE_TRACKS.map((name) => {
+              const track = tracks[name]
+              return [name, here ? track && withoutKey(track, frame) : withKey(track, frame, placePart(place, name))]
+            }),
+          ),
+          here ? 'Place: take keys away' : 'Place: set keys',
+        )
+      }
     >
       <Buoy state={state} />
     </Mark>

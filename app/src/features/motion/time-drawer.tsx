@@ -1,4 +1,5 @@
 'use client'
+import type { PlaceTrack } from '@kelvar/core/document/schema'
 import { EASES } from '@kelvar/core/motion/easing'
 import { AFTERS, type Track } from '@kelvar/core/motion/track'
 import { fieldsOf } from '@kelvar/core/steps/fields'
@@ -7,6 +8,7 @@ import { ChevronFirst, ChevronLeft, ChevronRight, Copy, Ghost, Pause, Play, Repe
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { Button, ToggleButton } from 'react-aria-components'
 import styled from 'styled-components'
+import { setPlaceTracks } from '@/state/actions/pieces'
 import { setTrack, spanning, withKey, withKeyAt, withoutKey } from '@/state/actions/tracks'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { madeFrames } from '@/state/filling'
@@ -116,6 +118,18 @@ interface Row {
   readonly track: Track
 }
 
+/** Stands for the piece itself in the place of a step, whose ids have no blanks. */
+const PLACE = 'the piece'
+const PLACE_WORDS: Readonly<Record<PlaceTrack, { readonly field: string; readonly unit: string }>> = {
+  x: { field: 'across', unit: 'mm' },
+  y: { field: 'up', unit: 'mm' },
+  z: { field: 'forward', unit: 'mm' },
+  turnX: { field: 'turn about x', unit: '°' },
+  turnY: { field: 'turn about y', unit: '°' },
+  turnZ: { field: 'turn about z', unit: '°' },
+  size: { field: 'size', unit: '×' },
+}
+
 interface Picked {
   readonly step: string
   readonly path: string
@@ -151,9 +165,11 @@ export function TimeDrawer() {
     store.getState().play(false)
     store.getState().seek((store.getState().frame + by + frames) % frames)
   }
+  const placeTracks = useWorkbench((s) => currentPiece(s)?.tracks)
   const rows = useMemo(
-    () =>
-      (route ?? []).flatMap((step): Row[] => {
+    () => [
+      ...Object.entries(placeTracks ?? {}).map(([path, track]): Row => ({ step: PLACE, path, title: 'Place', ...PLACE_WORDS[path as PlaceTrack], track })),
+      ...(route ?? []).flatMap((step): Row[] => {
         const kind = stepKind(step.kind)
         const fields = kind ? Object.fromEntries(fieldsOf(kind)) : {}
         return Object.entries(step.tracks ?? {}).map(([path, track]) => ({
@@ -165,7 +181,8 @@ export function TimeDrawer() {
           track,
         }))
       }),
-    [route],
+    ],
+    [route, placeTracks],
   )
   const row = rows.find((r) => r.step === picked?.step && r.path === picked.path)
   const key = row?.track.keys.find((k) => k.at === picked?.at)
@@ -177,7 +194,10 @@ export function TimeDrawer() {
       },
       'time',
     )
-  const set = (of: Row, track: Track | undefined, label: string, gesture?: string) => setTrack(store, of.step, of.path, track, `${of.title}: ${label}`, gesture)
+  const set = (of: Row, track: Track | undefined, label: string, gesture?: string) =>
+    of.step === PLACE
+      ? setPlaceTracks(store, store.getState().pieceId, { [of.path]: track }, `${of.title}: ${label}`, gesture)
+      : setTrack(store, of.step, of.path, track, `${of.title}: ${label}`, gesture)
   const span = (of: Row, from: number, to: number) => {
     const track = spanning(of.track, from, to)
     if (track === of.track) return
@@ -287,7 +307,8 @@ export function TimeDrawer() {
                     }}
                     onMove={(to, gesture) => {
                       // what the key is now, though it was moved a moment ago
-                      const now = currentPiece(store.getState())?.route.find((s) => s.id === r.step)?.tracks?.[r.path]
+                      const piece = currentPiece(store.getState())
+                      const now = r.step === PLACE ? piece?.tracks?.[r.path as PlaceTrack] : piece?.route.find((s) => s.id === r.step)?.tracks?.[r.path]
                       const { from } = gesture
                       const i = now?.keys.findIndex((other) => other.at === from) ?? -1
                       if (!now || i < 0) return from

@@ -55,6 +55,8 @@ const NOTHING: readonly never[] = []
 /** Up to this many short values stand side by side; more come in a list. */
 const MOST_SEGMENTS = 3
 const MOST_SEGMENT_LETTERS = 26
+/** beside the mark that keys them there is less room */
+const MOST_KEYED_LETTERS = 18
 
 /** A step's controls, made from the schema of its parameters. */
 export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: StepKind; focusText: boolean }) {
@@ -123,7 +125,7 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
       )
     if (field.enum) {
       const options = field.enum.map((id, i) => ({ id, label: field.labels?.[i] ?? id }))
-      const few = options.length <= MOST_SEGMENTS && options.reduce((sum, o) => sum + o.label.length, 0) <= MOST_SEGMENT_LETTERS
+      const few = options.length <= MOST_SEGMENTS && options.reduce((sum, o) => sum + o.label.length, 0) <= (inMotion ? MOST_KEYED_LETTERS : MOST_SEGMENT_LETTERS)
       return few ? (
         <Choice key={name} label={title} value={String(value)} onChange={onChange} options={options} />
       ) : (

@@ -4,7 +4,7 @@ import { effectiveParams, inputsOf } from '@kelvar/core/steps/fields'
 import { stepKind } from '@kelvar/core/steps/registry'
 import { useEffect, useMemo, useState } from 'react'
 import type * as THREE from 'three'
-import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { usePiecesNow, useWorkbench, useWorkbenchStore } from '@/state/context'
 import { moves, workAt, workOf } from '@/state/work'
 import { useThemeColour } from '@/ui/day-and-night'
 import { desk } from '@/workers/maker'
@@ -36,7 +36,7 @@ export type Wanted = 'all' | readonly string[]
  */
 export function useOtherPieces(wanted: Wanted): readonly OtherPiece[] {
   const store = useWorkbenchStore()
-  const pieces = useWorkbench((s) => s.document.pieces)
+  const pieces = usePiecesNow()
   const current = useWorkbench((s) => s.pieceId)
   // what stands beside is seen at the same moment, where any of it moves
   const frame = useWorkbench((s) =>

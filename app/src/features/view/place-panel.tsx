@@ -5,11 +5,11 @@ import { Eye, EyeOff } from 'lucide-react'
 import { ToggleButton } from 'react-aria-components'
 import styled from 'styled-components'
 import { setHidden, setPlace } from '@/state/actions/pieces'
-import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { usePiecesNow, useWorkbench, useWorkbenchStore } from '@/state/context'
 import { AGAINST } from '@/state/store'
-import { currentPiece } from '@/state/work'
 import { PlainButton } from '@/ui/buttons'
 import { NumberInput } from '@/ui/controls'
+import { PlaceMark } from '@/features/motion/key-mark'
 
 const Panel = styled.section`
   display: flex;
@@ -43,8 +43,9 @@ const AXIS_NAMES = ['x', 'y', 'z']
 /** Which pieces are shown together, and where the one in hand stands among them. */
 export function PlacePanel() {
   const store = useWorkbenchStore()
-  const pieces = useWorkbench((s) => s.document.pieces)
-  const piece = useWorkbench(currentPiece)
+  const current = useWorkbench((s) => s.pieceId)
+  const pieces = usePiecesNow()
+  const piece = pieces.find(({ id }) => id === current)
   return (
     <Panel aria-label="Pieces together">
       <ul>
@@ -73,6 +74,7 @@ function PlaceFields({ piece }: { piece: Piece }) {
   const box = useWorkbench((s) => (s.meshPiece === piece.id ? s.mesh?.box : undefined))
   const several = useWorkbench((s) => s.document.pieces.filter((p) => !p.hidden && p.id !== piece.id).length > 0)
   const aiming = useWorkbench((s) => s.aiming === AGAINST)
+  const inMotion = useWorkbench((s) => s.view === 'Motion')
   const change = (patch: Partial<Place>, what: string) => setPlace(store, piece.id, { ...place, ...patch }, what)
   const withAxis = (list: Place['position'], k: number, value: number) => list.map((v, i) => (i === k ? value : v)) as Place['position']
   return (
@@ -111,6 +113,7 @@ function PlaceFields({ piece }: { piece: Piece }) {
       ))}
       <b>Size</b>
       <NumberInput hideLabel label="Size" unit="×" step={0.1} min={0.001} max={1000} value={place.size} onChange={(size) => change({ size }, 'size')} />
+      {inMotion && <PlaceMark piece={piece} place={place} />}
     </div>
   )
 }

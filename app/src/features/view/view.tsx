@@ -8,7 +8,7 @@ import { useEffect, useMemo, useRef, useState } from 'react'
 import { Button, ToggleButton, ToggleButtonGroup, Toolbar } from 'react-aria-components'
 import styled from 'styled-components'
 import type * as THREE from 'three'
-import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { usePiecesNow, useWorkbench, useWorkbenchStore } from '@/state/context'
 import { isKeyOf, useShortcuts } from '@/ui/shortcuts'
 import { DimensionFigures, DimensionLines } from './dimensions'
 import { PlaceKeeper, PlacePins, useIssuePlaces } from './issue-places'
@@ -95,8 +95,11 @@ export function View() {
   const mesh = seen.current
   const picking = useWorkbench((s) => (s.picking && s.picking.key === s.meshKey && s.mesh === mesh ? s.picking : undefined))
   const together = useWorkbench((s) => s.together)
+  const pieceId = useWorkbench((s) => s.pieceId)
   const several = useWorkbench((s) => s.document.pieces.length > 1)
-  const place = useWorkbench((s) => currentPiece(s)?.place)
+  const pieces = usePiecesNow()
+  const piece = pieces.find(({ id }) => id === pieceId)
+  const place = piece?.place
   const joined = useJoinedPieces()
   const beside = useOtherPieces(hidden || !several ? NO_OTHERS : together ? 'all' : joined)
   const others = together ? beside : NO_OTHERS
@@ -120,7 +123,6 @@ export function View() {
   const making = useWorkbench((s) => s.making)
   const playing = useWorkbench((s) => s.playing)
   const news = useWorkbench((s) => s.news)
-  const pieceId = useWorkbench((s) => s.pieceId)
   const empty = useWorkbench((s) => s.document.pieces.length === 0)
   const figures = useRef<HTMLDivElement>(null)
   const pins = useRef<HTMLDivElement>(null)
@@ -188,8 +190,6 @@ export function View() {
   const maskKnobs = useMaskKnobs(cast)
   const maskLines = useMaskLines(mesh)
   const stepLines = useWorkbench((s) => s.news?.steps.find(({ id }) => id === s.openStep)?.marks?.lines)
-  const piece = useWorkbench(currentPiece)
-  const pieces = useWorkbench((s) => s.document.pieces)
   const named = useMemo(() => others.map((o) => ({ ...o, name: pieces.find((p) => p.id === o.id)?.name ?? '' })), [others, pieces])
   const placeKnobs = usePlaceKnobs(together && meshPiece === pieceId ? piece : undefined, mesh, named, cast)
   const spaceKnobs = useMemo(

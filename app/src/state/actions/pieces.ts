@@ -1,7 +1,10 @@
 import { newId } from '@kelvar/core/document/ids'
-import type { Piece, Place } from '@kelvar/core/document/schema'
+import { placePart } from '@kelvar/core/document/moment'
+import type { Piece, Place, PlaceTrack } from '@kelvar/core/document/schema'
+import { type Track, valueAt } from '@kelvar/core/motion/track'
 import { newBlockPiece, newDrawingPiece, newHandDrawnPiece, newPiece, newPlatePiece, newTracedPiece } from '@kelvar/core/project/new-project'
 import type { WorkbenchStore } from '../store'
+import { withKey } from './tracks'
 
 export type NewPiece = 'words' | 'drawing' | 'hand' | 'picture' | 'plate' | 'block'
 
@@ -57,13 +60,46 @@ export const renamePiece = (store: WorkbenchStore, id: string, name: string): vo
   )
 
 /** Puts a piece somewhere else among the others, turns or sizes it; `what` is said of it. */
-export const setPlace = (store: WorkbenchStore, id: string, place: Place, what: string, gesture = `place/${id}/${what}`): void =>
+export function setPlace(store: WorkbenchStore, id: string, place: Place, what: string, gesture = `place/${id}/${what}`): void {
+  const { frame, document } = store.getState()
+  const before = document.pieces.find((piece) => piece.id === id)
+  const moving = Object.entries(before?.tracks ?? {}) as [PlaceTrack, Track][]
   changePiece(
     store,
     id,
     `Place: ${what}`,
     (piece) => {
       piece.place = place
+      // what moves gets a key at the frame that is seen
+      for (const [name, track] of moving) {
+        const value = placePart(place, name)
+        if (piece.tracks && value !== valueAt(track, frame)) piece.tracks[name] = withKey(track, frame, value)
+      }
+    },
+    gesture,
+  )
+}
+
+/** Changes what of a piece's place moves, by its part; undefined lets it stand still. */
+export const setPlaceTracks = (
+  store: WorkbenchStore,
+  id: string,
+  tracks: Readonly<Partial<Record<PlaceTrack, Track | undefined>>>,
+  label: string,
+  gesture?: string,
+): void =>
+  changePiece(
+    store,
+    id,
+    label,
+    (piece) => {
+      const all = { ...piece.tracks }
+      for (const [name, track] of Object.entries(tracks) as [PlaceTrack, Track | undefined][]) {
+        if (track) all[name] = track
+        else delete all[name]
+      }
+      if (Object.keys(all).length > 0) piece.tracks = all
+      else delete piece.tracks
     },
     gesture,
   )
