@@ -54,6 +54,8 @@ export interface WorkbenchState {
   readonly playing: boolean
   /** the first and the last frame of what is played over and over; all of it when undefined */
   readonly loop: readonly [number, number] | undefined
+  /** the view is what the project's camera sees */
+  readonly through: boolean
   /** other frames are shown beside the one in hand, seen through */
   readonly ghosts: boolean
   /** frames that are being written out, or why they were not; undefined when nothing is to be said */
@@ -153,6 +155,8 @@ export interface WorkbenchActions {
   play(playing: boolean): void
   /** Plays from one frame to another over and over, or all. */
   loopOver(loop: readonly [number, number] | undefined): void
+  /** Looks through the project's camera, or freely. */
+  lookThrough(through: boolean): void
   /** Shows other frames beside the one in hand, or no more. */
   showGhosts(ghosts: boolean): void
   /** Tells of frames that are written out. */
@@ -227,6 +231,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       playing: false,
       loop: undefined,
       ghosts: false,
+      through: false,
       film: undefined,
       framesMade: 0,
       failedFrames: new Set(),
@@ -305,6 +310,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       seek: (frame) => set({ frame: Math.max(0, Math.round(frame)) }),
       play: (playing) => set({ playing }),
       loopOver: (loop) => set({ loop: loop && [Math.max(0, Math.min(...loop)), Math.max(...loop)] }),
+      lookThrough: (through) => set({ through }),
       showGhosts: (ghosts) => set({ ghosts }),
       tellFilm: (film) => set({ film }),
       pickCopy: (copy) => set(copy ? { copy, picked: [] } : { copy }),

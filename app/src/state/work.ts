@@ -86,6 +86,9 @@ export function contentAt(work: Work, frame: number): string {
   return JSON.stringify([made, tracksOf(work).map((track) => valueAt(track, frame))])
 }
 
+/** The same for a small picture: of one that moves in the middle of its time, since at first there may be nothing of it. */
+export const workForPicture = (document: ProjectDocument, pieceId: string): Work | undefined => workAt(document, pieceId, Math.round(0.6 * framesOf(document)))
+
 /** Frames a second, and how many a film has, where a project says nothing of it. */
 const RATE = 24
 const FRAMES = 96

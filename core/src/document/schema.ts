@@ -109,8 +109,15 @@ export const projectDocument = z.object({
         .int('Frames come in whole numbers.')
         .min(1)
         .max(MOST_FRAMES, `A film has ${MOST_FRAMES.toLocaleString('en')} frames at most.`),
+      /** frames with a name, to time by */
+      markers: z
+        .array(z.object({ at: z.int('A marker stands at a frame.').min(0).max(MOST_FRAMES), name: z.string().max(60) }))
+        .max(200, 'A film has 200 markers at most.')
+        .optional(),
     })
     .optional(),
+  /** a camera that moves: where it stands and what it looks at, three numbers each, mm, and its lens, mm */
+  camera: z.object({ at: track, aim: track, lens: track }).optional(),
 })
 
 export type RouteStep = z.infer<typeof routeStep>

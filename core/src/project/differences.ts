@@ -23,6 +23,10 @@ export function differences(before: ProjectDocument, after: ProjectDocument): st
     else said.push(...pieceDifferences(old, piece).map((words) => (several ? `${piece.name} · ${words}` : words)))
   }
   if (moved(before.pieces, after.pieces)) said.push('Pieces in another order')
+  const [then, now] = [before.time, after.time]
+  if (now && (then?.rate !== now.rate || then.frames !== now.frames)) said.push(`Time: ${now.frames} frames, ${plain(now.rate)} a second`)
+  if (!same(before.camera, after.camera)) said.push(after.camera ? 'Camera moves otherwise' : 'Camera stands still')
+  if (!same(then?.markers ?? [], now?.markers ?? [])) said.push('Markers changed')
   return said
 }
 

@@ -33,6 +33,7 @@ export function FilmSheet() {
   const frames = useWorkbench((s) => framesOf(s.document))
   const rate = useWorkbench((s) => rateOf(s.document))
   const loop = useWorkbench((s) => s.loop)
+  const through = useWorkbench((s) => s.through && s.document.camera !== undefined)
   const [open, setOpen] = useState(false)
   const [kind, setKind] = useState<FilmKind>('webm')
   const [size, setSize] = useState('1280 × 720')
@@ -63,7 +64,7 @@ export function FilmSheet() {
           <p>
             {count < 1
               ? 'The last frame comes before the first.'
-              : `${count.toLocaleString('en')} frame${count === 1 ? '' : 's'}, ${(count / rate).toFixed(2)} s, as the view stands now. You can go on working meanwhile.`}
+              : `${count.toLocaleString('en')} frame${count === 1 ? '' : 's'}, ${(count / rate).toFixed(2)} s, ${through ? 'through the camera' : 'as the view stands now'}. You can go on working meanwhile.`}
           </p>
           <div className="do">
             <ActionButton
@@ -71,7 +72,7 @@ export function FilmSheet() {
               onPress={() => {
                 const [width, height] = size.split(' × ').map(Number)
                 setOpen(false)
-                void beginFilm(store, { kind, width, height, from, to, transparent })
+                void beginFilm(store, { kind, width, height, from, to, transparent, through })
               }}
             >
               Write them out

@@ -1,3 +1,4 @@
+import { cameraAt } from '@kelvar/core/document/camera'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
 import { transfer, wrap } from 'comlink'
 import { Zip, ZipPassThrough } from 'fflate'
@@ -25,6 +26,8 @@ export interface Film {
   readonly to: number
   /** of PNG frames: nothing but the piece and its shadow */
   readonly transparent: boolean
+  /** seen through the project's camera, else from where the view stands */
+  readonly through: boolean
 }
 
 /** Why frames cannot be written, with what to do, in words. */
@@ -66,7 +69,8 @@ export async function writeFilm(document: ProjectDocument, pieceId: string, film
     const rate = rateOf(document)
     writer = film.kind === 'png' ? pngs(name) : film.kind === 'gif' ? await gif(rate) : await webm(film, rate)
     for (let i = 0; i < count; i++) {
-      const canvas = await stills.draw(await meshes(film.from + i), signal)
+      const seenFrom = film.through ? cameraAt(document, film.from + i) : undefined
+      const canvas = await stills.draw(await meshes(film.from + i), signal, undefined, seenFrom)
       await writer.add(canvas, film.from + i)
       signal.throwIfAborted()
       tell('Drawing', i + 1, count)

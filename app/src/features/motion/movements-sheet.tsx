@@ -1,10 +1,12 @@
 'use client'
 import { momentOf } from '@kelvar/core/document/moment'
-import { type Occasion, READY_MOVEMENTS, type ReadyMovement } from '@kelvar/core/motion/ready'
+import { CAMERA_MOVES, type CameraMove, type Occasion, READY_MOVEMENTS, type ReadyMovement } from '@kelvar/core/project/movements'
 import { Wind } from 'lucide-react'
 import { useEffect, useMemo, useState } from 'react'
 import { Button } from 'react-aria-components'
 import styled from 'styled-components'
+import { standNow } from '@/features/view/standing'
+import { moveCamera } from '@/state/actions/camera'
 import { addMovement } from '@/state/actions/tracks'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { currentPiece, framesOf, rateOf, workOf } from '@/state/work'
@@ -42,6 +44,18 @@ const Movement = styled(Button)`
   &[data-disabled] { cursor: default; }
   &[data-disabled] b { color: var(--soft); }
 `
+
+const CameraMoves = styled.div`
+  display: flex;
+  gap: 18px;
+  align-items: center;
+  padding: 10px 16px;
+  border-top: 1px solid var(--rule);
+  b { font-weight: 600; }
+  button { color: var(--action); font-weight: 600; }
+`
+
+const CAMERA_WORDS: Readonly<Record<CameraMove, string>> = { push: 'Slowly nearer', orbit: 'In an arc about it', slide: 'Sideways past it' }
 
 const SIZE = { width: 116, height: 76 }
 /** Shares of a movement's time that its strip shows. */
@@ -86,6 +100,21 @@ export function MovementsSheet() {
               </li>
             ))}
         </List>
+        <CameraMoves aria-label="Camera" role="group">
+          <b>Camera, from where you look now</b>
+          {CAMERA_MOVES.map((move) => (
+            <PlainButton
+              key={move}
+              onPress={() => {
+                const stand = standNow()
+                if (stand) moveCamera(store, move, stand)
+                setOpen(false)
+              }}
+            >
+              {CAMERA_WORDS[move]}
+            </PlainButton>
+          ))}
+        </CameraMoves>
       </SheetDialog>
     </>
   )

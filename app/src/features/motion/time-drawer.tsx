@@ -1,13 +1,15 @@
 'use client'
-import type { PlaceTrack } from '@kelvar/core/document/schema'
+import type { PlaceTrack, ProjectDocument } from '@kelvar/core/document/schema'
 import { EASES } from '@kelvar/core/motion/easing'
 import { AFTERS, type Track } from '@kelvar/core/motion/track'
 import { fieldsOf } from '@kelvar/core/steps/fields'
 import { stepKind } from '@kelvar/core/steps/registry'
-import { ChevronFirst, ChevronLeft, ChevronRight, Copy, Ghost, Pause, Play, Repeat, Trash2 } from 'lucide-react'
+import { ChevronFirst, ChevronLeft, ChevronRight, Copy, Eye, Flag as FlagIcon, Ghost, Pause, Play, Repeat, Trash2, Video } from 'lucide-react'
 import { useEffect, useMemo, useRef, useState } from 'react'
-import { Button, ToggleButton } from 'react-aria-components'
+import { Button, Input, TextField, ToggleButton } from 'react-aria-components'
 import styled from 'styled-components'
+import { type CameraTracks, keyCamera, setCameraTrack } from '@/state/actions/camera'
+import { standNow } from '@/features/view/standing'
 import { setPlaceTracks } from '@/state/actions/pieces'
 import { setTrack, spanning, withKey, withKeyAt, withoutKey } from '@/state/actions/tracks'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
@@ -57,7 +59,7 @@ const Sheet = styled.div`
   .row { display: grid; grid-template-columns: 168px minmax(0, 1fr); align-items: center; height: 30px; border-bottom: 1px solid var(--rule); }
   .row > span { padding: 0 8px 0 14px; font-size: 12.5px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   .row > span b { font-weight: 600; }
-  .scale { height: 26px; position: sticky; top: 0; background: var(--paper); z-index: 2; }
+  .scale { height: 36px; position: sticky; top: 0; background: var(--paper); z-index: 2; }
   .range { display: flex; gap: 8px; }
   .range > * { grid-template-columns: auto 36px; gap: 5px; min-height: 0; }
   .lane { position: relative; height: 100%; margin: 0 16px; cursor: pointer; }
@@ -85,6 +87,28 @@ const Key = styled.button`
   &[data-picked] svg path.buoy { fill: currentColor; }
   &:focus-visible { outline: 2px solid var(--action); border-radius: 3px; }
 `
+const Flag = styled.button`
+  position: absolute;
+  top: 0;
+  max-width: 90px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  border: 0;
+  border-left: 2px solid var(--action);
+  padding: 0 4px;
+  font-size: 10.5px;
+  line-height: 13px;
+  background: var(--tint);
+  color: var(--ink);
+  cursor: pointer;
+  z-index: 4;
+  &[data-picked] { font-weight: 600; }
+  &:focus-visible { outline: 2px solid var(--action); }
+`
+const NameField = styled(TextField)`
+  input { width: 100%; border: 0; border-bottom: 1px solid var(--ink); background: none; padding: 4px 2px; font-weight: 600; color: var(--ink); }
+`
 const Now = styled.div`
   position: absolute;
   top: 0;
@@ -109,6 +133,9 @@ const Details = styled.div`
   p { color: var(--soft); margin: 0; font-size: 12.5px; }
 `
 
+type Marker = NonNullable<NonNullable<ProjectDocument['time']>['markers']>[number]
+const NO_MARKERS: Marker[] = []
+
 interface Row {
   readonly step: string
   readonly path: string
@@ -128,6 +155,13 @@ const PLACE_WORDS: Readonly<Record<PlaceTrack, { readonly field: string; readonl
   turnY: { field: 'turn about y', unit: '°' },
   turnZ: { field: 'turn about z', unit: '°' },
   size: { field: 'size', unit: '×' },
+}
+
+const CAMERA = 'the camera'
+const CAMERA_WORDS: Readonly<Record<keyof CameraTracks, { readonly field: string; readonly unit: string }>> = {
+  at: { field: 'stands', unit: 'mm' },
+  aim: { field: 'looks at', unit: 'mm' },
+  lens: { field: 'lens', unit: 'mm' },
 }
 
 interface Picked {
@@ -165,9 +199,14 @@ export function TimeDrawer() {
     store.getState().play(false)
     store.getState().seek((store.getState().frame + by + frames) % frames)
   }
+  const camera = useWorkbench((s) => s.document.camera)
+  const through = useWorkbench((s) => s.through)
   const placeTracks = useWorkbench((s) => currentPiece(s)?.tracks)
   const rows = useMemo(
     () => [
+      ...Object.entries(camera ?? {}).map(
+        ([path, track]): Row => ({ step: CAMERA, path, title: 'Camera', ...CAMERA_WORDS[path as keyof CameraTracks], track }),
+      ),
       ...Object.entries(placeTracks ?? {}).map(([path, track]): Row => ({ step: PLACE, path, title: 'Place', ...PLACE_WORDS[path as PlaceTrack], track })),
       ...(route ?? []).flatMap((step): Row[] => {
         const kind = stepKind(step.kind)
@@ -182,22 +221,28 @@ export function TimeDrawer() {
         }))
       }),
     ],
-    [route, placeTracks],
+    [route, placeTracks, camera],
   )
+  const markers = useWorkbench((s) => s.document.time?.markers ?? NO_MARKERS)
+  const [marker, setMarker] = useState<number>()
+  const marked = marker === undefined ? undefined : markers[marker]
+  const changeMarker = (change: Partial<Marker>) => time({ markers: markers.map((m, i) => (i === marker ? { ...m, ...change } : m)) }, 'Change a marker')
   const row = rows.find((r) => r.step === picked?.step && r.path === picked.path)
   const key = row?.track.keys.find((k) => k.at === picked?.at)
-  const time = (change: { rate?: number; frames?: number }, label: string) =>
+  const time = (change: { rate?: number; frames?: number; markers?: Marker[] }, label: string) =>
     store.getState().edit(
       label,
       (draft) => {
-        draft.time = { rate, frames, ...change }
+        draft.time = { ...draft.time, rate, frames, ...change }
       },
       'time',
     )
   const set = (of: Row, track: Track | undefined, label: string, gesture?: string) =>
-    of.step === PLACE
-      ? setPlaceTracks(store, store.getState().pieceId, { [of.path]: track }, `${of.title}: ${label}`, gesture)
-      : setTrack(store, of.step, of.path, track, `${of.title}: ${label}`, gesture)
+    of.step === CAMERA
+      ? setCameraTrack(store, of.path as keyof CameraTracks, track, `${of.title}: ${label}`, gesture)
+      : of.step === PLACE
+        ? setPlaceTracks(store, store.getState().pieceId, { [of.path]: track }, `${of.title}: ${label}`, gesture)
+        : setTrack(store, of.step, of.path, track, `${of.title}: ${label}`, gesture)
   const span = (of: Row, from: number, to: number) => {
     const track = spanning(of.track, from, to)
     if (track === of.track) return
@@ -230,6 +275,30 @@ export function TimeDrawer() {
           >
             <Repeat size={16} aria-hidden />
           </ToggleButton>
+          <Button
+            aria-label={`Mark frame ${frame}`}
+            onPress={() => {
+              setPicked(undefined)
+              setMarker(markers.length)
+              time({ markers: [...markers, { at: frame, name: `Mark ${markers.length + 1}` }] }, 'Set a marker')
+            }}
+          >
+            <FlagIcon size={16} aria-hidden />
+          </Button>
+          <Button
+            aria-label={`Key the camera at frame ${frame}`}
+            onPress={() => {
+              const stand = standNow()
+              if (stand) keyCamera(store, stand)
+            }}
+          >
+            <Video size={16} aria-hidden />
+          </Button>
+          {camera && (
+            <ToggleButton aria-label="Look through the camera" isSelected={through} onChange={(on) => store.getState().lookThrough(on)}>
+              <Eye size={16} aria-hidden />
+            </ToggleButton>
+          )}
           <ToggleButton aria-label="Ghosts of other frames" isSelected={ghosts} onChange={(on) => store.getState().showGhosts(on)}>
             <Ghost size={16} aria-hidden />
           </ToggleButton>
@@ -278,6 +347,22 @@ export function TimeDrawer() {
                 </span>
               ))}
               <Made frames={frames} />
+              {markers.map(({ at, name }, i) => (
+                <Flag
+                  key={i}
+                  type="button"
+                  style={{ left: share(at, frames) }}
+                  data-picked={marker === i ? '' : undefined}
+                  aria-label={`Marker ${name}, frame ${at}`}
+                  onClick={() => {
+                    setPicked(undefined)
+                    setMarker(i)
+                    store.getState().seek(at)
+                  }}
+                >
+                  {name}
+                </Flag>
+              ))}
               <Now style={{ left: `${(100 * Math.min(frame, frames - 1)) / Math.max(1, frames - 1)}%` }} />
             </Lane>
           </div>
@@ -308,7 +393,12 @@ export function TimeDrawer() {
                     onMove={(to, gesture) => {
                       // what the key is now, though it was moved a moment ago
                       const piece = currentPiece(store.getState())
-                      const now = r.step === PLACE ? piece?.tracks?.[r.path as PlaceTrack] : piece?.route.find((s) => s.id === r.step)?.tracks?.[r.path]
+                      const now =
+                        r.step === CAMERA
+                          ? store.getState().document.camera?.[r.path as keyof CameraTracks]
+                          : r.step === PLACE
+                            ? piece?.tracks?.[r.path as PlaceTrack]
+                            : piece?.route.find((s) => s.id === r.step)?.tracks?.[r.path]
                       const { from } = gesture
                       const i = now?.keys.findIndex((other) => other.at === from) ?? -1
                       if (!now || i < 0) return from
@@ -406,6 +496,25 @@ export function TimeDrawer() {
                 />
               )}
               {typeof key.value === 'number' && <Besides track={row.track} unit={row.unit} onChange={(track, label) => set(row, track, label, 'besides')} />}
+            </>
+          ) : marked && marker !== undefined ? (
+            <>
+              <h3>
+                Marker
+                <Button
+                  aria-label="Take this marker away"
+                  onPress={() => {
+                    setMarker(undefined)
+                    time({ markers: markers.filter((_, i) => i !== marker) }, 'Take a marker away')
+                  }}
+                >
+                  <Trash2 size={14} aria-hidden />
+                </Button>
+              </h3>
+              <NameField aria-label="Name of the marker" value={marked.name} maxLength={60} onChange={(name) => changeMarker({ name })}>
+                <Input />
+              </NameField>
+              <NumberInput label="At frame" value={marked.at} min={0} max={36_000} step={1} onChange={(at) => changeMarker({ at: Math.round(at) })} />
             </>
           ) : (
             <p>

@@ -6,7 +6,7 @@ import { PopoverPaper } from '@/ui/controls'
 import { useSolidPicture } from '@/features/view/solid-picture'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { addPiece, type NewPiece, removePiece, renamePiece } from '@/state/actions/pieces'
-import { workOf } from '@/state/work'
+import { workForPicture } from '@/state/work'
 
 const Strip = styled.div`
   display: flex;
@@ -159,7 +159,7 @@ const SIZE = { width: 148, height: 96 }
 
 /** The piece as its whole route makes it, drawn when nothing has changed for a moment. */
 function PiecePicture({ id }: { id: string }) {
-  const work = useWorkbench((s) => workOf(s.document, id))
+  const work = useWorkbench((s) => workForPicture(s.document, id))
   const url = useSolidPicture(work, work?.route.at(-1)?.id, SIZE, 900)
   return url ? <img src={url} alt="" /> : null
 }

@@ -125,7 +125,8 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
       )
     if (field.enum) {
       const options = field.enum.map((id, i) => ({ id, label: field.labels?.[i] ?? id }))
-      const few = options.length <= MOST_SEGMENTS && options.reduce((sum, o) => sum + o.label.length, 0) <= (inMotion ? MOST_KEYED_LETTERS : MOST_SEGMENT_LETTERS)
+      const few =
+        options.length <= MOST_SEGMENTS && options.reduce((sum, o) => sum + o.label.length, 0) <= (inMotion ? MOST_KEYED_LETTERS : MOST_SEGMENT_LETTERS)
       return few ? (
         <Choice key={name} label={title} value={String(value)} onChange={onChange} options={options} />
       ) : (

@@ -4,7 +4,9 @@ import { useCallback, useEffect, useRef } from 'react'
 import * as THREE from 'three'
 import type { OrbitControls as Orbit } from 'three-stdlib'
 import { useWorkbench } from '@/state/context'
-import { type Box, framingOf, type StandardView, standFor } from './scene'
+import { type CameraStand, lensOf } from '@kelvar/core/document/camera'
+import { lendStand, stand } from './standing'
+import { type Box, FIELD_OF_VIEW, framingOf, type StandardView, standFor } from './scene'
 
 /** A turn about the piece, in radians across and over it, and how much nearer to it as a factor of the distance. */
 export interface Turn {
@@ -33,9 +35,12 @@ export function Camera({
   box: shownBox,
   pieceKey,
   request,
+  led,
   onMove,
   onRest,
 }: {
+  /** how the project's camera stands, where the view is what it sees */
+  led?: CameraStand
   box: Box
   pieceKey: string
   request: Request
@@ -112,5 +117,28 @@ export function Camera({
     if (typeof request.view === 'object') turn(request.view)
     else place(request.view)
   }, [request, place, turn])
+  // through the project's camera; a hand may take the view elsewhere until the next frame
+  useEffect(() => {
+    if (!led || !(camera instanceof THREE.PerspectiveCamera)) return
+    stand(camera, led)
+    controls.current?.target.set(...led.aim)
+    controls.current?.update()
+    camera.updateMatrixWorld()
+    invalidate()
+    return () => {
+      camera.fov = FIELD_OF_VIEW
+      camera.updateProjectionMatrix()
+      invalidate()
+    }
+  }, [led, camera, invalidate])
+  useEffect(
+    () =>
+      lendStand(() => {
+        const rounded = (v: THREE.Vector3) => v.toArray().map((n) => Number(n.toFixed(3))) as [number, number, number]
+        const fov = camera instanceof THREE.PerspectiveCamera ? camera.fov : FIELD_OF_VIEW
+        return { at: rounded(camera.position), aim: rounded(controls.current?.target ?? new THREE.Vector3()), lens: Number(lensOf(fov).toFixed(2)) }
+      }),
+    [camera],
+  )
   return <OrbitControls ref={controls} makeDefault enableDamping={false} onStart={onMove} onEnd={onRest} minDistance={5} maxDistance={20000} />
 }

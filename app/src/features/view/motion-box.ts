@@ -1,3 +1,4 @@
+import { cameraAt, type CameraStand } from '@kelvar/core/document/camera'
 import { useMemo } from 'react'
 import { useWorkbench } from '@/state/context'
 import { madeFrames } from '@/state/filling'
@@ -21,4 +22,12 @@ export function useMotionBox(box: Box | undefined): Box | undefined {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- more frames are there
   }, [on, document, pieceId, grown])
   return useMemo(() => (box && all ? boxAbout([{ box }, { box: all }]) : box), [box, all])
+}
+
+/** How the project's camera stands at the frame that is shown, where the view is what it sees. */
+export function useLed(): CameraStand | undefined {
+  const on = useWorkbench((s) => s.view === 'Motion' && s.through)
+  const camera = useWorkbench((s) => s.document.camera)
+  const frame = useWorkbench((s) => (s.through && s.document.camera ? s.frame : 0))
+  return useMemo(() => (on ? cameraAt({ camera }, frame) : undefined), [on, camera, frame])
 }

@@ -1,7 +1,9 @@
+import type { CameraStand } from '@kelvar/core/document/camera'
 import * as THREE from 'three'
 import type { ViewMesh } from '@/workers/view-mesh'
 import { lightBox, studioReady } from './pictures'
 import { type Box, setUpRenderer } from './scene'
+import { stand } from './standing'
 
 export const STILL_SIZES = [
   { width: 1920, height: 1080 },
@@ -22,8 +24,8 @@ export interface StillOptions {
 
 /** Draws pictures of any size as the view shows things, seen from where its camera stood when it was opened. Close it. */
 export interface Stills {
-  /** A picture, drawn in pieces; the same canvas each time. Tells how far it is, 0 to 1; throws when it is stopped. */
-  draw(mesh: ViewMesh, signal: AbortSignal, tell?: (done: number) => void): Promise<HTMLCanvasElement>
+  /** A picture, drawn in pieces; the same canvas each time. Seen from where the view's camera stood, or from where one is said to stand. Tells how far it is, 0 to 1; throws when it is stopped. */
+  draw(mesh: ViewMesh, signal: AbortSignal, tell?: (done: number) => void, seenFrom?: CameraStand): Promise<HTMLCanvasElement>
   close(): void
 }
 
@@ -47,13 +49,18 @@ export async function openStills({ width, height, transparent, about }: StillOpt
   const camera = view.clone()
   const shape = width / height
   // a wider view than the picture is seen whole, with more above and below
-  if (view.aspect > shape) camera.fov = (2 * Math.atan(Math.tan((view.fov * Math.PI) / 360) * (view.aspect / shape)) * 180) / Math.PI
+  const fitted = (fov: number) => (view.aspect > shape ? (2 * Math.atan(Math.tan((fov * Math.PI) / 360) * (view.aspect / shape)) * 180) / Math.PI : fov)
+  camera.fov = fitted(camera.fov)
   camera.aspect = shape
   const ground = transparent ? undefined : backdrop(context, width, height)
   const across = Math.ceil(width / tile.width)
   const tiles = across * Math.ceil(height / tile.height)
   return {
-    async draw(mesh, signal, tell = () => {}) {
+    async draw(mesh, signal, tell = () => {}, seenFrom) {
+      if (seenFrom) {
+        stand(camera, seenFrom)
+        camera.fov = fitted(camera.fov)
+      }
       const { scene, dispose } = lightBox(mesh, { shadowSize, ground: 8, shade: 0.26, about })
       try {
         renderer.shadowMap.needsUpdate = true

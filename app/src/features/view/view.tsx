@@ -22,7 +22,7 @@ import { Progress } from './progress'
 import { Camera, type Request, TURNS } from './camera'
 import { PickedCopyFrame, useCopyKnob, useCopyPick } from './copies'
 import { FrameGhosts } from './frame-ghosts'
-import { useMotionBox } from './motion-box'
+import { useLed, useMotionBox } from './motion-box'
 import { GhostPieces, NO_OTHERS, OtherPieces, useJoinedPieces, useOtherPieces } from './other-pieces'
 import { LayingMarks, useLaying, useLayingKnobs } from './laying-handles'
 import { type Cast, CastKeeper, SpaceKnobKeeper, SpaceKnobs } from './space-knobs'
@@ -118,6 +118,7 @@ export function View() {
   if (about) lastBox.current = about
   const box = lastBox.current
   const stageBox = useMotionBox(box)
+  const led = useLed()
   const { turning, begin, end } = useTurning()
   const meshPiece = useWorkbench((s) => s.meshPiece)
   const making = useWorkbench((s) => s.making)
@@ -283,7 +284,8 @@ export function View() {
           <SpaceKnobKeeper knobs={spaceKnobs} layer={spaceLayer} />
           {!together && !masking && <HandlePlacer mesh={mesh} layer={knobs} screen={screen} />}
           <Camera
-            box={box}
+            led={led}
+            box={stageBox ?? box}
             pieceKey={together ? 'together' : (meshPiece ?? '')}
             request={request}
             onMove={() => {

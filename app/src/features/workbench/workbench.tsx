@@ -20,7 +20,7 @@ import { keepSaving } from '@/state/saving'
 import { Shelf } from './shelf'
 import { createWorkbenchStore, type WorkbenchStore } from '@/state/store'
 import { browserKeeper } from '@/state/unsaved'
-import { workOf } from '@/state/work'
+import { workForPicture } from '@/state/work'
 
 const TimeDrawer = dynamic(() => import('@/features/motion/time-drawer').then((m) => m.TimeDrawer), { ssr: false })
 const DrawView = dynamic(() => import('@/features/workbench/draw-view').then((m) => m.DrawView), { ssr: false, loading: () => <Filler /> })
@@ -123,7 +123,7 @@ export function Workbench({ id, document, revision, hasPicture }: { id: string; 
 /** The first piece's picture for the cabinet, base64 PNG. */
 async function cabinetPicture(store: WorkbenchStore): Promise<string | undefined> {
   const { document } = store.getState()
-  const work = document.pieces[0] && workOf(document, document.pieces[0].id)
+  const work = document.pieces[0] && workForPicture(document, document.pieces[0].id)
   if (!work?.route.length) return undefined
   const { solidPicture } = await import('@/features/view/solid-picture')
   // saving must not wait for a view that may never come, as with a route that fails

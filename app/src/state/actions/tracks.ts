@@ -1,5 +1,5 @@
 import { type Keyed, type Track, track as trackSchema } from '@kelvar/core/motion/track'
-import type { Occasion, ReadyMovement } from '@kelvar/core/motion/ready'
+import type { Occasion, ReadyMovement } from '@kelvar/core/project/movements'
 import { paramsAtMoment } from '@kelvar/core/document/moment'
 import type { RouteStep } from '@kelvar/core/document/schema'
 import { effectiveParams, heldToFields } from '@kelvar/core/steps/fields'

@@ -1,7 +1,8 @@
-import type { RouteStep } from '../document/schema'
-import { newStep } from '../project/new-project'
+import type { CameraStand } from '../document/camera'
+import type { ProjectDocument, RouteStep } from '../document/schema'
 import { dressParams } from '../steps/dress/dress/schema'
-import { type Keyed, type Track, track } from './track'
+import { type Keyed, type Track, track } from '../motion/track'
+import { newStep } from './new-project'
 
 /** What a ready movement is made for. */
 export interface Occasion {
@@ -70,6 +71,34 @@ const STRIKES: readonly (readonly [number, number])[] = [
   [0.8, 0.35],
   [0.86, 1],
 ]
+
+/** Ways a camera moves from where it stands. */
+export const CAMERA_MOVES = ['push', 'orbit', 'slide'] as const
+export type CameraMove = (typeof CAMERA_MOVES)[number]
+
+/** A camera on its way: slowly nearer to what it looks at, in a part of a circle about it, or sideways past it. */
+export function cameraMove(move: CameraMove, { at, aim, lens }: CameraStand, from: number, frames: number): NonNullable<ProjectDocument['camera']> {
+  const [dx, dy, dz] = at.map((v, k) => v - aim[k])
+  // a circle is not a line: enough keys that it is one to a thousandth of its radius
+  const steps = move === 'orbit' ? Math.max(1, Math.min(12, Math.floor(frames))) : 1
+  const stands = Array.from({ length: steps + 1 }, (_, i): { at: number[]; aim: number[] } => {
+    const t = i / steps
+    if (move === 'push') return { at: aim.map((v, k) => v + (at[k] - v) * (1 - 0.3 * t)), aim: [...aim] }
+    if (move === 'orbit') {
+      const angle = (t - 0.5) * (Math.PI / 3)
+      const [c, s] = [Math.cos(angle), Math.sin(angle)]
+      return { at: [aim[0] + c * dx + s * dz, aim[1] + dy, aim[2] + c * dz - s * dx], aim: [...aim] }
+    }
+    const size = Math.hypot(dx, dz) || 1
+    const by = (t - 0.5) * 0.35 * Math.hypot(dx, dy, dz)
+    const along = [(by * dz) / size, 0, (-by * dx) / size]
+    return { at: at.map((v, k) => v + along[k]), aim: aim.map((v, k) => v + along[k]) }
+  })
+  const ease = move === 'orbit' ? 'even' : 'gentle'
+  const keys = (value: (stand: (typeof stands)[number]) => Keyed) => moved(stands.map((stand, i) => [from + (frames * i) / steps, value(stand), ease] as const))
+  const three = (list: number[]) => list.map((v) => Number(v.toFixed(3)))
+  return { at: keys((stand) => three(stand.at)), aim: keys((stand) => three(stand.aim)), lens: moved([[from, lens]]) }
+}
 
 const GLOWING = ['face', 'edge'] as const
 

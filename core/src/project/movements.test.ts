@@ -3,12 +3,14 @@ import { assets } from '../../test/helpers'
 import { momentOf } from '../document/moment'
 import { projectDocument, type RouteStep } from '../document/schema'
 import { evaluateRoute } from '../evaluate/route'
-import { newProject, newStep } from '../project/new-project'
+import { newProject, newStep } from './new-project'
 import { checkAssembly } from '../repeat/check'
 import type { Assembly } from '../solid/assembly'
 import { type Solid, solidBounds } from '../solid/solid'
 import { checkMesh } from '../check/check'
-import { READY_MOVEMENTS } from './ready'
+import { cameraAt, type CameraStand, fieldOfView, lensOf } from '../document/camera'
+import { track } from '../motion/track'
+import { CAMERA_MOVES, cameraMove, READY_MOVEMENTS } from './movements'
 
 const PLAIN = newProject('Ready').pieces[0].route.map((step) => (step.kind === 'lettering' ? { ...step, params: { ...step.params, text: 'Tea' } } : step))
 const BRUSHED: RouteStep[] = [PLAIN[0], newStep('brush-1', 'brush'), newStep('dress-1', 'dress')]
@@ -86,5 +88,38 @@ describe('ready movements', () => {
     // the first letter comes first
     expect(solidBounds((await area(20)).positions)[3]).toBeLessThan((solidBounds(whole.positions)[0] + solidBounds(whole.positions)[3]) / 2)
     expect((await area(0)).indices).toHaveLength(0)
+  })
+})
+
+describe('the camera', () => {
+  const stand = { at: [40, 60, 300], aim: [10, 20, 0], lens: 52 } as const
+  const far = (a: readonly number[], b: readonly number[]) => Math.hypot(...a.map((v, k) => v - b[k]))
+
+  it.each(CAMERA_MOVES)('%s keeps looking at things, at every frame between', (move) => {
+    const camera = cameraMove(move, stand, 10, 60)
+    expect(projectDocument.safeParse({ ...newProject('Seen'), camera }).error?.issues ?? []).toEqual([])
+    const before = far(stand.at, stand.aim)
+    for (let frame = 0; frame <= 90; frame++) {
+      const now = cameraAt({ camera }, frame)
+      if (!now) throw new Error(`nothing at ${frame}`)
+      expect(now.lens).toBe(52)
+      const reach = far(now.at, now.aim)
+      if (move === 'push') expect(reach).toBeLessThanOrEqual(before + 1e-3)
+      // keys along the arc keep it one within a hundredth between them
+      else expect(Math.abs(reach / before - 1)).toBeLessThan(0.01)
+      if (move !== 'slide') expect(far(now.aim, stand.aim)).toBeLessThan(1e-3)
+      expect(now.at[1] - now.aim[1]).toBeCloseTo(move === 'push' ? (40 * reach) / before : 40, 1)
+    }
+    expect(far((cameraAt({ camera }, 10) as CameraStand).at, (cameraAt({ camera }, 70) as CameraStand).at)).toBeGreaterThan(50)
+  })
+
+  it('has a lens that its field of view comes back from, and is none where it could not look', () => {
+    for (const lens of [8, 35, 52, 200]) expect(lensOf(fieldOfView(lens))).toBeCloseTo(lens, 9)
+    expect(fieldOfView(12)).toBeCloseTo(90, 9)
+    const fixed = (value: number | number[]) => track.parse({ keys: [{ at: 0, value }] })
+    expect(cameraAt({}, 0)).toBeUndefined()
+    expect(cameraAt({ camera: { at: fixed([1, 2, 3]), aim: fixed([1, 2, 3]), lens: fixed(50) } }, 0)).toBeUndefined()
+    expect(cameraAt({ camera: { at: fixed([1, 2]), aim: fixed([1, 2, 3]), lens: fixed(50) } }, 0)).toBeUndefined()
+    expect(cameraAt({ camera: { at: fixed([1, 2, 9]), aim: fixed([1, 2, 3]), lens: fixed(0) } }, 0)?.lens).toBe(8)
   })
 })
