@@ -33,14 +33,14 @@ const Drawer = styled.section`
 const Transport = styled.div`
   display: flex;
   align-items: center;
-  gap: 10px;
-  padding: 5px 14px;
+  gap: 8px;
+  padding: 5px 12px;
   white-space: nowrap;
   border-bottom: 1px solid var(--rule);
-  .do { display: flex; gap: 2px; }
+  .do { display: flex; gap: 0; }
   .do button { border: 0; background: none; padding: 6px; border-radius: 3px; display: grid; cursor: pointer; color: var(--ink); }
   .do button[data-hovered] { background: color-mix(in srgb, var(--ink) 7%, transparent); }
-  .now { font: 600 15px/1 var(--display); font-variant-numeric: tabular-nums; min-width: 112px; }
+  .now { font: 600 14px/1 var(--display); font-variant-numeric: tabular-nums; min-width: 100px; }
   .now small { font: 400 12.5px/1 var(--text); color: var(--soft); }
   .do button[data-selected] { color: var(--action); background: var(--tint); }
   .set { display: flex; gap: 10px; }
@@ -307,7 +307,7 @@ export function TimeDrawer() {
           Frame {frame} <small>{(frame / rate).toFixed(2)} s</small>
         </span>
         <div className="set last">
-          <NumberInput label="Frame" value={frame} min={0} max={frames - 1} step={1} onChange={(to) => store.getState().seek(to)} />
+          <NumberInput hideLabel label="Frame" value={frame} min={0} max={frames - 1} step={1} onChange={(to) => store.getState().seek(to)} />
           <NumberInput label="fps" value={rate} min={1} max={240} step={1} onChange={(to) => time({ rate: to }, 'Frames a second')} />
           <NumberInput label="Length" value={frames} min={1} max={36_000} step={1} onChange={(to) => time({ frames: Math.round(to) }, 'Length in frames')} />
         </div>
