@@ -2,7 +2,18 @@ import reactHooks from 'eslint-plugin-react-hooks'
 import tseslint from 'typescript-eslint'
 
 export default tseslint.config(
-  { ignores: ['**/node_modules/**', '**/.next/**', '.data/**', '.data-*/**', 'app/next-env.d.ts', 'test-results/**', 'core/bench/bundle.mjs', 'core/cli/bundle.mjs'] },
+  {
+    ignores: [
+      '**/node_modules/**',
+      '**/.next/**',
+      '.data/**',
+      '.data-*/**',
+      'app/next-env.d.ts',
+      'test-results/**',
+      'core/bench/bundle.mjs',
+      'core/cli/bundle.mjs',
+    ],
+  },
   ...tseslint.configs.recommended,
   {
     files: ['app/src/**/*.{ts,tsx}'],
