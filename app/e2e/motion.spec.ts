@@ -81,7 +81,7 @@ test('a bend is keyed, eased and played in time, retyped, undone and found again
 function probed(path: string): { codec: string; width: number; height: number; frames: number; seconds: number; rate: number } {
   const fields = 'stream=codec_name,width,height,nb_read_frames,avg_frame_rate:format=duration'
   const { streams, format } = JSON.parse(
-    execFileSync('ffprobe', ['-v', 'error', '-count_frames', '-show_entries', fields, '-of', 'json', path], { encoding: 'utf8' }),
+    execFileSync('ffprobe', ['-v', 'error', '-select_streams', 'v:0', '-count_frames', '-show_entries', fields, '-of', 'json', path], { encoding: 'utf8' }),
   )
   const [over, under] = streams[0].avg_frame_rate.split('/').map(Number)
   const { codec_name: codec, width, height, nb_read_frames } = streams[0]
@@ -174,6 +174,10 @@ test('a ready movement goes letter by letter, is made ahead, retyped, and writte
   await openStep(page, 'lettering', 'Lettering')
   await page.getByRole('button', { name: 'Stop', exact: true }).click()
   await expect(page.getByRole('alert').filter({ hasText: 'Stopped; no frames were written.' })).toBeVisible()
+  // where the browser has no encoder it says so, and what to do
+  await page.evaluate(() => Reflect.deleteProperty(window, 'VideoEncoder'))
+  await written('WebM', '3')
+  await expect(page.getByRole('alert').filter({ hasText: 'This browser cannot write films. Write a GIF or PNG frames instead' })).toBeVisible()
 })
 
 test('a piece is keyed where it stands, and moves among the others', async ({ page }) => {
@@ -194,4 +198,66 @@ test('a piece is keyed where it stands, and moves among the others', async ({ pa
   await page.getByRole('button', { name: /^Undo: Place: up/ }).click()
   await setNumber(page, 'Frame', '20')
   await expect(up).toHaveValue('0')
+})
+
+/** A WAV file: a tone of so many seconds, silent in its first half. */
+function wav(seconds: number): Buffer {
+  const [rate, count] = [8000, Math.round(8000 * seconds)]
+  const file = Buffer.alloc(44 + 2 * count)
+  file.write('RIFF', 0)
+  file.writeUInt32LE(36 + 2 * count, 4)
+  file.write('WAVEfmt ', 8)
+  file.writeUInt32LE(16, 16)
+  for (const [i, value] of [1, 1].entries()) file.writeUInt16LE(value, 20 + 2 * i)
+  file.writeUInt32LE(rate, 24)
+  file.writeUInt32LE(2 * rate, 28)
+  file.writeUInt16LE(2, 32)
+  file.writeUInt16LE(16, 34)
+  file.write('data', 36)
+  file.writeUInt32LE(2 * count, 40)
+  for (let i = count >> 1; i < count; i++) file.writeInt16LE(Math.round(20_000 * Math.sin((2 * Math.PI * 440 * i) / rate)), 44 + 2 * i)
+  return file
+}
+
+test('a sound lies under the frames as a waveform, is kept with the project, and is in the film', async ({ page }) => {
+  await newProject(page)
+  await page.getByRole('radio', { name: 'Motion', exact: true }).click()
+  await setNumber(page, 'Length', '24')
+  const bring = async (name: string, buffer: Buffer) => {
+    const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByRole('button', { name: 'Add a sound' }).click()])
+    await chooser.setFiles({ name, mimeType: 'audio/wav', buffer })
+  }
+  // what is none is said, and nothing is lost
+  await bring('drum.wav', Buffer.from('this is no sound at all'))
+  await expect(page.getByRole('alert').filter({ hasText: 'drum.wav is no sound that this browser can play. Use WAV, MP3 or OGG.' })).toBeVisible()
+  await bring('tone.wav', wav(1))
+  const wave = page.getByRole('img', { name: 'Waveform, 1.00 s' })
+  await expect(wave).toBeVisible()
+  // silent on the left, loud on the right
+  const dark = () =>
+    wave.evaluate((canvas: HTMLCanvasElement) => {
+      const { width, height } = canvas
+      const pixels = (canvas.getContext('2d') as CanvasRenderingContext2D).getImageData(0, 0, width, height).data
+      const halves = [0, 0]
+      for (let i = 0; i < width * height; i++) if (pixels[4 * i + 3] > 128) halves[(i % width) * 2 < width ? 0 : 1]++
+      return halves[1] / (halves[0] || 1)
+    })
+  await expect.poll(dark).toBeGreaterThan(5)
+  await kept(page)
+  await page.reload()
+  await sound(page)
+  await page.getByRole('radio', { name: 'Motion', exact: true }).click()
+  await expect(wave).toBeVisible()
+  await page.getByRole('button', { name: 'Write frames' }).click()
+  const sheet = page.getByRole('dialog', { name: /^Frames of/ })
+  await sheet.getByRole('button', { name: 'Size' }).click()
+  await page.getByRole('option', { name: '640 × 360' }).click()
+  const [download] = await Promise.all([page.waitForEvent('download', { timeout: 120_000 }), sheet.getByRole('button', { name: 'Write them out' }).click()])
+  const path = test.info().outputPath('heard.webm')
+  await download.saveAs(path)
+  const { streams } = JSON.parse(execFileSync('ffprobe', ['-v', 'error', '-show_entries', 'stream=codec_type', '-of', 'json', path], { encoding: 'utf8' }))
+  expect(streams.map((stream: { codec_type: string }) => stream.codec_type).sort()).toEqual(['audio', 'video'])
+  expect(probed(path).frames).toBe(24)
+  await page.getByRole('button', { name: 'Take the sound away' }).click()
+  await expect(page.getByRole('button', { name: 'Add a sound' })).toBeVisible()
 })

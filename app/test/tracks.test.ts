@@ -8,7 +8,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { setWords } from '../src/state/actions/words'
 import { setPlace, setPlaceTracks } from '../src/state/actions/pieces'
-import { paramsAtFrame, setTrack, setValue, spanning, withKey, withKeyAt, withoutKey } from '../src/state/actions/tracks'
+import { paramsAtFrame, setKeys, setTrack, setValue, spanning, withKey, withKeyAt, withoutKey } from '../src/state/actions/tracks'
 import { FrameCache } from '../src/state/frames'
 import { createWorkbenchStore } from '../src/state/store'
 import { contentAt, currentWork, moves, workAt, workOf } from '../src/state/work'
@@ -80,6 +80,33 @@ describe('keys', () => {
     expect(step().tracks?.depth.keys.length).toBe(2)
     setTrack(store, step().id, 'depth', undefined, 'no key')
     expect('tracks' in step()).toBe(false)
+  })
+})
+
+describe('a value that moves', () => {
+  it('gets a key where it is pulled in the view, one step of undo for a whole drag, and of an edge only what is moved', () => {
+    const store = createWorkbenchStore('pulled', newProject('Pulled'), 1)
+    const extrude = () => store.getState().document.pieces[0].route[1]
+    const kind = stepKind('extrude') as StepKind
+    setKeys(store, extrude(), 'front', [{ path: 'front.inset', value: 1 }], 'set', 'key')
+    // the rest of an edge that was never set comes along, so that it is whole at every frame
+    expect(kind.params.safeParse(paramsAtFrame(kind, extrude(), 12)).success).toBe(true)
+    expect(extrude().params.front).toMatchObject({ profile: expect.any(String), height: expect.any(Number) })
+    setTrack(store, extrude().id, 'depth', withKey(undefined, 0, 10), 'key')
+    store.getState().seek(24)
+    const steps = store.getState().past.length
+    for (const depth of [11, 12, 15]) setValue(store, extrude(), 'depth', depth, 'depth', 'drag:depth/1')
+    expect(store.getState().past).toHaveLength(steps + 1)
+    expect(extrude().tracks?.depth.keys.map(({ at, value }) => [at, value])).toEqual([
+      [0, 10],
+      [24, 15],
+    ])
+    setValue(store, extrude(), 'front', { ...(extrude().params.front as object), inset: 2, height: 3 }, 'edge')
+    expect(extrude().tracks?.['front.inset'].keys.map(({ value }) => value)).toEqual([1, 2])
+    expect(extrude().params.front).toMatchObject({ height: 3 })
+    expect(paramsAtFrame(kind, extrude(), 24).front).toMatchObject({ inset: 2, height: 3 })
+    store.getState().undo(2)
+    expect(extrude().tracks?.depth.keys).toHaveLength(1)
   })
 })
 

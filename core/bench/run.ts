@@ -18,6 +18,7 @@ import { extrudePolygons } from '../src/solid/extrude'
 import { cutProfile, shippedProfile } from '../src/solid/profile'
 import { benchDeform } from './deform'
 import { benchJoins } from './joins'
+import { benchMotion } from './motion'
 import { benchOutlines } from './outlines'
 import { benchRepeat } from './repeat'
 import { benchSetting } from './setting'
@@ -133,3 +134,4 @@ await benchJoins()
 await benchVolume()
 await benchDeform()
 await benchRepeat()
+await benchMotion()

@@ -7,7 +7,10 @@ import { ask } from './server'
 /** Files that are made in the page, such as what is brushed, are kept in the browser so long: undo may come back to them. */
 const KEPT_DAYS = 14
 
-const stored = z.object({ bytes: z.instanceof(Uint8Array), type: z.enum(['paint', 'field', 'bake', 'model']), name: z.string(), at: z.number() })
+/** What the page itself makes or takes in. */
+const MADE_HERE = ['paint', 'field', 'bake', 'model', 'sound'] as const
+
+const stored = z.object({ bytes: z.instanceof(Uint8Array), type: z.enum(MADE_HERE), name: z.string(), at: z.number() })
 const answer = z.object({ sha256: z.string() })
 
 const store = () => createStore('kelvar-assets', 'assets')
@@ -30,7 +33,7 @@ const brought = new Set<string>()
 /** Brings the server what a document names and only this browser has. Rejects with ServerSays when that cannot be done. */
 export async function bringAssets(document: ProjectDocument): Promise<void> {
   for (const { sha256, type } of document.assets) {
-    if (brought.has(sha256) || (type !== 'paint' && type !== 'field' && type !== 'bake' && type !== 'model')) continue
+    if (brought.has(sha256) || !(MADE_HERE as readonly Asset['type'][]).includes(type)) continue
     const parsed = stored.safeParse(await get(sha256, store()))
     if (parsed.success)
       await ask(`/api/assets?type=${type}`, answer, {

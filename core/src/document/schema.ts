@@ -85,7 +85,7 @@ export const piece = z.object({
 })
 
 /** What a file that travels with a project is. */
-export const ASSET_TYPES = ['font', 'vector', 'picture', 'model', 'field', 'bake', 'paint'] as const
+export const ASSET_TYPES = ['font', 'vector', 'picture', 'model', 'field', 'bake', 'paint', 'sound'] as const
 
 export const asset = z.object({
   sha256: z.string().regex(/^[0-9a-f]{64}$/),
@@ -113,6 +113,14 @@ export const projectDocument = z.object({
       markers: z
         .array(z.object({ at: z.int('A marker stands at a frame.').min(0).max(MOST_FRAMES), name: z.string().max(60) }))
         .max(200, 'A film has 200 markers at most.')
+        .optional(),
+      /** a sound to time by, and the frame it begins at */
+      sound: z
+        .object({
+          sha256: z.string().regex(/^[0-9a-f]{64}$/),
+          name: z.string().max(200),
+          at: z.int('A sound begins at a frame.').min(-MOST_FRAMES).max(MOST_FRAMES),
+        })
         .optional(),
     })
     .optional(),

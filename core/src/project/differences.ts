@@ -26,6 +26,7 @@ export function differences(before: ProjectDocument, after: ProjectDocument): st
   const [then, now] = [before.time, after.time]
   if (now && (then?.rate !== now.rate || then.frames !== now.frames)) said.push(`Time: ${now.frames} frames, ${plain(now.rate)} a second`)
   if (!same(before.camera, after.camera)) said.push(after.camera ? 'Camera moves otherwise' : 'Camera stands still')
+  if (!same(then?.sound, now?.sound)) said.push(now?.sound ? `Sound “${now.sound.name}”` : 'Sound taken away')
   if (!same(then?.markers ?? [], now?.markers ?? [])) said.push('Markers changed')
   return said
 }

@@ -10,6 +10,7 @@ import { browserWorker } from '@/workers/browser-worker'
 import type { GifApi } from '@/workers/gif.worker'
 import { desk, proxy } from '@/workers/maker'
 import type { ViewMesh } from '@/workers/view-mesh'
+import { soundOf } from './sound'
 
 export const FILM_KINDS = ['png', 'gif', 'webm'] as const
 export type FilmKind = (typeof FILM_KINDS)[number]
@@ -67,7 +68,7 @@ export async function writeFilm(document: ProjectDocument, pieceId: string, film
   let writer: Writer | undefined
   try {
     const rate = rateOf(document)
-    writer = film.kind === 'png' ? pngs(name) : film.kind === 'gif' ? await gif(rate) : await webm(film, rate)
+    writer = film.kind === 'png' ? pngs(name) : film.kind === 'gif' ? await gif(rate) : await webm(film, rate, await soundOfFilm(document, film, rate))
     for (let i = 0; i < count; i++) {
       const seenFrom = film.through ? cameraAt(document, film.from + i) : undefined
       const canvas = await stills.draw(await meshes(film.from + i), signal, undefined, seenFrom)
@@ -158,9 +159,25 @@ function pixelsOf(canvas: HTMLCanvasElement): ImageData {
   return context.getImageData(0, 0, canvas.width, canvas.height)
 }
 
+/** What of the project's sound is heard in the frames of a film; undefined where that is nothing. */
+async function soundOfFilm({ time }: ProjectDocument, { from, to }: Film, rate: number): Promise<AudioBuffer | undefined> {
+  if (!time?.sound) return undefined
+  const { buffer } = await soundOf(time.sound.sha256).catch(() => {
+    throw new FilmError('The sound cannot be had. Take it away, or bring it in once more.')
+  })
+  const { sampleRate, numberOfChannels } = buffer
+  const cut = new AudioBuffer({ length: Math.max(1, Math.round(((to - from + 1) / rate) * sampleRate)), numberOfChannels, sampleRate })
+  const begin = Math.round(((from - time.sound.at) / rate) * sampleRate)
+  if (begin >= buffer.length || begin + cut.length <= 0) return undefined
+  for (let channel = 0; channel < numberOfChannels; channel++)
+    cut.copyToChannel(buffer.getChannelData(channel).subarray(Math.max(0, begin), Math.max(0, begin + cut.length)), channel, Math.max(0, -begin))
+  return cut
+}
+
 /** A film by the browser's own encoder (WebCodecs). */
-async function webm({ width, height }: Film, rate: number): Promise<Writer> {
-  const { BufferTarget, CanvasSource, getFirstEncodableVideoCodec, Output, QUALITY_HIGH, WebMOutputFormat } = await import('mediabunny')
+async function webm({ width, height }: Film, rate: number, sound: AudioBuffer | undefined): Promise<Writer> {
+  const { AudioBufferSource, BufferTarget, CanvasSource, getFirstEncodableAudioCodec, getFirstEncodableVideoCodec, Output, QUALITY_HIGH, WebMOutputFormat } =
+    await import('mediabunny')
   const missing = 'This browser cannot write films. Write a GIF or PNG frames instead, or use a browser that has WebCodecs.'
   if (typeof VideoEncoder === 'undefined') throw new FilmError(missing)
   const codec = await getFirstEncodableVideoCodec(['vp9', 'vp8', 'av1'], { width, height })
@@ -174,7 +191,12 @@ async function webm({ width, height }: Film, rate: number): Promise<Writer> {
   const output = new Output({ format: new WebMOutputFormat(), target: new BufferTarget() })
   const source = new CanvasSource(canvas, { codec, bitrate: QUALITY_HIGH })
   output.addVideoTrack(source, { frameRate: rate })
+  const voice = sound && (await getFirstEncodableAudioCodec(['opus', 'vorbis'], { numberOfChannels: sound.numberOfChannels, sampleRate: sound.sampleRate }))
+  if (sound && !voice) throw new FilmError('This browser cannot write the sound into a film. Take the sound away, or write a GIF or PNG frames.')
+  const heard = voice ? new AudioBufferSource({ codec: voice, bitrate: QUALITY_HIGH }) : undefined
+  if (heard) output.addAudioTrack(heard)
   await output.start()
+  if (heard && sound) await heard.add(sound)
   let count = 0
   let done = false
   return {

@@ -20,6 +20,7 @@ import { FilmSheet } from './film-sheet'
 import { CurveBox } from './curve-box'
 import { Buoy } from './key-mark'
 import { MovementsSheet } from './movements-sheet'
+import { SoundBegin, SoundRow } from './sound-row'
 
 const Drawer = styled.section`
   flex: none;
@@ -366,6 +367,7 @@ export function TimeDrawer() {
               <Now style={{ left: `${(100 * Math.min(frame, frames - 1)) / Math.max(1, frames - 1)}%` }} />
             </Lane>
           </div>
+          <SoundRow />
           {rows.length === 0 && (
             <p>
               Nothing moves yet. Take a ready movement above, to change it as you like. Or open a step, go to a frame, and press the buoy beside a value: it
@@ -517,11 +519,14 @@ export function TimeDrawer() {
               <NumberInput label="At frame" value={marked.at} min={0} max={36_000} step={1} onChange={(at) => changeMarker({ at: Math.round(at) })} />
             </>
           ) : (
-            <p>
-              {rows.length > 0
-                ? 'Press a key to see how it goes on from there; drag it, or move it by arrow keys.'
-                : 'Here you see how a key goes on to the next.'}
-            </p>
+            <>
+              <SoundBegin />
+              <p>
+                {rows.length > 0
+                  ? 'Press a key to see how it goes on from there; drag it, or move it by arrow keys.'
+                  : 'Here you see how a key goes on to the next.'}
+              </p>
+            </>
           )}
         </Details>
       </Body>

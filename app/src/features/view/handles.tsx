@@ -10,9 +10,9 @@ import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import type { ViewMesh } from '@/workers/view-mesh'
 import { Overlay } from './overlay'
 import { type Handle, handlesOf, pulled } from './pulling'
-import { effectiveParams, fieldsOf } from '@kelvar/core/steps/fields'
+import { fieldsOf } from '@kelvar/core/steps/fields'
 import { currentPiece } from '@/state/work'
-import { setParam } from '@/state/actions/steps'
+import { paramsAtFrame, setValue } from '@/state/actions/tracks'
 
 const Layer = styled(Overlay)`
   z-index: 6;
@@ -47,12 +47,13 @@ export type Screen = Map<string, { x: number; y: number }>
 /** The open step with the handles it has on a mesh; undefined while none is open. */
 function useHandles(mesh: ViewMesh) {
   const step = useWorkbench((s) => currentPiece(s)?.route.find((r) => r.id === s.openStep && r.on))
+  const frame = useWorkbench((s) => (step?.tracks ? s.frame : 0))
   return useMemo(() => {
     const kind = step && stepKind(step.kind)
     if (!kind) return undefined
-    const params = effectiveParams(kind, step.params)
+    const params = paramsAtFrame(kind, step, frame)
     return { step, title: kind.title, params, handles: handlesOf(fieldsOf(kind), params, mesh.box) }
-  }, [step, mesh])
+  }, [step, mesh, frame])
 }
 
 /** Knobs for the open step's values, over the canvas; `HandlePlacer` moves them whenever it is drawn. */
@@ -101,7 +102,7 @@ function HandleKnob({
         pull.current.mm += (Math.sign(deltaX) - Math.sign(deltaY)) * (shiftKey ? 0.1 : 1) * from.step
       } else pull.current.mm += ((deltaX * axis.x + deltaY * axis.y) / (axis.x ** 2 + axis.y ** 2)) * (shiftKey ? 0.2 : 1)
       const value = pulled(from, before, pull.current.mm)
-      setParam(store, step.id, handle.name, value, `${title}: ${handle.title.toLowerCase()}`, gesture)
+      setValue(store, step, handle.name, value, `${title}: ${handle.title.toLowerCase()}`, gesture)
     },
     onMoveEnd() {
       setPulling(false)

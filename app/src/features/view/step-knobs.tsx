@@ -1,11 +1,10 @@
 'use client'
-import { effectiveParams } from '@kelvar/core/steps/fields'
 import { stepKind } from '@kelvar/core/steps/registry'
 import type { StepKnob, StepMarks } from '@kelvar/core/steps/step'
 import { Line } from '@react-three/drei'
 import { MoveHorizontal } from 'lucide-react'
 import { type RefObject, useMemo, useRef } from 'react'
-import { setParam } from '@/state/actions/steps'
+import { paramsAtFrame, setValue } from '@/state/actions/tracks'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { currentPiece } from '@/state/work'
 import { useThemeColour } from '@/ui/day-and-night'
@@ -22,18 +21,19 @@ interface Entry {
 export function useStepKnobs(cast: RefObject<Cast | undefined>): readonly SpaceKnob[] {
   const store = useWorkbenchStore()
   const step = useWorkbench((s) => currentPiece(s)?.route.find((r) => r.id === s.openStep && r.on))
+  const frame = useWorkbench((s) => (step?.tracks ? s.frame : 0))
   const knobs = useWorkbench((s) => s.news?.steps.find(({ id }) => id === s.openStep)?.marks?.knobs)
   const count = useRef(0)
   return useMemo(() => {
     const kind = step && stepKind(step.kind)
     if (!kind || !knobs) return NONE
-    const params = effectiveParams(kind, step.params)
+    const params = paramsAtFrame(kind, step, frame)
     const drag = (name: string) => `drag:${step.id}/${name}/${++count.current}`
     const lineKnob = ({ name, title, at }: StepKnob, { field, value, unit, step: by, way }: NonNullable<StepKnob['line']>): SpaceKnob => {
       const size = Math.hypot(...way)
       // what is set just now, though the piece may still be on its way there
       const now = Number(params[field] ?? value)
-      const set = (to: number, gesture?: string) => setParam(store, step.id, field, to, `${kind.title}: ${title.toLowerCase()}`, gesture)
+      const set = (to: number, gesture?: string) => setValue(store, step, field, to, `${kind.title}: ${title.toLowerCase()}`, gesture)
       return {
         name,
         at,
@@ -61,7 +61,7 @@ export function useStepKnobs(cast: RefObject<Cast | undefined>): readonly SpaceK
         const next = by.map((v) => Math.min(1000, Math.max(-1000, rounded(v, 0.1))))
         const others = list.filter((entry) => !here(entry))
         const value = next.every((v) => v === 0) ? others : [...others, { at: free.at, by: next }]
-        setParam(store, step.id, free.field, value, `${kind.title}: ${title.toLowerCase()}`, gesture)
+        setValue(store, step, free.field, value, `${kind.title}: ${title.toLowerCase()}`, gesture)
       }
       return {
         name,
@@ -96,7 +96,7 @@ export function useStepKnobs(cast: RefObject<Cast | undefined>): readonly SpaceK
       }
     }
     return knobs.flatMap((knob) => (knob.line ? [lineKnob(knob, knob.line)] : knob.free ? [freeKnob(knob, knob.free)] : []))
-  }, [step, knobs, cast, store])
+  }, [step, knobs, frame, cast, store])
 }
 
 const NONE: readonly SpaceKnob[] = []

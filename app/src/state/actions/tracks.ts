@@ -95,11 +95,10 @@ export function spanning(track: Track, from: number, to: number): Track {
 }
 
 /** Sets a value where one sees it: of one that moves, or of what moves in it, the key at the frame that is shown. */
-export function setValue(store: WorkbenchStore, step: RouteStep, name: string, value: unknown, label: string): void {
+export function setValue(store: WorkbenchStore, step: RouteStep, name: string, value: unknown, label: string, gesture?: string): void {
   const { frame } = store.getState()
   const moving = Object.keys(step.tracks ?? {}).filter((path) => path === name || path.startsWith(`${name}.`))
-  if (moving.length === 0) return setParam(store, step.id, name, value, label)
-  const gesture = `${step.id}/${name}@${frame}`
+  if (moving.length === 0) return setParam(store, step.id, name, value, label, gesture)
   changeTracks(
     store,
     step.id,
@@ -115,7 +114,7 @@ export function setValue(store: WorkbenchStore, step: RouteStep, name: string, v
       }
       return { tracks, ...(moving.includes(name) ? {} : { params: { ...now.params, [name]: value } }) }
     },
-    gesture,
+    gesture ?? `${step.id}/${name}@${frame}`,
   )
 }
 

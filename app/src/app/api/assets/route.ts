@@ -15,6 +15,7 @@ const LIMITS: Readonly<Record<z.infer<typeof type>, number>> = {
   field: 512 * 1024 * 1024,
   bake: 512 * 1024 * 1024,
   paint: 32 * 1024 * 1024,
+  sound: 64 * 1024 * 1024,
 }
 
 /** The body is the file itself, taken as it comes in; what it is stands in the query (type) and the header x-file-name. */
