@@ -99,8 +99,10 @@ function Wave() {
     context.fillStyle = getComputedStyle(drawn).getPropertyValue('--action')
     // the row goes from the first frame to the last
     const second = (x: number) => ((x / width) * (frames - 1) - at) / rate
+    // quiet recordings are seen as well as loud ones
+    const most = loudest(heard.peaks, 0, Infinity) || 1
     for (let x = 0; x < width; x++) {
-      const loud = loudest(heard.peaks, second(x), second(x + 1))
+      const loud = loudest(heard.peaks, second(x), second(x + 1)) / most
       const tall = Math.max(second(x) >= 0 && second(x) < heard.buffer.duration ? 1 : 0, loud * height)
       context.fillRect(x, (height - tall) / 2, 1, tall)
     }
