@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { fractalNoise } from '../../../solid/noise'
 import { meta, plain } from '../../meta'
+import { seedParam } from '../../shared/seed'
 import { displaceInStep } from '../../shared/displacing'
 import { millimetres } from '../../shared/lengths'
 import { maskParam } from '../../shared/masks'
@@ -33,12 +34,7 @@ const roughenParams = z.object({
     .enum(['normal', 'forward', 'up', 'right'])
     .default('normal')
     .meta(meta({ title: 'Moved', labels: ['Off the surface', 'To and fro', 'Up and down', 'Sideways'] })),
-  seed: z
-    .int('The seed must be a whole number.')
-    .min(0)
-    .max(1e9)
-    .default(1)
-    .meta(meta({ title: 'Seed', step: 1, description: 'Another number is another roughness of the same kind.' })),
+  seed: seedParam({ description: 'Another number is another roughness of the same kind.' }),
   strength: z
     .number('The strength must be a number.')
     .min(0)

@@ -13,6 +13,7 @@ import { painted } from '../../../paint/paint'
 import type { PaintStyle } from '../../../paint/strip'
 import { joinPlaced, type Placed } from '../../../solid/operations'
 import { meta, plain } from '../../meta'
+import { seedParam } from '../../shared/seed'
 import { regionStrokes } from '../../shared/centre'
 import { curvePoints } from '../../shared/curve-along'
 import { millimetres } from '../../shared/lengths'
@@ -97,12 +98,7 @@ const brushParams = z.object({
     ])
     .meta(meta({ title: 'Banking', unit: '°', step: 5, holds: 'curve along', most: 45 })),
   drawn: percent('Drawn so far', 100, 'The strokes are painted one after another; key it to write them on.'),
-  seed: z
-    .int('The seed must be a whole number.')
-    .min(0)
-    .max(1e9)
-    .default(1)
-    .meta(meta({ title: 'Seed', step: 1 })),
+  seed: seedParam(),
 })
 
 type Params = z.infer<typeof brushParams>

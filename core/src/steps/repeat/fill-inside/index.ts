@@ -4,6 +4,7 @@ import { loadManifold } from '../../../kernel/manifold'
 import { type Fill, filled, type Filled, FILLS } from '../../../repeat/fill'
 import { copyCount } from '../../../solid/assembly'
 import { meta, plain } from '../../meta'
+import { seedParam } from '../../shared/seed'
 import { groundField, groundsOf, setOnCarrier, spotsOn } from '../../shared/grounds'
 import { millimetres } from '../../shared/lengths'
 import { byHandParam, holeFields, powerField, tooManyCopies, unitFields, unitOf, unitsNamed } from '../../shared/repeating'
@@ -46,12 +47,7 @@ const fillParams = z.object({
     .max(180)
     .default(0)
     .meta(meta({ title: 'Rows turned by', unit: '°', step: 5, when: { field: 'pattern', is: ['rows', 'hexagons'] } })),
-  seed: z
-    .int('The seed must be a whole number.')
-    .min(0)
-    .max(1e9)
-    .default(1)
-    .meta(meta({ title: 'Seed', step: 1, when: { field: 'pattern', is: ['dots'] } })),
+  seed: seedParam({ when: { field: 'pattern', is: ['dots'] } }),
   facing: z
     .enum(['upright', 'along'])
     .default('upright')

@@ -8,6 +8,7 @@ import { movedInTurn } from '../../../repeat/in-turn'
 import { pointSolid } from '../../../repeat/vary'
 import { NONE } from '../../../solid/labels'
 import { meta, plain } from '../../meta'
+import { seedParam } from '../../shared/seed'
 import { curvePoints } from '../../shared/curve-along'
 import { maskOf } from '../../shared/masks'
 import { defineStep, failed, type StepIssue } from '../../step'
@@ -87,12 +88,7 @@ const inTurnParams = z.object({
     .default(0)
     .meta(meta({ title: 'Strewn', unit: 'mm', step: 5, description: 'So far away in a direction by lot.' })),
   tumble: angle('Tumbled', 'So far at most about each axis, by lot.'),
-  seed: z
-    .int('The seed must be a whole number.')
-    .min(0)
-    .max(1e9)
-    .default(1)
-    .meta(meta({ title: 'Seed', step: 1 })),
+  seed: seedParam(),
   curve: curvePoints('The course', 0, 100)
     .default([
       [0, 0],

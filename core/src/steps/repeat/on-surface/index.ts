@@ -6,6 +6,7 @@ import { lettersIn } from '../../../mask/painted'
 import type { Matrix } from '../../../solid/operations'
 import { triangleCount } from '../../../solid/solid'
 import { meta, plain } from '../../meta'
+import { seedParam } from '../../shared/seed'
 import { carrierOf, setOnCarrier } from '../../shared/grounds'
 import { millimetres } from '../../shared/lengths'
 import { maskedInput, maskOf } from '../../shared/masks'
@@ -27,12 +28,7 @@ const onSurfaceParams = z.object({
     .boolean()
     .default(true)
     .meta(meta({ title: 'Turned at random', description: 'About its own axis.' })),
-  seed: z
-    .int('The seed must be a whole number.')
-    .min(0)
-    .max(1e9)
-    .default(1)
-    .meta(meta({ title: 'Seed', step: 1 })),
+  seed: seedParam(),
   mask: maskOf(),
   ...holeFields,
   power: powerField,

@@ -5,6 +5,7 @@ import { throughPoints } from '../../../outline/through-points'
 import { copiesOf, drawnShare, evenShare, feetOf, pointSolid, type Share, varied } from '../../../repeat/vary'
 import type { Assembly } from '../../../solid/assembly'
 import { meta, plain } from '../../meta'
+import { seedParam } from '../../shared/seed'
 import { curvePoints } from '../../shared/curve-along'
 import { maskOf } from '../../shared/masks'
 import { defineStep, failed } from '../../step'
@@ -25,12 +26,7 @@ const varyParams = z.object({
     .enum(['lot', 'order', 'letters', 'distance', 'mask'])
     .default('lot')
     .meta(meta({ title: 'By', labels: ['Lot', 'Their order', 'Letter after letter', 'Distance from a spot', 'A mask'] })),
-  seed: z
-    .int('The seed must be a whole number.')
-    .min(0)
-    .max(1e9)
-    .default(1)
-    .meta(meta({ title: 'Seed', step: 1, when: { field: 'by', is: ['lot'] } })),
+  seed: seedParam({ when: { field: 'by', is: ['lot'] } }),
   per: z
     .enum(['copy', 'letter'])
     .default('copy')
