@@ -29,10 +29,12 @@ export function keepFilling(shown: WorkbenchStore): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined
   let running: AbortController | undefined
   let seen: Work | undefined
+  /** what could not be made, so that it is tried once */
+  const failed = new Set<string>()
 
   /** The next frame that is not made yet, from the one that is shown on. */
   const next = (): { content: string; work: Work } | undefined => {
-    const { document, pieceId, frame, failedFrames } = store.getState()
+    const { document, pieceId, frame } = store.getState()
     const base = workOf(document, pieceId)
     if (!base) return undefined
     const frames = framesOf(document)
@@ -40,7 +42,7 @@ export function keepFilling(shown: WorkbenchStore): () => void {
     const there = new Set(contents.filter(madeFrames.has))
     // those of earlier shapes make room, those of this one do not
     if (!madeFrames.holds(there.size + 1)) return undefined
-    const i = contents.findIndex((content) => !there.has(content) && !failedFrames.has(content))
+    const i = contents.findIndex((content) => !there.has(content) && !failed.has(content))
     const work = i < 0 ? undefined : workAt(document, pieceId, (frame + i) % frames)
     return work && { content: contents[i], work }
   }
@@ -60,7 +62,7 @@ export function keepFilling(shown: WorkbenchStore): () => void {
           madeFrames.put(content, whole)
           last = { key: whole.key, mesh: whole.mesh }
           store.setState((s) => ({ framesMade: s.framesMade + 1 }))
-        } else store.setState((s) => ({ failedFrames: new Set(s.failedFrames).add(content) }))
+        } else failed.add(content)
       }
     } catch (error) {
       if (!mine.signal.aborted) console.error(error)

@@ -7,7 +7,7 @@ import { type WorkbenchStore, writable } from './store'
 import { firstFrame, lookIsComing } from './first-frame'
 import { lastLook, rememberLook } from './last-look'
 import { madeFrames, wholeNews } from './filling'
-import { contentAt, currentWork } from './work'
+import { contentAt, currentWork, moves, workOf } from './work'
 
 /** How long nothing must change before the slow check for self-crossings begins, ms. */
 const CHECK_AFTER = 350
@@ -41,7 +41,9 @@ export function keepMaking(shown: WorkbenchStore): () => void {
       store.setState({ news: undefined, mesh: undefined, meshKey: undefined, making: false, report: undefined, picking: undefined })
       return
     }
-    const content = until === undefined && work.moment ? contentAt(work, work.moment.frame) : undefined
+    const { document, frame } = store.getState()
+    const base = workOf(document, work.piece)
+    const content = until === undefined && base && moves(base) ? contentAt(base, frame) : undefined
     const made = content === undefined ? undefined : madeFrames.get(content)
     if (made) {
       store.setState({ stopped: false, afresh: false })

@@ -62,8 +62,6 @@ export interface WorkbenchState {
   readonly film: FilmNews | undefined
   /** grows with every frame that is made ahead */
   readonly framesMade: number
-  /** frames, by what they are made of, that could not be made */
-  readonly failedFrames: ReadonlySet<string>
   /** a copy that is picked in the view */
   readonly copy: PickedCopy | undefined
   /** a handle in the view is being pulled */
@@ -234,7 +232,6 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       through: false,
       film: undefined,
       framesMade: 0,
-      failedFrames: new Set(),
       pulling: false,
       fault: undefined,
       report: undefined,

@@ -75,8 +75,21 @@ const numberOf = (route: RouteStep[]): number => {
   return count
 }
 
-/** What a piece at a frame is made of, as a word: equal for frames at which all that moves has equal values. */
+const contents = new WeakMap<Work, Map<number, string>>()
+
+/**
+ * What a piece at a frame is made of, as a word: equal for frames at which all that moves has equal values. `work` is the piece's own, of no moment (workOf); worked out
+ * once, since all frames are asked for again and again.
+ */
 export function contentAt(work: Work, frame: number): string {
+  const known = contents.get(work) ?? new Map<number, string>()
+  contents.set(work, known)
+  let content = known.get(frame)
+  if (content === undefined) known.set(frame, (content = contentOf(work, frame)))
+  return content
+}
+
+function contentOf(work: Work, frame: number): string {
   const made = [
     work.piece,
     numberOf(work.route),

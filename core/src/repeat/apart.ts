@@ -63,6 +63,8 @@ function takeApart(whole: Assembly, by: ApartBy): Apart {
   const { placements } = whole
   const units: Solid[] = []
   const pieces = new Map<number, readonly { readonly unit: number; readonly letters: readonly number[] }[]>()
+  /** units that stay whole */
+  const uncut = new Map<number, number>()
   /** a unit as its closed pieces */
   const piecesOf = (u: number) => {
     const before = pieces.get(u)
@@ -84,11 +86,10 @@ function takeApart(whole: Assembly, by: ApartBy): Apart {
     // what stands for one letter goes with it as it is
     if (own !== NONE && by !== 'part') {
       const u = placements.unit[i]
-      const key = -1 - u
-      const made = pieces.get(key) ?? [{ unit: units.push(whole.units[u]) - 1, letters: [] }]
-      pieces.set(key, made)
+      const number = uncut.get(u) ?? units.push(whole.units[u]) - 1
+      uncut.set(u, number)
       from.push(i)
-      unit.push(made[0].unit)
+      unit.push(number)
       letters.push([own])
       continue
     }

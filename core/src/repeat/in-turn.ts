@@ -67,9 +67,7 @@ export function movedInTurn({ assembly, things }: Apart, away: Away, course: Cou
       ? moved
       : pickEntries(
           moved,
-          Array.from(matrix.keys())
-            .slice(0, placements.unit.length)
-            .filter((i) => !gone.has(i)),
+          [...placements.unit.keys()].filter((i) => !gone.has(i)),
         )
   const far = assemblyBounds(there).reduce((most, v) => (Number.isFinite(v) ? Math.max(most, Math.abs(v)) : most), 0)
   return { ...there, lattice: Math.max(assembly.lattice, latticeFor(far)) }

@@ -31,6 +31,9 @@ const RIGHT = WIDTH - 12
 const BOTTOM = HEIGHT - 30
 const TOP = 30
 
+/** counted over all boxes, so that no two drags are one step of undo */
+let drags = 0
+
 const x = (t: number) => LEFT + t * (RIGHT - LEFT)
 const y = (v: number) => BOTTOM - v * (BOTTOM - TOP)
 
@@ -38,7 +41,6 @@ const y = (v: number) => BOTTOM - v * (BOTTOM - TOP)
 export function CurveBox({ ease, label, onChange }: { ease: Ease; label: string; onChange: (handles: Bezier, gesture: string) => void }) {
   const handles: Bezier | undefined = ease === 'hold' ? undefined : typeof ease === 'string' ? EASES[ease] : ease
   const sheet = useRef<SVGSVGElement>(null)
-  const drags = useRef(0)
   const lines = useMemo(() => {
     if (!handles) return undefined
     const values = Array.from({ length: 61 }, (_, i) => eased(handles, i / 60))
@@ -72,14 +74,14 @@ export function CurveBox({ ease, label, onChange }: { ease: Ease; label: string;
         aria-valuetext={`time ${hx.toFixed(2)}, value ${hy.toFixed(2)}`}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId)
-          drags.current++
+          drags++
         }}
         onPointerMove={(event) => {
           const box = sheet.current?.getBoundingClientRect()
           if (!box || !event.currentTarget.hasPointerCapture(event.pointerId)) return
           const scale = WIDTH / box.width
           const [px, py] = [(event.clientX - box.left) * scale, (event.clientY - box.top) * scale]
-          set(second, (px - LEFT) / (RIGHT - LEFT), (BOTTOM - py) / (BOTTOM - TOP), `drag:curve/${drags.current}`)
+          set(second, (px - LEFT) / (RIGHT - LEFT), (BOTTOM - py) / (BOTTOM - TOP), `drag:curve/${drags}`)
         }}
         onKeyDown={(event) => {
           const by = { ArrowLeft: [-0.02, 0], ArrowRight: [0.02, 0], ArrowUp: [0, 0.05], ArrowDown: [0, -0.05] }[event.key]

@@ -12,11 +12,10 @@ import { desk, proxy } from '@/workers/maker'
 import type { ViewMesh } from '@/workers/view-mesh'
 import { soundOf } from './sound'
 
-export const FILM_KINDS = ['png', 'gif', 'webm'] as const
-export type FilmKind = (typeof FILM_KINDS)[number]
+export type FilmKind = 'png' | 'gif' | 'webm'
 
 /** Longer rows of frames are not written at once. */
-export const MOST_WRITTEN = 3000
+const MOST_WRITTEN = 3000
 
 export interface Film {
   readonly kind: FilmKind
@@ -35,7 +34,7 @@ export interface Film {
 export class FilmError extends Error {}
 
 /** What is told while frames are written: which part of the work, and how many of how many frames are done. */
-export type TellFrames = (words: 'Making' | 'Drawing', done: number, of: number) => void
+type TellFrames = (words: 'Making' | 'Drawing', done: number, of: number) => void
 
 /** Gathers pictures in one file. */
 interface Writer {
@@ -138,7 +137,13 @@ function pngs(name: string): Writer {
 async function gif(rate: number): Promise<Writer> {
   if (rate > 50) throw new FilmError(`A GIF shows at most 50 frames a second, this project has ${rate}. Write a WebM or PNG frames.`)
   const handle = browserWorker(new Worker(new URL('../../workers/gif.worker.ts', import.meta.url), { type: 'module' }))
-  await handle.ready
+  // a worker that breaks down answers nothing any more
+  const gone = new Promise<never>((_, reject) => handle.onDeath(reject))
+  gone.catch(() => {})
+  await handle.ready.catch((error) => {
+    handle.end()
+    throw error
+  })
   const api = wrap<GifApi>(handle.endpoint)
   let count = 0
   return {
@@ -146,9 +151,9 @@ async function gif(rate: number): Promise<Writer> {
       const { data, width, height } = pixelsOf(canvas)
       const hundredths = Math.round((100 * (count + 1)) / rate) - Math.round((100 * count) / rate)
       count++
-      await api.add(transfer(data, [data.buffer]), width, height, hundredths)
+      await Promise.race([api.add(transfer(data, [data.buffer]), width, height, hundredths), gone])
     },
-    finish: async () => new Blob([(await api.finish()) as BlobPart], { type: 'image/gif' }),
+    finish: async () => new Blob([(await Promise.race([api.finish(), gone])) as BlobPart], { type: 'image/gif' }),
     close: () => handle.end(),
   }
 }
@@ -195,8 +200,13 @@ async function webm({ width, height }: Film, rate: number, sound: AudioBuffer | 
   if (sound && !voice) throw new FilmError('This browser cannot write the sound into a film. Take the sound away, or write a GIF or PNG frames.')
   const heard = voice ? new AudioBufferSource({ codec: voice, bitrate: QUALITY_HIGH }) : undefined
   if (heard) output.addAudioTrack(heard)
-  await output.start()
-  if (heard && sound) await heard.add(sound)
+  try {
+    await output.start()
+    if (heard && sound) await heard.add(sound)
+  } catch (error) {
+    await output.cancel()
+    throw error
+  }
   let count = 0
   let done = false
   return {

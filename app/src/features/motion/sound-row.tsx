@@ -9,7 +9,7 @@ import { keepLocally } from '@/state/local-assets'
 import { framesOf, rateOf } from '@/state/work'
 import { PlainButton } from '@/ui/buttons'
 import { NumberInput } from '@/ui/controls'
-import { decode, loudest, MOST_SOUND_BYTES, playFrom, type Sound, soundOf } from './sound'
+import { decode, loudest, MOST_SOUND_BYTES, playFrom, remember, type Sound, soundOf } from './sound'
 
 const Row = styled.div`
   && { height: 40px; }
@@ -35,12 +35,11 @@ export function SoundRow() {
     setSaid('')
     if (file.size > MOST_SOUND_BYTES) return setSaid(`${file.name} is larger than ${MOST_SOUND_BYTES / 1024 / 1024} MB. Use a shorter part of it, or MP3.`)
     const bytes = new Uint8Array(await file.arrayBuffer())
-    try {
-      await decode(bytes)
-    } catch {
-      return setSaid(`${file.name} ${NO_SOUND}`)
-    }
-    setSound(store, await keepLocally(bytes, 'sound', file.name))
+    const made = await decode(bytes).catch(() => undefined)
+    if (!made) return setSaid(`${file.name} ${NO_SOUND}`)
+    const asset = await keepLocally(bytes, 'sound', file.name)
+    remember(asset.sha256, made)
+    setSound(store, asset)
   }
   return (
     <Row className="row">

@@ -40,6 +40,9 @@ async function bytesFromServer(sha256: string): Promise<ArrayBuffer> {
   return response.arrayBuffer()
 }
 
+/** Keeps a sound that has just been decoded under its asset. */
+export const remember = (sha256: string, sound: Sound): void => void decoded.set(sha256, Promise.resolve(sound))
+
 /** Bytes as a sound. Rejects when the browser's decoder knows nothing of them. */
 export async function decode(bytes: Uint8Array): Promise<Sound> {
   // the decoder takes the buffer away

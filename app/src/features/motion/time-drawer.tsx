@@ -244,6 +244,8 @@ export function TimeDrawer() {
       : of.step === PLACE
         ? setPlaceTracks(store, store.getState().pieceId, { [of.path]: track }, `${of.title}: ${label}`, gesture)
         : setTrack(store, of.step, of.path, track, `${of.title}: ${label}`, gesture)
+  const setEase = (of: Row, at: number, ease: Track['keys'][number]['ease'], gesture?: string) =>
+    set(of, { ...of.track, keys: of.track.keys.map((k) => (k.at === at ? { ...k, ease } : k)) }, 'way to the next key', gesture)
   const span = (of: Row, from: number, to: number) => {
     const track = spanning(of.track, from, to)
     if (track === of.track) return
@@ -452,26 +454,12 @@ export function TimeDrawer() {
                 label="To the next"
                 value={typeof key.ease === 'string' ? key.ease : OWN}
                 options={typeof key.ease === 'string' ? EASE_OPTIONS : [...EASE_OPTIONS, { id: OWN, label: 'By its handles' }]}
-                onChange={(ease) =>
-                  ease !== OWN &&
-                  set(
-                    row,
-                    { ...row.track, keys: row.track.keys.map((k) => (k.at === key.at ? { ...k, ease: ease as typeof k.ease } : k)) },
-                    'way to the next key',
-                  )
-                }
+                onChange={(ease) => ease !== OWN && setEase(row, key.at, ease as typeof key.ease)}
               />
               <CurveBox
                 ease={key.ease}
                 label={`Way from the key at frame ${key.at}`}
-                onChange={(handles, gesture) =>
-                  set(
-                    row,
-                    { ...row.track, keys: row.track.keys.map((k) => (k.at === key.at ? { ...k, ease: [...handles] } : k)) },
-                    'way to the next key',
-                    gesture,
-                  )
-                }
+                onChange={(handles, gesture) => setEase(row, key.at, [...handles], gesture)}
               />
               <PickInput
                 label="After the last"

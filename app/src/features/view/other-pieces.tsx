@@ -39,9 +39,12 @@ export function useOtherPieces(wanted: Wanted): readonly OtherPiece[] {
   const pieces = usePiecesNow()
   const current = useWorkbench((s) => s.pieceId)
   // what stands beside is seen at the same moment, where any of it moves
-  const frame = useWorkbench((s) =>
-    wanted.length > 0 && s.document.pieces.some((p) => isWanted(p, wanted, s.pieceId) && movesIn(s.document, p.id)) ? s.frame : 0,
+  const document = useWorkbench((s) => s.document)
+  const moving = useMemo(
+    () => wanted.length > 0 && document.pieces.some((p) => isWanted(p, wanted, current) && movesIn(document, p.id)),
+    [wanted, document, current],
   )
+  const frame = useWorkbench((s) => (moving ? s.frame : 0))
   const [made, setMade] = useState<ReadonlyMap<string, Made>>(new Map())
   useEffect(() => {
     if (wanted.length === 0) return

@@ -7,7 +7,6 @@ import { framesOf } from '../work'
 import { withKey } from './tracks'
 
 export type CameraTracks = NonNullable<ProjectDocument['camera']>
-export const CAMERA_TRACKS = ['at', 'aim', 'lens'] as const
 
 /** Gives the project's camera a key at the frame that is shown, standing so; the view then looks through it. */
 export function keyCamera(store: WorkbenchStore, stand: CameraStand): void {
@@ -25,7 +24,7 @@ export function keyCamera(store: WorkbenchStore, stand: CameraStand): void {
 }
 
 /** Changes one of the camera's tracks; without its last key there is no camera any more. */
-export function setCameraTrack(store: WorkbenchStore, name: (typeof CAMERA_TRACKS)[number], track: Track | undefined, label: string, gesture?: string): void {
+export function setCameraTrack(store: WorkbenchStore, name: keyof CameraTracks, track: Track | undefined, label: string, gesture?: string): void {
   store.getState().edit(
     label,
     (draft) => {
