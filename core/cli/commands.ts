@@ -1,7 +1,9 @@
 import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { z } from 'zod'
+import { checkBodies } from '../src/check/bodies'
 import { checkMesh } from '../src/check/check'
+import { NONE } from '../src/solid/labels'
 import { readProjectFile } from '../src/format/project-file'
 import { readDocumentText } from '../src/project/read'
 import { momentOf, piecesAt } from '../src/document/moment'
@@ -287,9 +289,9 @@ async function check(args: string[], _options: Options, json: boolean): Promise<
   const [file] = args
   if (!file) throw new CommandError('usage', 'No file was named.', 'kelvar check FILE.', 2)
   const mesh = await readMesh(file)
-  const report = checkMesh(mesh)
+  const report = checkBodies(mesh)
   // of what is open nothing can be said
-  const wall = report.closed ? thinnestWall(mesh)?.thickness : undefined
+  const wall = report.closed && !report.bodies ? thinnestWall(mesh)?.thickness : undefined
   const measured = Number.isFinite(wall) ? { wall } : {}
   const { findings, ...rest } = { ...report, ...measured }
   if (json) process.stdout.write(`${JSON.stringify({ ...report, ...measured })}\n`)
@@ -344,6 +346,7 @@ function facts(value: Value): Record<string, unknown> {
     const box = assemblyBounds(value)
     return {
       copies: copiesIn(value),
+      ...(value.placements.shard.some((shard) => shard !== NONE) ? { pieces: value.placements.shard.filter((shard) => shard !== NONE).length } : {}),
       triangles: assemblyTriangles(value),
       closed: value.units.every((unit) => checkMesh(unit, { deep: false }).sound),
       size: [0, 1, 2].map((k) => box[k + 3] - box[k]),

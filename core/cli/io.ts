@@ -110,7 +110,17 @@ export async function readValue(file: string): Promise<Value> {
   }
   const mesh = await readMesh(file)
   if (mesh.indices.length === 0) throw new FormatError('The file holds no triangles.')
-  return solidFromTriangles(mesh)
+  return (await piecesOf(mesh)) ?? solidFromTriangles(mesh)
+}
+
+/** Bodies that lie face to face as the pieces they are; undefined where the file is one solid, or none. */
+async function piecesOf(mesh: MeshData): Promise<Assembly | undefined> {
+  const { bodiesInOrder, checkBodies } = await import('../src/check/bodies')
+  const { bodies } = checkBodies(mesh)
+  if (!bodies) return undefined
+  const { asShards } = await import('../src/break/pieces')
+  const solids = bodiesInOrder(mesh).map((body) => solidFromTriangles(body))
+  return asShards(solids, { letters: [], lattice: Math.max(...solids.map(({ lattice }) => lattice)) })
 }
 
 /** A drawing's outline; what could not be read of it is said on standard error. */
@@ -159,7 +169,7 @@ function libraryOf(obj: Uint8Array, file: string): string {
 }
 
 async function oneSolid(assembly: Assembly): Promise<Solid> {
-  const one = await asOneSolid(assembly)
+  const one = await asOneSolid(assembly, undefined, true)
   if (!one.ok) throw new CommandError(one.code, one.message, one.remedy)
   return one.solid
 }

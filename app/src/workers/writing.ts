@@ -49,7 +49,7 @@ export async function written(
     }
   const keeps = (format === 'glb' || format === '3mf') && options.parts === 'dressed' && options.copies !== 'one'
   if (value.kind === 'assembly' && keeps) return { bytes: await writeCopies(arrangedAssembly(value, options), format, name, options.copies) }
-  const one = value.kind === 'assembly' ? await asOneSolid(value, nextTask) : { ok: true as const, solid: value }
+  const one = value.kind === 'assembly' ? await asOneSolid(value, nextTask, true) : { ok: true as const, solid: value }
   if (!one.ok) return { issue: { code: one.code, severity: 'failed', message: one.message, remedy: one.remedy } }
   const solid = arranged(one.solid, options)
   // rounding may have done harm that only shows now

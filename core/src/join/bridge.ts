@@ -37,21 +37,21 @@ interface Source {
 }
 
 export class KernelSolids {
-  private readonly sources: Source[] = []
   private readonly channels: number
 
   /** Made by `withKernelSolids`. */
   constructor(
     readonly own: Own,
     private readonly attributes: readonly AttributeName[],
+    private readonly sources: Source[] = [],
   ) {
     // the kernel turns directions only in the first three channels
     if (attributes.some((name, i) => ATTRIBUTES[name].turns && i > 0)) throw new Error('directions come first among the attributes')
     this.channels = attributes.reduce((sum, name) => sum + ATTRIBUTES[name].size, 0)
   }
 
-  /** The solid as the kernel's own. Throws KernelError when it is not closed and oriented. */
-  put(solid: Solid): Manifold {
+  /** The solid as the kernel's own; `everySide` keeps sides between triangles of one plane, which it drops otherwise. Throws KernelError when it is not closed and oriented. */
+  put(solid: Solid, { everySide = false }: { readonly everySide?: boolean } = {}): Manifold {
     const { Manifold, Mesh } = manifold()
     const rows = rowCount(solid.labels)
     const first = Manifold.reserveIDs(Math.max(1, rows))
@@ -74,6 +74,7 @@ export class KernelSolids {
       mergeToVert: corners.mergeTo,
       runIndex: Uint32Array.from([...used.map((row) => 3 * from[row]), 3 * triangles]),
       runOriginalID: Uint32Array.from(used, (row) => first + row),
+      ...(everySide ? { faceID: Uint32Array.from({ length: triangles }, (_, t) => t) } : {}),
     })
     // marks the first channels as normals, which the kernel then turns over where it cuts
     if (this.attributes[0] && ATTRIBUTES[this.attributes[0]].turns) (mesh as unknown as { runFlags: Uint8Array }).runFlags = new Uint8Array(used.length).fill(2)
@@ -86,6 +87,19 @@ export class KernelSolids {
     const status = body.status()
     if (status !== 'NoError') throw new KernelError(status)
     return body
+  }
+
+  /** Lets work on what lies in both of two bodies, one of which is a solid that is needed only this once: afterwards nothing is kept of it or its names. */
+  within<R>(body: Manifold, solid: Solid, work: (common: Manifold) => R): R {
+    const before = this.sources.length
+    try {
+      return withScope((own) => {
+        const inner = new KernelSolids(own, this.attributes, this.sources)
+        return work(own(body.intersect(inner.put(solid, { everySide: true }))))
+      })
+    } finally {
+      this.sources.length = before
+    }
   }
 
   /**
@@ -161,6 +175,18 @@ export class KernelSolids {
    * false the solid is as good as it could be made.
    */
   takeMended(body: Manifold, lattice: number, box: Box): { solid: Solid; mended: Mended } {
+    const { loose, properties, stride, names } = this.loose(body, lattice)
+    const mended = mendRounded({ ...loose, positions: loose.positions.subarray(0, 3 * loose.vertices) }, lattice, box)
+    return { solid: this.gathered(loose, properties, stride, names, lattice), mended }
+  }
+
+  /** A result rounded to the lattice and left as that leaves it: it hangs together as the kernel has it, and what rounding has spoilt is for the caller to mend. */
+  takeRounded(body: Manifold, lattice: number): Solid {
+    const { loose, properties, stride, names } = this.loose(body, lattice)
+    return this.gathered(loose, properties, stride, names, lattice)
+  }
+
+  private loose(body: Manifold, lattice: number) {
     const mesh = body.getMesh()
     const { vertProperties: properties, numProp: stride, triVerts, runIndex, runOriginalID, mergeFromVert, mergeToVert } = mesh
     const names = joinNames(this.sources.map((source) => source.names))
@@ -182,9 +208,7 @@ export class KernelSolids {
     for (let i = 0; i < triVerts.length; i++) indices[i] = number(triVerts[i])
     const surface = new Uint32Array(triVerts.length / 3)
     for (let run = 0; run < runOriginalID.length; run++) surface.fill(rowOf(runOriginalID[run]), runIndex[run] / 3, runIndex[run + 1] / 3)
-    const corners = triVerts.slice()
-    const mended = mendRounded({ positions: positions.subarray(0, 3 * vertices), indices, corners, surface }, lattice, box)
-    return { solid: this.gathered({ positions, indices, corners, surface, vertices }, properties, stride, names, lattice), mended }
+    return { loose: { positions, indices, corners: triVerts.slice(), surface, vertices }, properties, stride, names }
   }
 
   /** What is left of a mesh that was mended, with the vertices it uses. */

@@ -105,7 +105,7 @@ function joinOnce(body: Solid, others: readonly Solid[], how: JoinHow, lattice: 
 }
 
 /** Attributes that one of them has: what none has is made from the result's own shape. */
-function attributesOf(solids: readonly Solid[]): AttributeName[] {
+export function attributesOf(solids: readonly Solid[]): AttributeName[] {
   return (Object.keys(ATTRIBUTES) as AttributeName[]).filter((name) => solids.some(({ attributes }) => attributes[name]))
 }
 

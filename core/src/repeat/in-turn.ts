@@ -79,7 +79,7 @@ function way({ box, lot }: Thing, { shift: by, turn, pivot, stray, tumble, seed 
   const next = randomShares(Math.imul(seed ^ 0x51ab3c77, 0x9e3779b1) ^ Math.imul(lot + 1, 0x85ebca6b))
   for (let i = 0; i < 3; i++) next()
   const drawn = () => 2 * next() - 1
-  const [dx, dy, dz] = direction(next(), next())
+  const [dx, dy, dz] = aimed(next(), next())
   const off = [dx, dy, dz].map((d, k) => left * (by[k] + stray * d))
   const turns = turn.map((degrees) => left * (degrees + tumble * drawn()))
   return through(
@@ -93,7 +93,7 @@ function way({ box, lot }: Thing, { shift: by, turn, pivot, stray, tumble, seed 
 }
 
 /** A direction, all alike (Archimedes: heights on a ball are even). */
-function direction(a: number, b: number): [number, number, number] {
+export function aimed(a: number, b: number): [number, number, number] {
   const z = 2 * a - 1
   const r = Math.sqrt(1 - z * z)
   return [r * Math.cos(2 * Math.PI * b), r * Math.sin(2 * Math.PI * b), z]

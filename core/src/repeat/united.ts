@@ -2,6 +2,7 @@ import { mendedSolid } from '../join/placed'
 import { united } from '../join/united'
 import { loadManifold } from '../kernel/manifold'
 import { type Assembly, assemblyTriangles, copiesIn, copyBoxes, copySolid } from '../solid/assembly'
+import { NONE } from '../solid/labels'
 import { joinPlaced, joinSolids } from '../solid/operations'
 import type { Solid } from '../solid/solid'
 import { forMeetingBoxes } from './boxes'
@@ -24,9 +25,9 @@ export type OneSolid =
 
 /**
  * An assembly as one sound solid: copies that meet are united, the others stand as they are, mended where turning them has spoilt the rounding. Not for
- * more than two million triangles.
+ * more than two million triangles. With `piecesApart` shards are not united, as files want them: closed bodies that may lie face to face.
  */
-export async function asOneSolid(assembly: Assembly, breathe: () => Promise<void> = async () => {}): Promise<OneSolid> {
+export async function asOneSolid(assembly: Assembly, breathe: () => Promise<void> = async () => {}, piecesApart = false): Promise<OneSolid> {
   const triangles = assemblyTriangles(assembly)
   if (triangles > MOST_TRIANGLES)
     return {
@@ -37,7 +38,13 @@ export async function asOneSolid(assembly: Assembly, breathe: () => Promise<void
     }
   await loadManifold()
   const parts: Solid[] = []
-  for (const group of meeting(copyBoxes(assembly))) {
+  const { shard } = assembly.placements
+  const apart = piecesApart ? [...shard.keys()].filter((i) => shard[i] !== NONE) : []
+  const others = [...shard.keys()].filter((i) => !piecesApart || shard[i] === NONE)
+  const boxes = copyBoxes(assembly)
+  const near = Float64Array.from(others.flatMap((i) => Array.from(boxes.subarray(6 * i, 6 * i + 6))))
+  const groups = [...meeting(near).map((group) => group.map((i) => others[i])), ...apart.map((i) => [i])]
+  for (const group of groups) {
     await breathe()
     const solids = group.map((i) => copySolid(assembly, i))
     const whole = solids.length > 1 ? united(solids) : placed(solids[0])

@@ -8,6 +8,8 @@ import { atLetters } from './repeat/at-letters'
 import { strutLattice } from './repeat/lattice'
 import { inTurn } from './repeat/in-turn'
 import { vary } from './repeat/vary'
+import { shatter } from './break/shatter'
+import { burstStep } from './break/burst'
 import { bend } from './deform/bend'
 import { twist } from './deform/twist'
 import { taper } from './deform/taper'
@@ -139,6 +141,8 @@ export const STEPS: readonly StepKind[] = [
   atLetters,
   vary,
   inTurn,
+  shatter,
+  burstStep,
   strutLattice,
   dress,
 ] as readonly StepKind[]

@@ -1,0 +1,293 @@
+import { withKernelSolids } from '../join/bridge'
+import { attributesOf } from '../join/join'
+import { mendedSolid } from '../join/placed'
+import { INSIDE, labelTable, NONE, PLAIN_ROW, withLabel } from '../solid/labels'
+import { letterParts } from '../solid/letter-parts'
+import { gather, split } from '../solid/operations'
+import { type Solid, solidBounds, withParts } from '../solid/solid'
+import { type Cells, cellsOfCourses, cellsOfSites } from './cells'
+import { chipped } from './chip'
+import { asFragment, BREAK, connectedSolids, type Fragment, isClosed, WALL } from './fragment'
+import { type Fitted, fitTogether } from './fit'
+import { mergedTo } from './merge'
+import { placesInside } from './samples'
+import { type Cracks, coursesOf, PLACES_EACH, sitesOf } from './sites'
+import { HIGHEST, nearSolid, type Roughness, type WallMesh, wallMesh } from './walls'
+
+export type Shattered =
+  | {
+      readonly ok: true
+      readonly shards: readonly Solid[]
+      /** pieces that were grown together again, so that there are as many as asked */
+      readonly merged: number
+      /** walls of which both sides fit exactly, and of how many */
+      readonly fitting: number
+      readonly walls: number
+    }
+  | { readonly ok: false; readonly why: 'too-fine' | 'unsound' | 'torn' | 'flat'; readonly places: readonly (readonly [number, number, number])[] }
+
+export interface Breaking {
+  readonly cracks: Cracks
+  /** mm between pieces */
+  readonly gap: number
+  readonly roughness?: Roughness
+  /** the size of chips that break off along cracks, mm; 0 for none */
+  readonly chips?: number
+}
+
+/** What is between the box about everything and what is broken, mm. */
+const AROUND = 2
+/** Places are looked at so densely at least. */
+const FEWEST_PLACES = 3000
+/** How often cracks are moved by a few steps of the lattice, or drawn anew, when something does not come out sound. */
+const TRIES = 6
+
+/**
+ * Breaks a solid to pieces along walls that neighbours have in common. Every piece is one connected, certified solid on the solid's own lattice; break faces are of the
+ * group *inside* and the band *break*. Of more pieces than asked the smallest grow together with the neighbour they share most with. Needs the kernel loaded.
+ */
+export async function shatterSolid(solid: Solid, breaking: Breaking, breathe: () => Promise<void> = async () => {}): Promise<Shattered> {
+  const { cracks } = breaking
+  const samples = placesInside(solid, Math.max(FEWEST_PLACES, PLACES_EACH * cracks.pieces), cracks.seed)
+  if (samples.places.length === 0) return { ok: false, why: 'flat', places: [] }
+  let failure: Extract<Shattered, { ok: false }> = { ok: false, why: 'torn', places: [] }
+  let best: Extract<Shattered, { ok: true }> | undefined
+  for (let round = 0; round < TRIES; round++) {
+    const mesh = wallsFor(solid, samples, breaking, round)
+    if (mesh === 'too-fine') return { ok: false, why: 'too-fine', places: [] }
+    if (mesh === 'torn') continue
+    let fragments = await fragmentsOf(solid, mesh, breathe)
+    if (breaking.chips) {
+      const left = chipped(solid, fragments, mesh.cells, breaking.chips, cracks.seed + round)
+      if (!left) continue
+      fragments = await fragmentsOf(left, mesh, breathe)
+    }
+    const made = soundTogether(fragments, mesh.cells)
+    if (!made.sound) {
+      failure = { ok: false, why: 'unsound', places: made.places }
+      continue
+    }
+    const { shards, merged } = mergedTo(made.fragments, mesh.cells, cracks.pieces)
+    const shattered: Shattered = { ok: true, shards: shards.map(finished), merged, fitting: made.fitting, walls: made.walls }
+    if (made.fitting === made.walls) return shattered
+    if (!best || best.fitting / best.walls < made.fitting / made.walls) best = shattered
+  }
+  return best ?? failure
+}
+
+function wallsFor(solid: Solid, samples: ReturnType<typeof placesInside>, { cracks, gap, roughness }: Breaking, round: number): WallMesh | 'torn' | 'too-fine' {
+  const own = solidBounds(solid.positions)
+  const margin = AROUND + (roughness?.grain ?? 0)
+  // another place on the lattice each time
+  const moved = [7, 11, 13].map((step) => round * step * solid.lattice)
+  const box = own.map((v, k) => (k < 3 ? v - margin : v + margin))
+  // walls are fine where they can meet something, once they are shaken
+  const calmAt = cracks.pattern === 'glass' ? { calmAt: [cracks.spot[0], cracks.spot[1]] as const } : {}
+  const rough = roughness && { ...roughness, ...calmAt, near: nearSolid(solid, roughness.grain / 2, HIGHEST * roughness.grain) }
+  const shifted = { ...cracks, spot: cracks.spot.map((v, k) => v + moved[k]) as unknown as Cracks['spot'] }
+  if (cracks.pattern === 'bricks') {
+    const courses = coursesOf(samples, shifted, own)
+    return wallMesh(cellsOfCourses({ ...courses, x: courses.x + moved[0], y: courses.y + moved[1] }, box, gap), solid.lattice, rough)
+  }
+  const sites = sitesOf(samples, shifted, own)
+  const at = sites.at.map((v, i) => v + moved[i % 3])
+  return wallMesh(cellsOfSites({ ...sites, at }, box, gap), solid.lattice, rough)
+}
+
+/** Every cell as a solid, with a row of labels for each of its walls. */
+function cellSolids(mesh: WallMesh, lattice: number): { readonly solid: (cell: number) => Solid; readonly boxes: Float64Array } {
+  const { cells, positions, indices, wall, ofCell } = mesh
+  const boxes = new Float64Array(6 * cells.count)
+  const solid = (cell: number): Solid => {
+    const list = ofCell[cell]
+    const numbers = new Map<number, number>()
+    const at: number[] = []
+    const ids = new Uint32Array(3 * list.length)
+    const surface = new Uint32Array(list.length)
+    const rows = new Map<number, number>()
+    list.forEach((signed, i) => {
+      const t = Math.abs(signed) - 1
+      const row = rows.get(wall[t]) ?? rows.size
+      rows.set(wall[t], row)
+      surface[i] = row
+      for (let k = 0; k < 3; k++) {
+        const v = indices[3 * t + (signed > 0 ? k : 2 - k)]
+        let number = numbers.get(v)
+        if (number === undefined) {
+          number = numbers.size
+          numbers.set(v, number)
+          at.push(positions[3 * v], positions[3 * v + 1], positions[3 * v + 2])
+        }
+        ids[3 * i + k] = number
+      }
+    })
+    const labels = labelTable([...rows.keys()].map((w) => ({ ...PLAIN_ROW, group: INSIDE, band: 0, copy: w })))
+    return {
+      kind: 'solid',
+      positions: Float64Array.from(at),
+      indices: ids,
+      surface,
+      labels,
+      attributes: {},
+      letters: [],
+      layers: [],
+      bands: [WALL],
+      looks: [],
+      lattice,
+    }
+  }
+  for (let cell = 0; cell < cells.count; cell++) {
+    const box = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
+    for (const signed of ofCell[cell])
+      for (let k = 0; k < 3; k++) {
+        const v = indices[3 * (Math.abs(signed) - 1) + k]
+        for (let i = 0; i < 3; i++) {
+          box[i] = Math.min(box[i], positions[3 * v + i])
+          box[i + 3] = Math.max(box[i + 3], positions[3 * v + i])
+        }
+      }
+    boxes.set(box, 6 * cell)
+  }
+  return { solid, boxes }
+}
+
+/** How often pieces are mended and fitted in turn. */
+const TURNS = 4
+
+type Sound =
+  | (Pick<Fitted, 'fragments' | 'fitting' | 'walls'> & { readonly sound: true })
+  | { readonly sound: false; readonly places: readonly (readonly [number, number, number])[] }
+
+/** Pieces that are certified each and fit their neighbours: both are seen to in turn, until neither has anything left to do. */
+function soundTogether(list: readonly Fragment[], cells: Cells): Sound {
+  let fitted: Fitted = { fragments: list, fitting: 0, walls: 0, changed: new Set(list.keys()) }
+  for (let turn = 0; turn <= TURNS; turn++) {
+    const fragments = [...fitted.fragments]
+    const touched = new Set<number>()
+    for (const i of fitted.changed) {
+      const mended = mendedFragment(fragments[i])
+      if (!mended.sound) return mended
+      if (mended.fragment === fragments[i]) continue
+      followed(fragments, i, mended.fragment).forEach((k) => touched.add(k))
+    }
+    if (turn > 0 && touched.size === 0) return { sound: true, ...fitted }
+    fitted = fitTogether(fragments, cells, touched)
+    fitted = { ...fitted, changed: new Set([...fitted.changed, ...touched]) }
+  }
+  return { sound: false, places: [] }
+}
+
+/** What mending may have moved, mm, at most. */
+const MENDED = 2 ** -5
+
+/** Puts in a piece that was mended, and moves the same places of its neighbours as it was moved itself. Returns which pieces are others now. */
+function followed(fragments: Fragment[], i: number, mended: Fragment): number[] {
+  const at = (p: Float64Array, v: number) => `${p[v]} ${p[v + 1]} ${p[v + 2]}`
+  const [before, after] = [fragments[i].solid.positions, mended.solid.positions]
+  const kept = new Set<string>()
+  for (let v = 0; v < after.length; v += 3) kept.add(at(after, v))
+  const moves = new Map<string, readonly number[]>()
+  for (let v = 0; v < before.length; v += 3) {
+    if (kept.has(at(before, v))) continue
+    let [best, to] = [MENDED, -1]
+    for (let w = 0; w < after.length; w += 3) {
+      const far = Math.hypot(after[w] - before[v], after[w + 1] - before[v + 1], after[w + 2] - before[v + 2])
+      if (far < best) [best, to] = [far, w]
+    }
+    if (to >= 0) moves.set(at(before, v), [after[to], after[to + 1], after[to + 2]])
+  }
+  fragments[i] = mended
+  if (moves.size === 0) return [i]
+  const out = [i]
+  const places = [...moves.keys()].map((key) => key.split(' ').map(Number))
+  fragments.forEach((other, k) => {
+    const box = solidBounds(other.solid.positions)
+    if (k === i || !places.some((place) => place.every((v, n) => v >= box[n] && v <= box[n + 3]))) return
+    const moved = movedAlike(other, moves, at)
+    if (!moved) return
+    fragments[k] = moved
+    out.push(k)
+  })
+  return out
+}
+
+/** A piece with some places moved, or welded where they come to lie at one; undefined when it has none of them or would not stay closed. */
+function movedAlike(fragment: Fragment, moves: ReadonlyMap<string, readonly number[]>, at: (p: Float64Array, v: number) => string): Fragment | undefined {
+  const { solid, wall } = fragment
+  const p = solid.positions.slice()
+  let any = false
+  for (let v = 0; v < p.length; v += 3) {
+    const to = moves.get(at(p, v))
+    if (!to) continue
+    p.set(to, v)
+    any = true
+  }
+  if (!any) return undefined
+  const first = new Map<string, number>()
+  const of = Uint32Array.from({ length: p.length / 3 }, (_, v) => {
+    const key = at(p, 3 * v)
+    const known = first.get(key) ?? v
+    first.set(key, known)
+    return known
+  })
+  const indices = solid.indices.map((v) => of[v])
+  const left = Uint32Array.from(wall.keys()).filter(
+    (t) => indices[3 * t] !== indices[3 * t + 1] && indices[3 * t + 1] !== indices[3 * t + 2] && indices[3 * t] !== indices[3 * t + 2],
+  )
+  const moved = gather({ ...solid, positions: p, indices }, left)
+  return isClosed(moved) ? { ...fragment, solid: moved, wall: Int32Array.from(left, (t) => wall[t]) } : undefined
+}
+
+/** What lies in each cell, as the kernel gives it, on the lattice; not mended yet. */
+async function fragmentsOf(whole: Solid, mesh: WallMesh, breathe: () => Promise<void>): Promise<Fragment[]> {
+  const { lattice } = whole
+  const cells = cellSolids(mesh, lattice)
+  const { of, groups } = letterParts(whole)
+  const pieces = groups.length <= 1 ? [whole] : [...split(whole, (t) => of[t])].sort(([a], [b]) => a - b).map(([, piece]) => piece)
+  const fragments: Fragment[] = []
+  for (const piece of pieces) {
+    await breathe()
+    const own = solidBounds(piece.positions)
+    withKernelSolids(attributesOf([piece]), (kernel) => {
+      const body = kernel.put(piece, { everySide: true })
+      for (let cell = 0; cell < mesh.cells.count; cell++) {
+        if ([0, 1, 2].some((k) => own[k] > cells.boxes[6 * cell + 3 + k] || own[k + 3] < cells.boxes[6 * cell + k])) continue
+        const solid = kernel.within(body, cells.solid(cell), (common) => (common.isEmpty() ? undefined : kernel.takeRounded(common, lattice)))
+        if (!solid) continue
+        for (const connected of connectedSolids({ ...solid, letters: whole.letters })) fragments.push(asFragment(connected, cell))
+      }
+    })
+  }
+  return fragments
+}
+
+/** A piece with what rounding has spoilt mended; the same one where there is nothing to mend. */
+function mendedFragment(fragment: Fragment): { readonly sound: true; readonly fragment: Fragment } | Extract<Sound, { sound: false }> {
+  const { solid, mended } = mendedSolid(fragment.solid)
+  if (!mended.sound) return { sound: false, places: mended.places }
+  return { sound: true, fragment: solid === fragment.solid ? fragment : asFragment(solid, fragment.cell) }
+}
+
+/** A piece without the numbers of its walls; break faces belong to the letter and the layer that most of the piece's outside belongs to. */
+function finished({ solid, wall }: Fragment): Solid {
+  const { labels, surface } = solid
+  const counts = { letter: new Map<number, number>(), layer: new Map<number, number>() }
+  for (let t = 0; t < surface.length; t++)
+    if (wall[t] === NONE)
+      for (const label of ['letter', 'layer'] as const) counts[label].set(labels[label][surface[t]], (counts[label].get(labels[label][surface[t]]) ?? 0) + 1)
+  const most = (label: 'letter' | 'layer', none: number) => [...counts[label]].sort((a, b) => b[1] - a[1] || a[0] - b[0])[0]?.[0] ?? none
+  const [letter, layer] = [most('letter', NONE), most('layer', 0)]
+  const band = solid.bands.indexOf(WALL)
+  const bands = solid.bands.filter((name) => name !== WALL)
+  if (!bands.includes(BREAK)) bands.push(BREAK)
+  const bandOf = solid.bands.map((name) => bands.indexOf(name === WALL ? BREAK : name))
+  const broken = (row: number) => labels.group[row] === INSIDE && labels.band[row] === band
+  const named = {
+    ...labels,
+    band: withLabel(labels, 'band', (row) => bandOf[labels.band[row]] ?? NONE).band,
+    letter: withLabel(labels, 'letter', (row) => (broken(row) ? letter : labels.letter[row])).letter,
+    layer: withLabel(labels, 'layer', (row) => (broken(row) ? layer : labels.layer[row])).layer,
+    copy: withLabel(labels, 'copy', (row) => (broken(row) ? NONE : labels.copy[row])).copy,
+  }
+  return withParts(gather({ ...solid, bands, labels: named }, Uint32Array.from(surface.keys())))
+}

@@ -1,0 +1,167 @@
+import { z } from 'zod'
+import { burst, BURST_FROM } from '../../../break/burst'
+import { MeasuredMask } from '../../../mask/measure'
+import { APART_BY, type Apart, takenApart } from '../../../repeat/apart'
+import { pointSolid } from '../../../repeat/vary'
+import { NONE } from '../../../solid/labels'
+import type { Mask } from '../../../mask/schema'
+import { meta, plain } from '../../meta'
+import { maskOf } from '../../shared/masks'
+import { seedParam } from '../../shared/seed'
+import { defineStep, failed } from '../../step'
+
+const coordinate = z.number('It must be a number.').min(-10_000).max(10_000)
+const angle = (title: string, description: string) =>
+  z
+    .number(`${title} must be a number.`)
+    .min(-360)
+    .max(360)
+    .default(0)
+    .meta(meta({ title, unit: '°', step: 5, description, when: { field: 'from', is: ['line', 'way'] } }))
+
+const burstParams = z.object({
+  strength: z
+    .number('The strength must be a number.')
+    .min(-100, 'The strength goes from −100 to 500 %.')
+    .max(500, 'The strength goes from −100 to 500 %.')
+    .default(50)
+    .meta(
+      meta({
+        title: 'Strength',
+        unit: '%',
+        step: 5,
+        strengths: [10, 25, 50, 100, 200],
+        description: '0: all stand where they belong; below 0 they are drawn together. Key it.',
+      }),
+    ),
+  by: z
+    .enum(APART_BY)
+    .default('copy')
+    .meta(meta({ title: 'Each', labels: ['Letter', 'Word', 'Line', 'Shard or copy', 'Connected part'] })),
+  from: z
+    .enum(BURST_FROM)
+    .default('spot')
+    .meta(meta({ title: 'Away', labels: ['From a spot', 'From a line', 'One way', 'Every which way'] })),
+  point: z
+    .tuple([coordinate, coordinate, coordinate])
+    .nullable()
+    .default(null)
+    .meta(
+      meta({
+        title: 'Spot',
+        holds: 'spot on the piece',
+        when: { field: 'from', is: ['spot', 'line'] },
+        description: 'In the middle of everything when none is picked.',
+      }),
+    ),
+  angle: angle('Direction', 'In the plane of the face; 0 runs to the right, 90 up.'),
+  tilt: angle('Forward', '90 looks straight out of the face.'),
+  far: z
+    .number('The distance must be a number.')
+    .min(0)
+    .max(10_000)
+    .default(40)
+    .meta(meta({ title: 'How far at 100 %', unit: 'mm', step: 5 })),
+  turn: z
+    .number('The turn must be a number.')
+    .min(0)
+    .max(3600)
+    .default(90)
+    .meta(meta({ title: 'Turned at 100 %', unit: '°', step: 15, description: 'At most, about each axis, by lot.' })),
+  uneven: z
+    .number('It must be a number.')
+    .min(0, 'It goes from 0 to 100 %.')
+    .max(100, 'It goes from 0 to 100 %.')
+    .default(40)
+    .meta(meta({ title: 'Uneven', unit: '%', step: 5, description: 'Some fly further than others, by lot.' })),
+  reach: z
+    .number('The distance must be a number.')
+    .min(0)
+    .max(10_000)
+    .default(0)
+    .meta(
+      meta({
+        title: 'Half as far at',
+        unit: 'mm',
+        step: 5,
+        when: { field: 'from', is: ['spot', 'line'] },
+        description: 'From the spot or the line; 0: as far everywhere.',
+      }),
+    ),
+  delay: z
+    .number('The delay must be a number.')
+    .min(0)
+    .max(500)
+    .default(0)
+    .meta(meta({ title: 'Delay by a mask', unit: '%', step: 5, description: 'So much strength passes before it begins where the mask is 0.' })),
+  mask: maskOf().meta(meta({ title: 'Mask', holds: 'mask' })),
+  seed: seedParam(),
+})
+
+const WORDS = { letter: 'letters', word: 'words', line: 'lines', copy: 'pieces', part: 'parts' } as const
+
+export const burstStep = defineStep({
+  kind: 'burst',
+  version: 1,
+  family: 'Break',
+  title: 'Burst',
+  summary: 'Flies shards, letters or copies apart, or draws them together: key the strength.',
+  takes: ['solid', 'assembly'],
+  gives: 'assembly',
+  params: burstParams,
+  describe: ({ strength, by, from }) =>
+    `${WORDS[by]} ${strength < 0 ? 'together' : 'apart'}, ${plain(Math.abs(strength))} %${from === 'lot' ? ', every which way' : ''}`,
+  async evaluate(input, params) {
+    if (input?.kind !== 'solid' && input?.kind !== 'assembly')
+      return failed('no-input', 'Burst needs a solid, copies or shards.', 'Put a step such as Shatter before it.')
+    const apart = takenApart(input, params.by)
+    if (apart.things.length === 0)
+      return failed(
+        'nothing-apart',
+        params.by === 'copy' ? 'There are no shards and no copies here.' : 'There is nothing here to take apart.',
+        'Choose letters or connected parts, or put Shatter or a step that repeats before it.',
+        'by',
+      )
+    const radians = (degrees: number) => (degrees * Math.PI) / 180
+    const [a, t] = [radians(params.angle), radians(params.tilt)]
+    const value = burst(apart, {
+      strength: params.strength / 100,
+      from: params.from,
+      spot: params.point ?? middleOf(apart),
+      way: [Math.cos(a) * Math.cos(t), Math.sin(a) * Math.cos(t), Math.sin(t)],
+      far: params.far,
+      turn: params.turn,
+      reach: params.reach,
+      uneven: params.uneven / 100,
+      delays: delaysOf(apart, params.mask, params.delay / 100),
+      seed: params.seed,
+    })
+    return { ok: true, value, issues: [], told: `${apart.things.length.toLocaleString('en')} ${WORDS[params.by]}` }
+  },
+})
+
+function middleOf({ things }: Apart): [number, number, number] {
+  return [0, 1, 2].map(
+    (k) =>
+      things.reduce((least, { box }) => Math.min(least, box[k]), Infinity) / 2 + things.reduce((most, { box }) => Math.max(most, box[k + 3]), -Infinity) / 2,
+  ) as [number, number, number]
+}
+
+/** Where the mask is 0 all of the delay passes first. */
+function delaysOf({ assembly, things }: Apart, mask: Mask, delay: number): Float64Array {
+  const delays = new Float64Array(things.length)
+  if (delay === 0 || mask.list.length === 0) return delays
+  const middles = Float64Array.from(
+    { length: 3 * things.length },
+    (_, i) => (things[Math.floor(i / 3)].box[i % 3] + things[Math.floor(i / 3)].box[(i % 3) + 3]) / 2,
+  )
+  const measured = new MeasuredMask(
+    pointSolid(
+      assembly,
+      middles,
+      things.map(({ letters }) => letters[0] ?? NONE),
+    ),
+    mask,
+  )
+  return delays.map((_, i) => delay * (1 - measured.at(middles, 3 * i, i, i, 0)))
+}
