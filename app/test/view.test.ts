@@ -275,6 +275,8 @@ describe('the finder', () => {
       'at-letters',
       'in-turn',
       'lattice',
+      'shatter',
+      'burst',
       'dress',
     ])
   })

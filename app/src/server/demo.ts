@@ -1200,6 +1200,80 @@ function movingThings(): ProjectDocument {
   }
 }
 
+/** A word of toffee that shatters and comes together again, a pane, and a number of bricks. */
+function brokenThings(): ProjectDocument {
+  const step = (kind: string, params: Record<string, unknown>, tracks?: RouteStep['tracks'], id = `${kind}-1`): RouteStep => ({
+    id,
+    kind,
+    on: true,
+    params,
+    ...(tracks ? { tracks } : {}),
+  })
+  const coat = (colour: string, roughness = 0.45, metalness = 0.1) => ({ colour, roughness, metalness })
+  const all = (face: string, edge: string, inside: string, roughness = 0.35) =>
+    step('dress', { face: coat(face, roughness), edge: coat(edge, roughness), return: coat(edge, roughness), back: coat(edge), inside: coat(inside, 0.7, 0) })
+  type Keys = NonNullable<RouteStep['tracks']>[string]['keys']
+  const keys = (...list: (readonly [number, number, Keys[number]['ease']?])[]): Keys => list.map(([at, value, ease = 'gentle']) => ({ at, value, ease }))
+  return {
+    format: 'kelvar',
+    version: DOCUMENT_VERSION,
+    name: 'Lantern Fair · broken things',
+    time: { rate: 24, frames: 96 },
+    pieces: [
+      {
+        id: 'toffee',
+        name: 'Toffee stall',
+        route: [
+          words('TOFFEE', 'alfa-slab', 36, { tracking: 20 }),
+          step('extrude', { depth: 14, front: { profile: 'round', inset: 1.6, height: 2 } }),
+          step('shatter', { pattern: 'impact', pieces: 60, reach: 22, rough: 60, grain: 4, stuff: 'toffee', seed: 11 }),
+          all('#c9822b', '#9c5a1e', '#f0c878', 0.22),
+          step(
+            'burst',
+            { far: 34, turn: 150, uneven: 60 },
+            { strength: { keys: keys([0, 28, 'slow end'], [34, 130], [48, 140, 'slow start'], [90, 0], [95, 0]), after: 'stays' } },
+          ),
+        ],
+      },
+      {
+        id: 'pane',
+        name: 'Cracked pane',
+        hidden: true,
+        route: [
+          words('NO ENTRY', 'archivo-bold', 30, { tracking: 10 }),
+          step('extrude', { depth: 5, front: { profile: 'chamfer', inset: 0.4, height: 0.4 } }),
+          step('shatter', { pattern: 'glass', pieces: 90, gap: 0.35, stuff: 'glass', seed: 3 }),
+          all('#8fc4cc', '#5b98a4', '#dff1f2', 0.15),
+        ],
+      },
+      {
+        id: 'bricks',
+        name: 'Pier 7 in bricks',
+        hidden: true,
+        route: [
+          words('7', 'alfa-slab', 70),
+          step('extrude', { depth: 18 }),
+          step('shatter', { pattern: 'bricks', pieces: 40, gap: 0.8, chips: 1.6, stuff: 'stone', seed: 5 }),
+          all('#b4553a', '#96432d', '#c98a6e', 0.9),
+        ],
+      },
+      {
+        id: 'driftwood',
+        name: 'Driftwood',
+        hidden: true,
+        route: [
+          words('DRIFT', 'archivo-bold', 34, { tracking: 20 }),
+          step('extrude', { depth: 10 }),
+          step('shatter', { pattern: 'grain', pieces: 46, long: 6, angle: 8, rough: 60, grain: 4, stuff: 'birch', seed: 8 }),
+          all('#a98f6b', '#8a7252', '#d9c39a', 0.85),
+          step('burst', { strength: 22, far: 24, turn: 50, from: 'line', angle: 0, uneven: 80 }),
+        ],
+      },
+    ],
+    assets: assetsOf('alfa-slab', 'archivo-bold'),
+  }
+}
+
 function assetsOf(...ids: string[]): ProjectDocument['assets'] {
   return ids.map((id) => {
     const { sha256, name, bytes } = face(id)
@@ -1210,6 +1284,7 @@ function assetsOf(...ids: string[]): ProjectDocument['assets'] {
 /** Adds the demo projects that are not there; those a person has changed are left alone. Returns the ids of those that were added. */
 export async function seedDemo(em: EntityManager): Promise<string[]> {
   const demos: [string, ProjectDocument, string][] = [
+    ['7e51a0de-0000-4000-8000-000000000011', brokenThings(), 'broken-things.png'],
     ['7e51a0de-0000-4000-8000-000000000010', movingThings(), 'moving-things.png'],
     ['7e51a0de-0000-4000-8000-000000000009', manyThings(), 'many-things.png'],
     ['7e51a0de-0000-4000-8000-000000000008', softThings(), 'soft-things.png'],

@@ -1,9 +1,8 @@
 import { NONE } from '../solid/labels'
 import { mapAttributes, pickPlaces } from '../solid/attributes'
 import { type Solid, triangleCount } from '../solid/solid'
-import { VertexTable } from '../solid/vertex-table'
 import type { Cells } from './cells'
-import { type Fragment, isClosed } from './fragment'
+import { type Fragment, isClosed, wallPlaces } from './fragment'
 
 /** One connected stretch of a wall as one piece has it. */
 interface Patch {
@@ -30,20 +29,7 @@ export interface Fitted {
  */
 export function fitTogether(fragments: readonly Fragment[], { walls }: Cells, sources: ReadonlySet<number>): Fitted {
   const out = [...fragments]
-  const table = new VertexTable(fragments[0]?.solid.lattice ?? 2 ** -14)
-  /** the place of every vertex of a break face */
-  const places = fragments.map(({ solid, wall }) => {
-    const place = new Int32Array(solid.positions.length / 3).fill(-1)
-    const p = solid.positions
-    for (let t = 0; t < wall.length; t++) {
-      if (wall[t] === NONE) continue
-      for (let k = 0; k < 3; k++) {
-        const v = solid.indices[3 * t + k]
-        if (place[v] < 0) place[v] = table.vertex(p[3 * v], p[3 * v + 1], p[3 * v + 2])
-      }
-    }
-    return place
-  })
+  const places = wallPlaces(fragments)
   const sides = new Map<number, { near: Patch[]; far: Patch[] }>()
   fragments.forEach((fragment, f) => {
     const byWall = new Map<number, number[]>()

@@ -2,6 +2,7 @@ import { edgesOf } from '../check/edges'
 import { INSIDE, NONE } from '../solid/labels'
 import { split } from '../solid/operations'
 import { type Solid, solidBounds } from '../solid/solid'
+import { VertexTable } from '../solid/vertex-table'
 import { volumeOf } from './samples'
 
 /** The band of faces that broke, and that of cells' walls until pieces are finished. */
@@ -53,4 +54,21 @@ export function isClosed({ indices }: Pick<Solid, 'indices'>): boolean {
     if (sides[edge[h]]++ > 0) return false
   }
   return forth.every((n, e) => n === 1 && back[e] === 1)
+}
+
+/** Of every piece and each of its vertices the number of its place, the same in all pieces; NONE for those that are at no break face. */
+export function wallPlaces(fragments: readonly Fragment[]): Int32Array[] {
+  const table = new VertexTable(fragments[0]?.solid.lattice ?? 2 ** -14)
+  return fragments.map(({ solid, wall }) => {
+    const place = new Int32Array(solid.positions.length / 3).fill(NONE)
+    const p = solid.positions
+    for (let t = 0; t < wall.length; t++) {
+      if (wall[t] === NONE) continue
+      for (let k = 0; k < 3; k++) {
+        const v = solid.indices[3 * t + k]
+        if (place[v] < 0) place[v] = table.vertex(p[3 * v], p[3 * v + 1], p[3 * v + 2])
+      }
+    }
+    return place
+  })
 }

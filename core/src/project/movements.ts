@@ -145,6 +145,27 @@ export const READY_MOVEMENTS: readonly ReadyMovement[] = [
     onto: inTurn(({ size }) => ({ up: rounded(1.6 * size[1]), swing: 90, pivot: 'middle', order: 'middle', apart: 50, ease: 'slow end' }), arrives),
   },
   {
+    id: 'burst',
+    title: 'Burst and come together',
+    summary: 'The word breaks, its pieces fly apart, and all of it runs back.',
+    onto({ route, size, at, frames }) {
+      if (!(size[0] > 0)) return undefined
+      const strength = moved([
+        [at, 0, 'even'],
+        [at + 0.1 * frames, 0, 'slow end'],
+        [at + 0.45 * frames, 120, 'gentle'],
+        [at + 0.6 * frames, 130, 'slow start'],
+        [at + 0.95 * frames, 0],
+      ])
+      // what breaks is dressed with everything else where Dress comes after it
+      const i = route.findIndex(({ kind, on }) => kind === 'dress' && on)
+      const dressLast = i >= 0 && route.slice(i).every(({ kind }) => kind === 'dress')
+      const breaks = { ...newStep(freeId('shatter', route), 'shatter', { pattern: 'impact', pieces: 40, reach: rounded(0.4 * size[1]) }) }
+      const broken = dressLast ? [...route.slice(0, i), breaks, ...route.slice(i)] : [...route, breaks]
+      return added(broken, 'burst', { far: rounded(0.7 * size[1]), turn: 140 }, { strength })
+    },
+  },
+  {
     id: 'sway',
     title: 'Sway in the wind',
     summary: 'The word bends and twists a little, never the same way twice.',
