@@ -143,12 +143,6 @@ const SHOTS: Readonly<Record<string, Take>> = {
     await sound(page)
     await settle(page)
   },
-  together: async (page) => {
-    await openPiece(page, 1)
-    await page.getByRole('button', { name: 'All pieces' }).click()
-    await page.getByRole('radio', { name: 'Front' }).click()
-    await settle(page)
-  },
   // last, since it changes what it shows
   history: async (page) => {
     await openPiece(page, 1)
@@ -219,6 +213,17 @@ const SHEETS: Readonly<
       [9, 'Riveted'],
       [9, 'Lattice lettering'],
       [9, 'Sparks'],
+    ],
+  },
+  broken: {
+    across: 2,
+    height: 620,
+    zoom: 1.1,
+    pieces: [
+      [11, 'Toffee stall'],
+      [11, 'Cracked pane'],
+      [11, 'Pier 7 in bricks'],
+      [11, 'Driftwood'],
     ],
   },
   drawings: {

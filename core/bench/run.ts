@@ -16,6 +16,7 @@ import { transformPath } from '../src/outline/path'
 import { doubleArea, type PolygonSet, regionPolygons, winding } from '../src/outline/polygon'
 import { extrudePolygons } from '../src/solid/extrude'
 import { cutProfile, shippedProfile } from '../src/solid/profile'
+import { benchBreak } from './break'
 import { benchDeform } from './deform'
 import { benchJoins } from './joins'
 import { benchMotion } from './motion'
@@ -135,3 +136,4 @@ await benchVolume()
 await benchDeform()
 await benchRepeat()
 await benchMotion()
+await benchBreak()

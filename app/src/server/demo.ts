@@ -1231,7 +1231,7 @@ function brokenThings(): ProjectDocument {
           step(
             'burst',
             { far: 34, turn: 150, uneven: 60 },
-            { strength: { keys: keys([0, 28, 'slow end'], [34, 130], [48, 140, 'slow start'], [90, 0], [95, 0]), after: 'stays' } },
+            { strength: { keys: keys([0, 0, 'even'], [8, 0, 'slow end'], [40, 70], [56, 76, 'slow start'], [92, 0], [95, 0]), after: 'stays' } },
           ),
         ],
       },

@@ -21,6 +21,8 @@ export interface Fitted {
   readonly walls: number
   /** pieces that got other triangles than they had */
   readonly changed: ReadonlySet<number>
+  /** places that only one side of a wall has, and the nearest that both have: what a cut has left out on one side because it was too small */
+  readonly odd: readonly { readonly from: readonly number[]; readonly to: readonly number[] }[]
 }
 
 /**
@@ -47,6 +49,7 @@ export function fitTogether(fragments: readonly Fragment[], { walls }: Cells, so
   })
   const taken = new Map<number, { readonly gone: readonly number[]; readonly from: Patch; readonly wall: number }[]>()
   let [fitting, all] = [0, 0]
+  const odd: { from: number[]; to: number[] }[] = []
   for (const [w, { near, far }] of sides) {
     all += Math.max(near.length, far.length)
     const bySide = new Map<number, Patch>()
@@ -54,7 +57,11 @@ export function fitTogether(fragments: readonly Fragment[], { walls }: Cells, so
     for (const patch of far) {
       const [first] = patch.border
       const mate = first === undefined ? undefined : bySide.get(turned(first))
-      if (!mate || mate.border.size !== patch.border.size || ![...patch.border].every((side) => mate.border.has(turned(side)))) continue
+      if (!mate || mate.border.size !== patch.border.size || ![...patch.border].every((side) => mate.border.has(turned(side)))) {
+        const both = mate ?? near.find(({ border }) => [...patch.border].some((side) => border.has(turned(side))))
+        if (both) odd.push(...oddPlaces(patch, both, fragments, places))
+        continue
+      }
       fitting++
       if (sameTriangles(patch, mate, fragments, places)) continue
       const [gives, takes] = sources.has(patch.fragment) && !sources.has(mate.fragment) ? [patch, mate] : [mate, patch]
@@ -71,7 +78,30 @@ export function fitTogether(fragments: readonly Fragment[], { walls }: Cells, so
       changed.add(f)
     } else fitting -= list.length
   }
-  return { fragments: out, fitting, walls: all, changed }
+  return { fragments: out, fitting, walls: all, changed, odd }
+}
+
+/** A place that only one side has lies so near to one that both have, mm. */
+const ODD = 2 ** -6
+
+function oddPlaces(a: Patch, b: Patch, fragments: readonly Fragment[], places: readonly Int32Array[]): { from: number[]; to: number[] }[] {
+  const cornersOf = ({ border }: Patch) => new Set([...border].map((side) => side % SHIFT))
+  const [own, theirs] = [cornersOf(a), cornersOf(b)]
+  const at = ({ fragment }: Patch, place: number) => {
+    const v = places[fragment].indexOf(place)
+    return Array.from(fragments[fragment].solid.positions.subarray(3 * v, 3 * v + 3))
+  }
+  const common = [...own].filter((place) => theirs.has(place)).map((place) => at(a, place))
+  const only = (patch: Patch, mine: ReadonlySet<number>, others: ReadonlySet<number>) =>
+    [...mine]
+      .filter((place) => !others.has(place))
+      .flatMap((place) => {
+        const from = at(patch, place)
+        const far = (p: number[]) => Math.hypot(p[0] - from[0], p[1] - from[1], p[2] - from[2])
+        const to = common.reduce<number[] | undefined>((best, p) => (far(p) < (best ? far(best) : ODD) ? p : best), undefined)
+        return to ? [{ from, to }] : []
+      })
+  return [...only(a, own, theirs), ...only(b, theirs, own)]
 }
 
 /** Whether two stretches are the same triangles, turned over. */

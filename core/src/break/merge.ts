@@ -1,8 +1,9 @@
 import { NONE } from '../solid/labels'
+import { checkMesh } from '../check/check'
 import { gather, joinSolids } from '../solid/operations'
 import type { Solid } from '../solid/solid'
 import type { Cells } from './cells'
-import { type Fragment, isClosed, wallPlaces } from './fragment'
+import { type Fragment, wallPlaces } from './fragment'
 import { volumeOf } from './samples'
 
 /**
@@ -12,14 +13,40 @@ import { volumeOf } from './samples'
 export function mergedTo(fragments: readonly Fragment[], { walls }: Cells, most: number): { readonly shards: Fragment[]; readonly merged: number } {
   if (fragments.length <= most) return { shards: [...fragments], merged: 0 }
   const common = new CommonFaces(fragments, walls.length)
-  const groups = common.grouped(most)
-  const shards = groups.flatMap((group) => {
-    if (group.length === 1) return [fragments[group[0]]]
-    const whole = common.grownTogether(group)
-    // what would touch itself in a line or a point stays apart
-    return isClosed(whole.solid) ? [whole] : group.map((i) => fragments[i])
-  })
-  return { shards, merged: fragments.length - shards.length }
+  const made = new Map<string, Fragment | undefined>()
+  /** a group as one piece; undefined where it would touch or cross itself */
+  const whole = (group: readonly number[]): Fragment | undefined => {
+    const key = group.join()
+    if (group.length === 1) return fragments[group[0]]
+    if (!made.has(key)) {
+      const grown = common.grownTogether(group)
+      made.set(key, checkMesh(grown.solid).sound ? grown : undefined)
+    }
+    return made.get(key)
+  }
+  const never = new Set<string>()
+  for (let round = 0; ; round++) {
+    const groups = common.grouped(most, never)
+    const bad = groups.filter(({ members }) => !whole(members))
+    if (bad.length === 0 || round === REGROUPED) {
+      const shards = groups.flatMap(({ members }) => whole(members) ?? members.map((i) => fragments[i]))
+      return { shards, merged: fragments.length - shards.length }
+    }
+    // the first two that must not go together
+    for (const { steps } of bad) {
+      const wrong = steps.find(({ together }) => !whole(together)) ?? steps[steps.length - 1]
+      never.add(wrong.pair)
+    }
+  }
+}
+
+/** How often pieces are grouped anew because some would touch themselves. */
+const REGROUPED = 12
+
+/** Pieces that go together, and how they came to. */
+interface Group {
+  readonly members: readonly number[]
+  readonly steps: readonly { readonly together: readonly number[]; readonly pair: string }[]
 }
 
 const SHIFT = 67108864
@@ -79,33 +106,40 @@ class CommonFaces {
       ?.find((entry) => entry.third === j && entry.fragment !== fragment)?.fragment
   }
 
-  /** Which pieces go together, in the order of their first ones. */
-  grouped(most: number): number[][] {
-    const { fragments, shared } = this
-    const members = new Map<number, number[]>(fragments.map((_, i) => [i, [i]]))
+  /** Which pieces go together, in the order of their first ones; of pairs in `never` the two do not. */
+  grouped(most: number, never: ReadonlySet<string>): Group[] {
+    const { fragments } = this
+    const shared = new Map([...this.shared].map(([i, areas]) => [i, new Map(areas)]))
+    const groups = new Map<number, { members: number[]; steps: { together: number[]; pair: string }[] }>(
+      fragments.map((_, i) => [i, { members: [i], steps: [] }]),
+    )
     const volumes = fragments.map(({ solid }) => volumeOf(solid))
     const alone = new Set<number>()
-    while (members.size > most) {
+    while (groups.size > most) {
       let smallest = -1
-      for (const i of members.keys()) if (!alone.has(i) && (smallest < 0 || volumes[i] < volumes[smallest])) smallest = i
-      if (smallest < 0) break
+      for (const i of groups.keys()) if (!alone.has(i) && (smallest < 0 || volumes[i] < volumes[smallest])) smallest = i
+      const own = groups.get(smallest)
+      if (!own) break
       const areas = shared.get(smallest) ?? new Map<number, number>()
       let [best, mate] = [0, -1]
-      for (const [other, area] of areas) if (area > best || (area === best && other < mate)) [best, mate] = [area, other]
-      if (mate < 0) {
+      for (const [other, area] of areas)
+        if ((area > best || (area === best && other < mate)) && !never.has(`${smallest} ${other}`)) [best, mate] = [area, other]
+      const other = groups.get(mate)
+      if (!other) {
         alone.add(smallest)
         continue
       }
-      members.get(mate)?.push(...(members.get(smallest) as number[]))
-      members.delete(smallest)
+      other.members.push(...own.members)
+      other.steps.push(...own.steps, { together: [...other.members].sort((a, b) => a - b), pair: `${smallest} ${mate}` })
+      groups.delete(smallest)
       volumes[mate] += volumes[smallest]
       alone.delete(mate)
-      for (const [other, area] of areas) {
-        shared.get(other)?.delete(smallest)
-        if (other === mate) continue
+      for (const [third, area] of areas) {
+        shared.get(third)?.delete(smallest)
+        if (third === mate) continue
         for (const [a, b] of [
-          [mate, other],
-          [other, mate],
+          [mate, third],
+          [third, mate],
         ]) {
           const list = shared.get(a) ?? new Map<number, number>()
           shared.set(a, list)
@@ -113,7 +147,7 @@ class CommonFaces {
         }
       }
     }
-    return [...members.values()].map((list) => list.sort((a, b) => a - b)).sort(([a], [b]) => a - b)
+    return [...groups.values()].map(({ members, steps }) => ({ members: members.sort((a, b) => a - b), steps })).sort((a, b) => a.members[0] - b.members[0])
   }
 
   /** Pieces as one, without the faces between them. */

@@ -1,3 +1,4 @@
+import { checkMesh } from '../check/check'
 import { withKernelSolids } from '../join/bridge'
 import { attributesOf } from '../join/join'
 import { mendedSolid } from '../join/placed'
@@ -68,7 +69,13 @@ export async function shatterSolid(solid: Solid, breaking: Breaking, breathe: ()
       continue
     }
     const { shards, merged } = mergedTo(made.fragments, mesh.cells, cracks.pieces)
-    const shattered: Shattered = { ok: true, shards: shards.map(finished), merged, fitting: made.fitting, walls: made.walls }
+    const solids = shards.map(finished)
+    const unsound = solids.map((shard) => checkMesh(shard, { deep: false })).find(({ sound }) => !sound)
+    if (unsound) {
+      failure = { ok: false, why: 'unsound', places: unsound.findings[0].places }
+      continue
+    }
+    const shattered: Shattered = { ok: true, shards: solids, merged, fitting: made.fitting, walls: made.walls }
     // what is rough takes long, and a face that fits to a hundredth of a millimetre is no fault
     if (made.fitting === made.walls || (breaking.roughness && round > 0))
       return !best || best.fitting / best.walls < made.fitting / made.walls ? shattered : best
@@ -162,7 +169,7 @@ type Sound =
 
 /** Pieces that are certified each and fit their neighbours: both are seen to in turn, until neither has anything left to do. */
 function soundTogether(list: readonly Fragment[], cells: Cells): Sound {
-  let fitted: Fitted = { fragments: list, fitting: 0, walls: 0, changed: new Set(list.keys()) }
+  let fitted: Fitted = { fragments: list, fitting: 0, walls: 0, changed: new Set(list.keys()), odd: [] }
   for (let turn = 0; turn <= TURNS; turn++) {
     const fragments = [...fitted.fragments]
     const touched = new Set<number>()
@@ -171,6 +178,10 @@ function soundTogether(list: readonly Fragment[], cells: Cells): Sound {
       if (!mended.sound) return mended
       if (mended.fragment === fragments[i]) continue
       followed(fragments, i, mended.fragment).forEach((k) => touched.add(k))
+    }
+    if (fitted.odd.length > 0 && turn < TURNS) {
+      const moves = new Map(fitted.odd.map(({ from, to }) => [from.join(' '), to]))
+      movedIn(fragments, moves).forEach((k) => touched.add(k))
     }
     if (turn > 0 && touched.size === 0) return { sound: true, ...fitted }
     fitted = fitTogether(fragments, cells, touched)
@@ -199,18 +210,22 @@ function followed(fragments: Fragment[], i: number, mended: Fragment): number[] 
     if (to >= 0) moves.set(at(before, v), [after[to], after[to + 1], after[to + 2]])
   }
   fragments[i] = mended
-  if (moves.size === 0) return [i]
-  const out = [i]
+  return [i, ...movedIn(fragments, moves, i)]
+}
+
+/** Moves the same places in all pieces but one, where that leaves them closed. Returns which pieces are others now. */
+function movedIn(fragments: Fragment[], moves: ReadonlyMap<string, readonly number[]>, but = -1): number[] {
+  if (moves.size === 0) return []
+  const at = (p: Float64Array, v: number) => `${p[v]} ${p[v + 1]} ${p[v + 2]}`
   const places = [...moves.keys()].map((key) => key.split(' ').map(Number))
-  fragments.forEach((other, k) => {
+  return fragments.flatMap((other, k) => {
     const box = solidBounds(other.solid.positions)
-    if (k === i || !places.some((place) => place.every((v, n) => v >= box[n] && v <= box[n + 3]))) return
+    if (k === but || !places.some((place) => place.every((v, n) => v >= box[n] && v <= box[n + 3]))) return []
     const moved = movedAlike(other, moves, at)
-    if (!moved) return
+    if (!moved) return []
     fragments[k] = moved
-    out.push(k)
+    return [k]
   })
-  return out
 }
 
 /** A piece with some places moved, or welded where they come to lie at one; undefined when it has none of them or would not stay closed. */

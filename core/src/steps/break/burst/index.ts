@@ -110,7 +110,7 @@ export const burstStep = defineStep({
   gives: 'assembly',
   params: burstParams,
   describe: ({ strength, by, from }) =>
-    `${WORDS[by]} ${strength < 0 ? 'together' : 'apart'}, ${plain(Math.abs(strength))} %${from === 'lot' ? ', every which way' : ''}`,
+    `${WORDS[by][0].toUpperCase()}${WORDS[by].slice(1)} ${strength < 0 ? 'together' : 'apart'}, ${plain(Math.abs(strength))} %${from === 'lot' ? ', every which way' : ''}`,
   async evaluate(input, params) {
     if (input?.kind !== 'solid' && input?.kind !== 'assembly')
       return failed('no-input', 'Burst needs a solid, copies or shards.', 'Put a step such as Shatter before it.')
