@@ -1253,7 +1253,7 @@ function brokenThings(): ProjectDocument {
         route: [
           words('7', 'alfa-slab', 70),
           step('extrude', { depth: 18 }),
-          step('shatter', { pattern: 'bricks', pieces: 40, gap: 0.8, chips: 1.6, stuff: 'stone', seed: 5 }),
+          step('shatter', { pattern: 'bricks', pieces: 40, gap: 0.8, stuff: 'stone', seed: 5 }),
           all('#b4553a', '#96432d', '#c98a6e', 0.9),
         ],
       },

@@ -14,7 +14,15 @@ const MOST_CHIPS = 3000
 /** Corners a chip is the hull of. */
 const CORNERS = 9
 
+const NEIGHBOURS = Array.from({ length: 27 }, (_, i) => [(i % 3) - 1, (Math.floor(i / 3) % 3) - 1, Math.floor(i / 9) - 1] as const)
+
 type Point = readonly [number, number, number]
+
+/** Where no chip is to break off, within so many times their size. */
+export interface Avoided {
+  readonly at: Point
+  readonly within: number
+}
 
 /** Places by lot along the cracks' lines on the outside. */
 function placesAlong(fragments: readonly Fragment[], { walls }: Cells, size: number, next: () => number): Point[] {
@@ -51,19 +59,35 @@ function placesAlong(fragments: readonly Fragment[], { walls }: Cells, size: num
 
 /**
  * A solid without the chips that break off along cracks: small angular bodies by lot about places on the cracks' lines are cut out, so that both pieces at a crack lose their share. What
- * is laid bare is of the group *inside* and the band *break*. Undefined when the result cannot be mended. Needs the kernel loaded.
+ * is laid bare is of the group *inside* and the band *break*; none breaks off near the places to avoid. Undefined when the result cannot be mended. Needs the kernel loaded.
  */
-export function chipped(solid: Solid, fragments: readonly Fragment[], cells: Cells, size: number, seed: number): Solid | undefined {
+export function chipped(solid: Solid, fragments: readonly Fragment[], cells: Cells, size: number, seed: number, avoid: readonly Avoided[]): Solid | undefined {
   const next = randomShares(seed ^ 0x5bd1e995)
   const all = placesAlong(fragments, cells, size, next)
   const step = Math.max(1, all.length / MOST_CHIPS)
-  const places = Array.from({ length: Math.floor(all.length / step) }, (_, i) => all[Math.floor(i * step)])
+  const places: { readonly place: Point; readonly radius: number }[] = []
+  const near = new Map<string, { readonly place: Point; readonly radius: number }[]>()
+  for (let i = 0; i < Math.floor(all.length / step); i++) {
+    const place = all[Math.floor(i * step)]
+    const radius = size * (0.35 + 0.65 * next() ** 2) * 0.6
+    const cell = place.map((v) => Math.floor(v / (1.2 * size)))
+    // chips that met would leave splinters between them
+    const meets = NEIGHBOURS.some(([dx, dy, dz]) =>
+      near
+        .get(`${cell[0] + dx} ${cell[1] + dy} ${cell[2] + dz}`)
+        ?.some((other) => Math.hypot(...place.map((v, k) => v - other.place[k])) < radius + other.radius),
+    )
+    if (meets || avoid.some(({ at, within }) => Math.hypot(...place.map((v, k) => v - at[k])) < within * size)) continue
+    const chip = { place, radius }
+    places.push(chip)
+    const key = cell.join(' ')
+    near.set(key, [...(near.get(key) ?? []), chip])
+  }
   if (places.length === 0) return solid
   return withKernelSolids(attributesOf([solid]), (kernel) => {
     const { Manifold } = manifold()
     const label = kernel.labelling({ letters: [], layers: [], bands: [BREAK], looks: [] })
-    const chips = places.map((place) => {
-      const radius = size * (0.35 + 0.65 * next() ** 2) * 0.6
+    const chips = places.map(({ place, radius }) => {
       const corners = Array.from({ length: CORNERS }, () => {
         const z = 2 * next() - 1
         const around = 2 * Math.PI * next()

@@ -7,7 +7,7 @@ import { letterParts } from '../solid/letter-parts'
 import { gather, split } from '../solid/operations'
 import { type Solid, solidBounds, withParts } from '../solid/solid'
 import { type Cells, cellsOfCourses, cellsOfSites } from './cells'
-import { chipped } from './chip'
+import { type Avoided, chipped } from './chip'
 import { asFragment, BREAK, connectedSolids, type Fragment, isClosed, WALL } from './fragment'
 import { type Fitted, fitTogether } from './fit'
 import { mergedTo } from './merge'
@@ -53,19 +53,22 @@ export async function shatterSolid(solid: Solid, breaking: Breaking, breathe: ()
   if (samples.places.length === 0) return { ok: false, why: 'flat', places: [] }
   let failure: Extract<Shattered, { ok: false }> = { ok: false, why: 'torn', places: [] }
   let best: Extract<Shattered, { ok: true }> | undefined
+  /** where chips were too much */
+  const avoid: Avoided[] = []
   for (let round = 0; round < TRIES; round++) {
     const mesh = wallsFor(solid, samples, breaking, round)
     if (mesh === 'too-fine') return { ok: false, why: 'too-fine', places: [] }
     if (mesh === 'torn') continue
     let fragments = await fragmentsOf(solid, mesh, breathe)
     if (breaking.chips) {
-      const left = chipped(solid, fragments, mesh.cells, breaking.chips, cracks.seed + round)
+      const left = chipped(solid, fragments, mesh.cells, breaking.chips, cracks.seed, avoid)
       if (!left) continue
       fragments = await fragmentsOf(left, mesh, breathe)
     }
     const made = soundTogether(fragments, mesh.cells)
     if (!made.sound) {
       failure = { ok: false, why: 'unsound', places: made.places }
+      avoid.push(...made.places.map((at) => ({ at, within: 2 * (1 + round) })))
       continue
     }
     const { shards, merged } = mergedTo(made.fragments, mesh.cells, cracks.pieces)
@@ -173,12 +176,17 @@ function soundTogether(list: readonly Fragment[], cells: Cells): Sound {
   for (let turn = 0; turn <= TURNS; turn++) {
     const fragments = [...fitted.fragments]
     const touched = new Set<number>()
+    const places: (readonly [number, number, number])[] = []
     for (const i of fitted.changed) {
       const mended = mendedFragment(fragments[i])
-      if (!mended.sound) return mended
+      if (!mended.sound) {
+        places.push(...mended.places)
+        continue
+      }
       if (mended.fragment === fragments[i]) continue
       followed(fragments, i, mended.fragment).forEach((k) => touched.add(k))
     }
+    if (places.length > 0) return { sound: false, places }
     if (fitted.odd.length > 0 && turn < TURNS) {
       const moves = new Map(fitted.odd.map(({ from, to }) => [from.join(' '), to]))
       movedIn(fragments, moves).forEach((k) => touched.add(k))
