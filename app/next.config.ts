@@ -28,7 +28,11 @@ const config: NextConfig = {
   turbopack: {
     root: new URL('..', import.meta.url).pathname,
     // WASM loaders import Node.js's "module" (harfbuzzjs, manifold-3d) and "node:fs" (draco3d) by name even in the browser, where they are never called
-    resolveAlias: { module: { browser: './src/workers/node-module-stub.ts' }, 'node:fs': { browser: './src/workers/node-module-stub.ts' } },
+    resolveAlias: {
+      module: { browser: './src/workers/node-module-stub.ts' },
+      'node:fs': { browser: './src/workers/node-module-stub.ts' },
+      'node:module': { browser: './src/workers/node-module-stub.ts' },
+    },
   },
   headers: async () => [
     { source: '/:path*', headers: isolation },

@@ -94,6 +94,11 @@ test('a ready movement goes letter by letter, is made ahead, retyped, and writte
   await words(page).fill('Tea')
   await sound(page)
   await page.getByRole('radio', { name: 'Motion', exact: true }).click()
+  // the length is told in seconds as well
+  await page.getByRole('button', { name: 'Length in seconds' }).click()
+  await setNumber(page, 'Length', '1')
+  await page.getByRole('button', { name: 'Length in frames' }).click()
+  await expect(page.getByRole('textbox', { name: 'Length', exact: true })).toHaveValue('24')
   await setNumber(page, 'Length', '25')
   await page.getByRole('button', { name: 'Movements' }).click()
   await expect(page.getByRole('button', { name: /^Written on/ })).toBeDisabled()

@@ -212,6 +212,7 @@ export async function stepSamples({ drawing, picture, model }: SampleFiles): Pro
     'in-turn': [words('Tea', { tracking: 40 }), form, dress, step('in-turn', { done: 62, apart: 50, up: 14, forward: 24, lean: -70, turn: 20 })],
     shatter: [words(), form, step('shatter', { pieces: 22, gap: 1, seed: 4 }), dress],
     burst: [words(), form, step('shatter', { pattern: 'impact', pieces: 40, reach: 16, seed: 4 }), dress, step('burst', { strength: 18, far: 30, turn: 120 })],
+    drop: [words('Tea'), form, dress, step('drop', { at: 2.5, fall: 30, spin: 120 })],
     lattice: [words('Te'), step('extrude', { depth: 12, front: square, back: square }), step('lattice', { edge: 4, bar: 0.4, ball: 0.75 }), dress],
     dress: [words(), form, step('dress', { palette: 'letter', colours: ['#d9482b', '#e8a13a', '#2f8077', '#2f5f97'], paletteOn: 'face-edge' })],
   }

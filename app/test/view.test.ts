@@ -277,6 +277,7 @@ describe('the finder', () => {
       'lattice',
       'shatter',
       'burst',
+      'drop',
       'dress',
     ])
   })

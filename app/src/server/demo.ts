@@ -1269,6 +1269,33 @@ function brokenThings(): ProjectDocument {
           step('burst', { strength: 22, far: 24, turn: 50, from: 'line', angle: 0, uneven: 80 }),
         ],
       },
+      {
+        id: 'tumbled',
+        name: 'Tumbled letters',
+        hidden: true,
+        route: [
+          words('TUMBLE', 'alfa-slab', 34, { tracking: 30 }),
+          step('extrude', { depth: 11, front: { profile: 'round', inset: 1, height: 1.2 } }),
+          all('#d9482b', '#a8331c', '#f0c878'),
+          step(
+            'drop',
+            { fall: 55, spin: 150, stuff: 'birch', bounce: 30, length: 4, seed: 7 },
+            { at: { keys: keys([0, 0, 'even'], [84, 3.5]), after: 'stays' } },
+          ),
+        ],
+      },
+      {
+        id: 'crumbs',
+        name: 'Crumbs',
+        hidden: true,
+        route: [
+          words('CRUMB', 'archivo-bold', 34, { tracking: 20 }),
+          step('extrude', { depth: 10, front: { profile: 'round', inset: 1, height: 1.2 } }),
+          step('shatter', { pieces: 60, stuff: 'toffee', seed: 9 }),
+          all('#b98a52', '#96693a', '#e6c894', 0.7),
+          step('drop', { by: 'copy', at: 2.5, fall: 20, spin: 30, friction: 0.7, bounce: 5, stuff: 'toffee', seed: 4 }),
+        ],
+      },
     ],
     assets: assetsOf('alfa-slab', 'archivo-bold'),
   }

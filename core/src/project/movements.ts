@@ -1,5 +1,6 @@
 import type { CameraStand } from '../document/camera'
 import type { ProjectDocument, RouteStep } from '../document/schema'
+import { toCount } from '../steps/source/lettering/counting'
 import { dressParams } from '../steps/dress/dress/schema'
 import { type Keyed, type Track, track } from '../motion/track'
 import { newStep } from './new-project'
@@ -166,6 +167,20 @@ export const READY_MOVEMENTS: readonly ReadyMovement[] = [
     },
   },
   {
+    id: 'fall',
+    title: 'Fall down',
+    summary: 'Letters fall and come to lie as they will, the same every time.',
+    onto({ route, size, at, frames }) {
+      if (!(size[0] > 0)) return undefined
+      const seconds = 3
+      const moment = moved([
+        [at, 0, 'even'],
+        [at + frames, seconds],
+      ])
+      return added(route, 'drop', { length: seconds, fall: rounded(1.5 * size[1]) }, { at: moment })
+    },
+  },
+  {
     id: 'sway',
     title: 'Sway in the wind',
     summary: 'The word bends and twists a little, never the same way twice.',
@@ -191,6 +206,23 @@ export const READY_MOVEMENTS: readonly ReadyMovement[] = [
       if (!whole.success) return undefined
       const params = { ...dress.params, ...Object.fromEntries(GLOWING.map((surface) => [surface, whole.data[surface]])) }
       return route.map((step) => (step === dress ? { ...dress, params, tracks: { ...dress.tracks, ...tracks } } : step))
+    },
+  },
+  {
+    id: 'count-up',
+    title: 'Count up',
+    summary: 'The last number in the words runs up from nought.',
+    needs: 'A number is wanted in the words.',
+    onto({ route, at, frames }) {
+      const i = route.findIndex(({ kind, on }) => kind === 'lettering' && on)
+      const found = i >= 0 ? toCount(String(route[i].params.text ?? '')) : undefined
+      if (!found) return undefined
+      const number = moved([
+        [at, 0, 'slow end'],
+        [at + frames, found.number],
+      ])
+      const params = { ...route[i].params, text: found.text, counts: true, number: found.number }
+      return route.map((step, k) => (k === i ? { ...step, params, tracks: { ...step.tracks, number } } : step))
     },
   },
   {

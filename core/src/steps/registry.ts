@@ -10,6 +10,7 @@ import { inTurn } from './repeat/in-turn'
 import { vary } from './repeat/vary'
 import { shatter } from './break/shatter'
 import { burstStep } from './break/burst'
+import { dropStep } from './physics/drop'
 import { bend } from './deform/bend'
 import { twist } from './deform/twist'
 import { taper } from './deform/taper'
@@ -143,6 +144,7 @@ export const STEPS: readonly StepKind[] = [
   inTurn,
   shatter,
   burstStep,
+  dropStep,
   strutLattice,
   dress,
 ] as readonly StepKind[]

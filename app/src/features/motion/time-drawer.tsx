@@ -47,6 +47,8 @@ const Transport = styled.div`
   .set { display: flex; gap: 10px; }
   .set.last { margin-left: auto; }
   .set > * { grid-template-columns: auto 46px; gap: 7px; }
+  .unit { margin-left: -8px; }
+  .unit button { color: var(--soft); font-size: 12.5px; min-width: 24px; text-decoration: underline dotted; text-underline-offset: 3px; }
 `
 const Body = styled.div`
   display: grid;
@@ -226,6 +228,7 @@ export function TimeDrawer() {
   )
   const markers = useWorkbench((s) => s.document.time?.markers ?? NO_MARKERS)
   const [marker, setMarker] = useState<number>()
+  const [inSeconds, setInSeconds] = useState(false)
   const marked = marker === undefined ? undefined : markers[marker]
   const changeMarker = (change: Partial<Marker>) => time({ markers: markers.map((m, i) => (i === marker ? { ...m, ...change } : m)) }, 'Change a marker')
   const row = rows.find((r) => r.step === picked?.step && r.path === picked.path)
@@ -312,7 +315,19 @@ export function TimeDrawer() {
         <div className="set last">
           <NumberInput hideLabel label="Frame" value={frame} min={0} max={frames - 1} step={1} onChange={(to) => store.getState().seek(to)} />
           <NumberInput label="fps" value={rate} min={1} max={240} step={1} onChange={(to) => time({ rate: to }, 'Frames a second')} />
-          <NumberInput label="Length" value={frames} min={1} max={36_000} step={1} onChange={(to) => time({ frames: Math.round(to) }, 'Length in frames')} />
+          <NumberInput
+            label="Length"
+            value={inSeconds ? frames / rate : frames}
+            min={inSeconds ? 1 / rate : 1}
+            max={inSeconds ? 36_000 / rate : 36_000}
+            step={inSeconds ? 0.5 : 1}
+            onChange={(to) => time({ frames: Math.max(1, Math.round(inSeconds ? to * rate : to)) }, 'Length')}
+          />
+        </div>
+        <div className="do unit">
+          <Button aria-label={inSeconds ? 'Length in frames' : 'Length in seconds'} onPress={() => setInSeconds(!inSeconds)}>
+            {inSeconds ? 's' : 'fr.'}
+          </Button>
         </div>
         <MovementsSheet />
         <FilmSheet />

@@ -1,10 +1,7 @@
 import { z } from 'zod'
 import { burst, BURST_FROM } from '../../../break/burst'
-import { MeasuredMask } from '../../../mask/measure'
 import { APART_BY, type Apart, takenApart } from '../../../repeat/apart'
-import { pointSolid } from '../../../repeat/vary'
-import { NONE } from '../../../solid/labels'
-import type { Mask } from '../../../mask/schema'
+import { thingWeights } from '../../../repeat/thing-mask'
 import { meta, plain } from '../../meta'
 import { maskOf } from '../../shared/masks'
 import { seedParam } from '../../shared/seed'
@@ -133,7 +130,8 @@ export const burstStep = defineStep({
       turn: params.turn,
       reach: params.reach,
       uneven: params.uneven / 100,
-      delays: delaysOf(apart, params.mask, params.delay / 100),
+      // where the mask is 0 all of the delay passes first
+      delays: thingWeights(apart, params.mask).map((weight) => (params.delay / 100) * (1 - weight)),
       seed: params.seed,
     })
     return { ok: true, value, issues: [], told: `${apart.things.length.toLocaleString('en')} ${WORDS[params.by]}` }
@@ -145,23 +143,4 @@ function middleOf({ things }: Apart): [number, number, number] {
     (k) =>
       things.reduce((least, { box }) => Math.min(least, box[k]), Infinity) / 2 + things.reduce((most, { box }) => Math.max(most, box[k + 3]), -Infinity) / 2,
   ) as [number, number, number]
-}
-
-/** Where the mask is 0 all of the delay passes first. */
-function delaysOf({ assembly, things }: Apart, mask: Mask, delay: number): Float64Array {
-  const delays = new Float64Array(things.length)
-  if (delay === 0 || mask.list.length === 0) return delays
-  const middles = Float64Array.from(
-    { length: 3 * things.length },
-    (_, i) => (things[Math.floor(i / 3)].box[i % 3] + things[Math.floor(i / 3)].box[(i % 3) + 3]) / 2,
-  )
-  const measured = new MeasuredMask(
-    pointSolid(
-      assembly,
-      middles,
-      things.map(({ letters }) => letters[0] ?? NONE),
-    ),
-    mask,
-  )
-  return delays.map((_, i) => delay * (1 - measured.at(middles, 3 * i, i, i, 0)))
 }

@@ -108,7 +108,7 @@ export const shatter = defineStep({
   version: 1,
   family: 'Break',
   title: 'Shatter',
-  summary: 'Breaks a solid to pieces that fit each other exactly; faces that broke can be dressed for themselves.',
+  summary: 'Breaks a solid to pieces that fit each other exactly; what broke is a surface of its own.',
   takes: ['solid'],
   gives: 'assembly',
   params: shatterParams,

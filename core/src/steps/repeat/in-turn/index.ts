@@ -1,12 +1,10 @@
 import { z } from 'zod'
 import { randomShares } from '../../../cache/random'
-import { MeasuredMask } from '../../../mask/measure'
 import { EASES, type Ease } from '../../../motion/easing'
 import { throughPoints } from '../../../outline/through-points'
 import { APART_BY, type Apart, takenApart } from '../../../repeat/apart'
 import { movedInTurn } from '../../../repeat/in-turn'
-import { pointSolid } from '../../../repeat/vary'
-import { NONE } from '../../../solid/labels'
+import { thingMiddles, thingWeights } from '../../../repeat/thing-mask'
 import { meta, plain } from '../../meta'
 import { seedParam } from '../../shared/seed'
 import { curvePoints } from '../../shared/curve-along'
@@ -196,9 +194,10 @@ const togetherSaid = (joined: number, by: Params['by']): StepIssue[] =>
       ]
 
 /** When each thing has its turn, 0 to 1. */
-function turnsOf({ assembly, things }: Apart, { order, turned, seed, point, mask, curve }: Params): Float64Array {
+function turnsOf(apart: Apart, { order, turned, seed, point, mask, curve }: Params): Float64Array {
+  const { things } = apart
   const count = things.length
-  const middles = Float64Array.from({ length: 3 * count }, (_, i) => (things[Math.floor(i / 3)].box[i % 3] + things[Math.floor(i / 3)].box[(i % 3) + 3]) / 2)
+  const middles = thingMiddles(apart)
   const course = throughPoints(curve, 0)
   const even = (i: number) => (count > 1 ? i / (count - 1) : 0)
   let at: number[]
@@ -219,9 +218,8 @@ function turnsOf({ assembly, things }: Apart, { order, turned, seed, point, mask
     const [x, y, z] = point ?? [0, 0, 0]
     at = spread(things.map((_, i) => Math.hypot(middles[3 * i] - x, middles[3 * i + 1] - y, middles[3 * i + 2] - z)))
   } else {
-    const letters = things.map(({ letters }) => letters[0] ?? NONE)
-    const measured = new MeasuredMask(pointSolid(assembly, middles, letters), mask)
-    at = things.map((_, i) => (mask.list.length === 0 ? 0 : 1 - measured.at(middles, 3 * i, i, i, 0)))
+    const weights = thingWeights(apart, mask)
+    at = things.map((_, i) => (mask.list.length === 0 ? 0 : 1 - weights[i]))
   }
   return Float64Array.from(at, (t) => Math.min(1, Math.max(0, course(turned ? 1 - t : t) / 100)))
 }

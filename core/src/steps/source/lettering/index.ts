@@ -12,6 +12,7 @@ import { plain } from '../../meta'
 import { defineStep, failed, MissingAssetError, type StepIssue } from '../../step'
 import { type LetteringParams, letteringParams } from './schema'
 import { BaselineError } from './baseline'
+import { counted } from './counting'
 import { type SetGlyph, type SetText, setText } from './set-text'
 
 export const lettering = defineStep({
@@ -25,7 +26,7 @@ export const lettering = defineStep({
   params: letteringParams,
 
   describe(params) {
-    const words = params.text.trim().replace(/\s+/g, ' ')
+    const words = (params.counts ? counted(params.text, params.number) : params.text).trim().replace(/\s+/g, ' ')
     const shown = words.length > 28 ? `${words.slice(0, 27)}…` : words
     const along = {
       straight: '',
@@ -37,7 +38,8 @@ export const lettering = defineStep({
     return `“${shown}” · ${params.font.name} · ${plain(params.size)} mm capitals${along}`
   },
 
-  async evaluate(_input, params, context) {
+  async evaluate(_input, given, context) {
+    const params = given.counts ? { ...given, text: counted(given.text, given.number) } : given
     if (params.text.trim() === '') return failed('empty-text', 'There is nothing to set: the text is empty.', 'Type a word.', 'text')
     let whole: FontFace
     try {
@@ -63,6 +65,7 @@ export const lettering = defineStep({
     const issues: StepIssue[] = [
       ...axisWarnings(whole, params),
       ...featureWarnings(whole, params),
+      ...(given.counts && !given.text.includes('#') ? [NO_DIGITS] : []),
       ...set.notes.map((note) => ({ ...note, severity: 'warning' as const })),
     ]
     if (set.missing.length > 0) issues.push(missingCharacters(set.missing, params))
@@ -97,6 +100,14 @@ export const lettering = defineStep({
     return { ok: true, value: outline, issues }
   },
 })
+
+const NO_DIGITS: StepIssue = {
+  code: 'no-digits',
+  severity: 'note',
+  message: 'Nothing counts: there is no # in the words.',
+  remedy: 'Type a # where the number is to stand, several for as many digits.',
+  field: 'text',
+}
 
 /** The heights of baseline, x-height and capitals of the first line; none where the line is bent or upright. */
 function guidesOf(face: FontFace, set: SetText, params: LetteringParams): Outline['guides'] {

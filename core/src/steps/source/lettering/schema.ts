@@ -186,6 +186,16 @@ export const letteringParams = z.object({
     .enum(['auto', 'ltr', 'rtl'])
     .default('auto')
     .meta(meta({ title: 'Direction', labels: ['By the words', 'Left to right', 'Right to left'], advanced: true })),
+  counts: z
+    .boolean()
+    .default(false)
+    .meta(meta({ title: 'Counts', advanced: true, description: 'Each # in the words is a digit of a number, which can be keyed.' })),
+  number: z
+    .number('The number must be a number.')
+    .min(0, 'It counts from 0 on.')
+    .max(999_999_999, 'It counts to 999,999,999.')
+    .default(0)
+    .meta(meta({ title: 'Number', step: 1, advanced: true, when: { field: 'counts', is: ['true'] } })),
 })
 
 export type LetteringParams = z.infer<typeof letteringParams>
