@@ -1264,7 +1264,7 @@ function brokenThings(): ProjectDocument {
         route: [
           words('DRIFT', 'archivo-bold', 34, { tracking: 20 }),
           step('extrude', { depth: 10 }),
-          step('shatter', { pattern: 'grain', pieces: 46, long: 6, angle: 8, rough: 60, grain: 4, stuff: 'birch', seed: 8 }),
+          step('shatter', { pattern: 'grain', pieces: 46, long: 6, angle: 8, rough: 25, grain: 4, stuff: 'birch', seed: 8 }),
           all('#a98f6b', '#8a7252', '#d9c39a', 0.85),
           step('burst', { strength: 22, far: 24, turn: 50, from: 'line', angle: 0, uneven: 80 }),
         ],

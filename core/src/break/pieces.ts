@@ -33,6 +33,8 @@ export type Broken =
       readonly assembly: Assembly
       /** letters, or what hangs together of them */
       readonly letters: number
+      /** how much of the roughness that was asked could be kept, 0 to 1 */
+      readonly rough: number
       /** break faces whose two sides are not the same triangles */
       readonly unfit: number
       /** the share of the volume that chips and gaps take */
@@ -53,7 +55,7 @@ export async function brokenToPieces(solid: Solid, how: BreakHow, { breathe, pro
   const { of, groups } = letterParts(solid)
   const apart = how.eachLetter && groups.length > 1 ? [...split(solid, (t) => of[t])].sort(([a], [b]) => a - b).map(([, piece]) => piece) : [solid]
   const shards: Solid[] = []
-  let unfit = 0
+  let [unfit, rough] = [0, 1]
   for (const [i, piece] of apart.entries()) {
     if (how.pattern === 'letter') {
       shards.push(piece)
@@ -76,12 +78,13 @@ export async function brokenToPieces(solid: Solid, how: BreakHow, { breathe, pro
     if (!broken.ok) return broken
     shards.push(...broken.shards)
     unfit += broken.walls - broken.fitting
+    rough = Math.min(rough, broken.rough)
     progress((i + 1) / apart.length)
   }
   const sorted = how.pattern === 'letter' ? shards : inOrder(shards)
   const before = Math.abs(volumeOf(solid))
   const after = sorted.reduce((sum, shard) => sum + volumeOf(shard), 0)
-  return { ok: true, assembly: asShards(sorted, solid), letters: groups.length, unfit, lost: before > 0 ? 1 - after / before : 0 }
+  return { ok: true, assembly: asShards(sorted, solid), letters: groups.length, unfit, rough, lost: before > 0 ? 1 - after / before : 0 }
 }
 
 function inOrder(shards: readonly Solid[]): Solid[] {

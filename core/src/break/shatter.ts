@@ -21,6 +21,8 @@ export type Shattered =
       readonly shards: readonly Solid[]
       /** pieces that were grown together again, so that there are as many as asked */
       readonly merged: number
+      /** how much of the roughness that was asked could be kept, 0 to 1 */
+      readonly rough: number
       /** walls of which both sides fit exactly, and of how many */
       readonly fitting: number
       readonly walls: number
@@ -42,6 +44,8 @@ const AROUND = 2
 const FEWEST_PLACES = 3000
 /** How often cracks are moved by a few steps of the lattice, or drawn anew, when something does not come out sound. */
 const TRIES = 6
+/** What is rough takes long: it is made smoother instead each time. */
+const ROUGH_TRIES = [1, 0.7, 0.4, 0.15]
 
 /**
  * Breaks a solid to pieces along walls that neighbours have in common. Every piece is one connected, certified solid on the solid's own lattice; break faces are of the
@@ -55,8 +59,15 @@ export async function shatterSolid(solid: Solid, breaking: Breaking, breathe: ()
   let best: Extract<Shattered, { ok: true }> | undefined
   /** where chips were too much */
   const avoid: Avoided[] = []
-  for (let round = 0; round < TRIES; round++) {
-    const mesh = wallsFor(solid, samples, breaking, round)
+  const tries = breaking.roughness ? ROUGH_TRIES.length : TRIES
+  for (let round = 0; round < tries; round++) {
+    const rough = breaking.roughness ? ROUGH_TRIES[round] : 1
+    const mesh = wallsFor(
+      solid,
+      samples,
+      breaking.roughness ? { ...breaking, roughness: { ...breaking.roughness, rough: rough * breaking.roughness.rough } } : breaking,
+      round,
+    )
     if (mesh === 'too-fine') return { ok: false, why: 'too-fine', places: [] }
     if (mesh === 'torn') continue
     let fragments = await fragmentsOf(solid, mesh, breathe)
@@ -78,7 +89,7 @@ export async function shatterSolid(solid: Solid, breaking: Breaking, breathe: ()
       failure = { ok: false, why: 'unsound', places: unsound.findings[0].places }
       continue
     }
-    const shattered: Shattered = { ok: true, shards: solids, merged, fitting: made.fitting, walls: made.walls }
+    const shattered: Shattered = { ok: true, shards: solids, merged, rough, fitting: made.fitting, walls: made.walls }
     // what is rough takes long, and a face that fits to a hundredth of a millimetre is no fault
     if (made.fitting === made.walls || (breaking.roughness && round > 0))
       return !best || best.fitting / best.walls < made.fitting / made.walls ? shattered : best

@@ -168,7 +168,7 @@ function failure({ why, places }: Extract<Broken, { ok: false }>) {
   return { ...outcome, issue: { ...outcome.issue, places } }
 }
 
-function said({ assembly, unfit, lost }: Extract<Broken, { ok: true }>, asked: number, chips: number): StepIssue[] {
+function said({ assembly, unfit, rough, lost }: Extract<Broken, { ok: true }>, asked: number, chips: number): StepIssue[] {
   const given = assembly.units.length
   const issues: StepIssue[] = []
   if (given !== asked)
@@ -178,6 +178,14 @@ function said({ assembly, unfit, lost }: Extract<Broken, { ok: true }>, asked: n
       message: `${asked.toLocaleString('en')} pieces were asked for and there are ${given.toLocaleString('en')}: ${given > asked ? 'parts that touch no other are pieces of their own.' : 'some cells hold nothing.'}`,
       remedy: given > asked ? 'Ask for more pieces, or leave the gap out.' : 'Take another seed or more pieces.',
       field: 'pieces',
+    })
+  if (rough < 1)
+    issues.push({
+      code: 'smoother',
+      severity: 'note',
+      message: `Break faces are only ${plain(100 * rough)} % as rough as asked: rougher ones would cross where pieces are thin.`,
+      remedy: 'Take less roughness, a smaller grain, or fewer pieces.',
+      field: 'rough',
     })
   if (unfit > 0)
     issues.push({
