@@ -95,9 +95,9 @@ test('a ready movement goes letter by letter, is made ahead, retyped, and writte
   await sound(page)
   await page.getByRole('radio', { name: 'Motion', exact: true }).click()
   // the length is told in seconds as well
-  await page.getByRole('button', { name: 'Length in seconds' }).click()
+  await page.getByRole('button', { name: /tell the length in seconds/ }).click()
   await setNumber(page, 'Length', '1')
-  await page.getByRole('button', { name: 'Length in frames' }).click()
+  await page.getByRole('button', { name: /tell the length in frames/ }).click()
   await expect(page.getByRole('textbox', { name: 'Length', exact: true })).toHaveValue('24')
   await setNumber(page, 'Length', '25')
   await page.getByRole('button', { name: 'Movements' }).click()

@@ -216,14 +216,16 @@ const SHEETS: Readonly<
     ],
   },
   broken: {
-    across: 2,
-    height: 620,
-    zoom: 1.1,
+    across: 3,
+    height: 520,
+    zoom: 1.25,
     pieces: [
       [11, 'Toffee stall'],
       [11, 'Cracked pane'],
       [11, 'Pier 7 in bricks'],
       [11, 'Driftwood'],
+      [11, 'Tumbled letters'],
+      [11, 'Crumbs'],
     ],
   },
   drawings: {

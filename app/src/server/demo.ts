@@ -1231,7 +1231,7 @@ function brokenThings(): ProjectDocument {
           step(
             'burst',
             { far: 34, turn: 150, uneven: 60 },
-            { strength: { keys: keys([0, 0, 'even'], [8, 0, 'slow end'], [40, 70], [56, 76, 'slow start'], [92, 0], [95, 0]), after: 'stays' } },
+            { strength: { keys: keys([0, 28, 'slow end'], [36, 72], [52, 76, 'slow start'], [92, 0], [95, 0]), after: 'stays' } },
           ),
         ],
       },
@@ -1280,7 +1280,7 @@ function brokenThings(): ProjectDocument {
           step(
             'drop',
             { fall: 55, spin: 150, stuff: 'birch', bounce: 30, length: 4, seed: 7 },
-            { at: { keys: keys([0, 0, 'even'], [84, 3.5]), after: 'stays' } },
+            { at: { keys: keys([0, 0.6, 'even'], [82, 4]), after: 'stays' } },
           ),
         ],
       },

@@ -91,8 +91,7 @@ export async function shatterSolid(solid: Solid, breaking: Breaking, breathe: ()
     }
     const shattered: Shattered = { ok: true, shards: solids, merged, rough, fitting: made.fitting, walls: made.walls }
     // what is rough takes long, and a face that fits to a hundredth of a millimetre is no fault
-    if (made.fitting === made.walls || (breaking.roughness && round > 0))
-      return !best || best.fitting / best.walls < made.fitting / made.walls ? shattered : best
+    if (made.fitting === made.walls || breaking.roughness) return shattered
     if (!best || best.fitting / best.walls < made.fitting / made.walls) best = shattered
   }
   return best ?? failure

@@ -325,7 +325,7 @@ export function TimeDrawer() {
           />
         </div>
         <div className="do unit">
-          <Button aria-label={inSeconds ? 'Length in frames' : 'Length in seconds'} onPress={() => setInSeconds(!inSeconds)}>
+          <Button aria-label={inSeconds ? 's: tell the length in frames' : 'fr.: tell the length in seconds'} onPress={() => setInSeconds(!inSeconds)}>
             {inSeconds ? 's' : 'fr.'}
           </Button>
         </div>

@@ -15,7 +15,7 @@ import { defineStep, failed, type StepContext, type StepIssue } from '../../step
 
 /** More things or triangles to fall upon are too much for the engine's memory. */
 const MOST_THINGS = 1000
-const MOST_OBSTACLE = 400_000
+const MOST_OBSTACLE = 200_000
 
 const number = (title: string, low: number, high: number, start: number, more: Record<string, unknown> = {}) =>
   z
