@@ -5,17 +5,11 @@ import { split, UNMOVED } from '../solid/operations'
 import { labelAt, type Solid, solidBounds } from '../solid/solid'
 import { volumeOf } from './samples'
 import { type Shattered, shatterSolid } from './shatter'
-import type { Pattern } from './sites'
+import type { Cracks, Pattern } from './sites'
 
 /** How a solid is broken, as it is asked for. */
-export interface BreakHow {
+export interface BreakHow extends Omit<Cracks, 'pattern'> {
   readonly pattern: Pattern
-  readonly pieces: number
-  readonly seed: number
-  readonly spot: readonly [number, number, number]
-  readonly reach: number
-  readonly angle: number
-  readonly long: number
   readonly gap: number
   /** 0 to 1, and mm */
   readonly rough: number

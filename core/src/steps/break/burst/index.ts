@@ -1,8 +1,9 @@
 import { z } from 'zod'
 import { burst, BURST_FROM } from '../../../break/burst'
-import { APART_BY, type Apart, takenApart } from '../../../repeat/apart'
+import { APART_BY, type Apart } from '../../../repeat/apart'
 import { thingWeights } from '../../../repeat/thing-mask'
 import { meta, plain } from '../../meta'
+import { apartInStep } from '../../shared/apart'
 import { maskOf } from '../../shared/masks'
 import { seedParam } from '../../shared/seed'
 import { defineStep, failed } from '../../step'
@@ -111,14 +112,8 @@ export const burstStep = defineStep({
   async evaluate(input, params) {
     if (input?.kind !== 'solid' && input?.kind !== 'assembly')
       return failed('no-input', 'Burst needs a solid, copies or shards.', 'Put a step such as Shatter before it.')
-    const apart = takenApart(input, params.by)
-    if (apart.things.length === 0)
-      return failed(
-        'nothing-apart',
-        params.by === 'copy' ? 'There are no shards and no copies here.' : 'There is nothing here to take apart.',
-        'Choose letters or connected parts, or put Shatter or a step that repeats before it.',
-        'by',
-      )
+    const apart = apartInStep(input, params.by)
+    if ('ok' in apart) return apart
     const radians = (degrees: number) => (degrees * Math.PI) / 180
     const [a, t] = [radians(params.angle), radians(params.tilt)]
     const value = burst(apart, {

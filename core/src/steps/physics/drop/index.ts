@@ -3,12 +3,13 @@ import { hashBits } from '../../../cache/hash'
 import { pieceReference } from '../../../document/piece-reference'
 import { STUFF_LABELS, STUFFS } from '../../../look/densities'
 import { drop, type Dropping, type Recording, seenAt } from '../../../physics/drop'
-import { APART_BY, type Apart, takenApart } from '../../../repeat/apart'
+import { APART_BY, type Apart } from '../../../repeat/apart'
 import { thingWeights } from '../../../repeat/thing-mask'
 import { assemblyBounds } from '../../../solid/assembly'
 import { transformed, UNMOVED } from '../../../solid/operations'
 import { triangleCount } from '../../../solid/solid'
 import { meta, plain } from '../../meta'
+import { apartInStep } from '../../shared/apart'
 import { maskOf } from '../../shared/masks'
 import { seedParam } from '../../shared/seed'
 import { defineStep, failed, type StepContext, type StepIssue } from '../../step'
@@ -81,15 +82,9 @@ export const dropStep = defineStep({
   async evaluate(input, params, context) {
     if (input?.kind !== 'solid' && input?.kind !== 'assembly')
       return failed('no-input', 'Drop needs a solid, copies or shards.', 'Put a form such as Extrude before it.')
-    const apart = takenApart(input, params.by)
+    const apart = apartInStep(input, params.by)
+    if ('ok' in apart) return apart
     const count = apart.things.length
-    if (count === 0)
-      return failed(
-        'nothing-apart',
-        params.by === 'copy' ? 'There are no shards and no copies here.' : 'There is nothing here that could fall.',
-        'Choose letters or connected parts, or put Shatter or a step that repeats before it.',
-        'by',
-      )
     if (count > MOST_THINGS)
       return failed(
         'too-many',

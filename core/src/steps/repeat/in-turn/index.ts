@@ -2,12 +2,13 @@ import { z } from 'zod'
 import { randomShares } from '../../../cache/random'
 import { EASES, type Ease } from '../../../motion/easing'
 import { throughPoints } from '../../../outline/through-points'
-import { APART_BY, type Apart, takenApart } from '../../../repeat/apart'
+import { APART_BY, type Apart } from '../../../repeat/apart'
 import { movedInTurn } from '../../../repeat/in-turn'
 import { thingMiddles, thingWeights } from '../../../repeat/thing-mask'
 import { meta, plain } from '../../meta'
 import { seedParam } from '../../shared/seed'
 import { curvePoints } from '../../shared/curve-along'
+import { apartInStep } from '../../shared/apart'
 import { maskOf } from '../../shared/masks'
 import { defineStep, failed, type StepIssue } from '../../step'
 
@@ -135,15 +136,9 @@ export const inTurn = defineStep({
   async evaluate(input, params) {
     if (input?.kind !== 'solid' && input?.kind !== 'assembly')
       return failed('no-input', 'In turn needs a solid or copies.', 'Put a step such as Extrude before it.')
-    const apart = takenApart(input, params.by)
+    const apart = apartInStep(input, params.by)
+    if ('ok' in apart) return apart
     const { things, joined } = apart
-    if (things.length === 0)
-      return failed(
-        'nothing-apart',
-        params.by === 'copy' ? 'There are no copies and no shards here.' : 'There is nothing here to take apart.',
-        'Choose letters or connected parts, or put a step that repeats before it.',
-        'by',
-      )
     const level = { foot: 0, back: 0, middle: 0.5, top: 1, front: 1 } as const
     const value = movedInTurn(
       apart,
