@@ -186,7 +186,7 @@ async function run(args: string[], options: Options, json: boolean): Promise<num
     const [issue] = params.error.issues
     throw new CommandError('bad-value', `${issue.path.join('.') || 'The settings'}: ${issue.message}`, `See kelvar steps --json for ${kind.kind}.`)
   }
-  const value = file ? await readValue(file) : undefined
+  const value = file ? await readValue(file, kind.takes.includes('assembly')) : undefined
   const inputs = await withFiles(kind, params.data as Record<string, unknown>, options.with ?? [])
   if (kind.family === 'Join') {
     demandSound(value, file)

@@ -101,8 +101,8 @@ export function assetSource(fonts: ReadonlyMap<string, Uint8Array> = new Map(), 
   }
 }
 
-/** What a file holds, by its ending: an outline (.svg) or triangles (see MODEL_ENDINGS). */
-export async function readValue(file: string): Promise<Value> {
+/** What a file holds, by its ending: an outline (.svg) or triangles (see MODEL_ENDINGS); with `pieces` bodies that lie face to face as an assembly of shards. */
+export async function readValue(file: string, pieces = false): Promise<Value> {
   const ending = extname(file).toLowerCase()
   if (ending === '.svg' || ending === '.dxf') {
     const { readDrawing } = await import('../src/steps/source/vector-file/index')
@@ -110,7 +110,7 @@ export async function readValue(file: string): Promise<Value> {
   }
   const mesh = await readMesh(file)
   if (mesh.indices.length === 0) throw new FormatError('The file holds no triangles.')
-  return (await piecesOf(mesh)) ?? solidFromTriangles(mesh)
+  return (pieces ? await piecesOf(mesh) : undefined) ?? solidFromTriangles(mesh)
 }
 
 /** Bodies that lie face to face as the pieces they are; undefined where the file is one solid, or none. */

@@ -1,5 +1,7 @@
 import { nextTask } from '@kelvar/core/cache/breathing'
+import { checkBodies } from '@kelvar/core/check/bodies'
 import { checkMesh } from '@kelvar/core/check/check'
+import { NONE } from '@kelvar/core/solid/labels'
 import type { EvaluateOptions, RouteReport } from '@kelvar/core/evaluate/route'
 import { loadManifold } from '@kelvar/core/kernel/manifold'
 import { arranged, arrangedAssembly, lettersApart, merged } from '@kelvar/core/solid/arrange'
@@ -53,7 +55,8 @@ export async function written(
   if (!one.ok) return { issue: { code: one.code, severity: 'failed', message: one.message, remedy: one.remedy } }
   const solid = arranged(one.solid, options)
   // rounding may have done harm that only shows now
-  if (options.scale !== 1 && !checkMesh(solid).sound) return { issue: unsoundScaled }
+  const broken = value.kind === 'assembly' && value.placements.shard.some((shard) => shard !== NONE)
+  if (options.scale !== 1 && !(broken ? checkBodies(solid) : checkMesh(solid)).sound) return { issue: unsoundScaled }
   if (options.parts === 'letters') return { bytes: await letterArchive(solid, format, name, signal) }
   return { bytes: await writeSolid(options.parts === 'merged' ? merged(solid) : solid, format, name) }
 }

@@ -1,9 +1,9 @@
 import { randomShares } from '../cache/random'
-import { latticeFor } from '../outline/lattice'
 import type { Apart, Thing } from '../repeat/apart'
+import { movedThings } from '../repeat/moved'
 import { aimed } from '../repeat/in-turn'
 import { shift, through, turnAbout } from '../repeat/spots'
-import { type Assembly, assemblyBounds } from '../solid/assembly'
+import type { Assembly } from '../solid/assembly'
 import type { Matrix } from '../solid/operations'
 
 export const BURST_FROM = ['spot', 'line', 'way', 'lot'] as const
@@ -33,18 +33,11 @@ export interface Burst {
  * Things flown apart. At a strength of 0 everything stands where it stood, exactly; below it things go the way together: towards the spot or the line, all of
  * it at −100 %, or against the direction. A thing's lots are its own, whatever stands before it.
  */
-export function burst({ assembly, things }: Apart, how: Burst): Assembly {
-  const { placements } = assembly
-  const matrix = placements.matrix.slice()
-  things.forEach((thing, i) => {
+export function burst(apart: Apart, how: Burst): Assembly {
+  return movedThings(apart, (thing, i) => {
     const strength = Math.sign(how.strength) * Math.max(0, Math.abs(how.strength) - how.delays[i])
-    if (strength === 0) return
-    const move = flight(thing, how, strength)
-    for (const entry of thing.entries) matrix.set(through(move, placements.matrix.subarray(12 * entry, 12 * entry + 12) as unknown as Matrix), 12 * entry)
+    return strength === 0 ? undefined : flight(thing, how, strength)
   })
-  const flown = { ...assembly, placements: { ...placements, matrix } }
-  const far = assemblyBounds(flown).reduce((most, v) => (Number.isFinite(v) ? Math.max(most, Math.abs(v)) : most), 0)
-  return { ...flown, lattice: Math.max(assembly.lattice, latticeFor(far)) }
 }
 
 function flight({ box, lot }: Thing, { from, spot, way, far, turn, reach, uneven, seed }: Burst, strength: number): Matrix {

@@ -168,6 +168,7 @@ const inhabited = (of: ArrayLike<number>): number => new Set(Array.from(of)).siz
 function glass(places: Float64Array, { pieces, seed, spot }: Cracks, box: readonly number[]): Sites {
   const far = Math.max(1e-3, ...[0, 3].flatMap((i) => [1, 4].map((j) => Math.hypot(box[i] - spot[0], box[j] - spot[1]))))
   const z = (box[2] + box[5]) / 2
+  const flat = Float64Array.from(places, (v, i) => (i % 3 === 2 ? z : v))
   let made = new Float64Array()
   for (let rings = 1; rings <= 80; rings++) {
     const next = randomShares((seed ^ 0x2545f491) + rings)
@@ -182,7 +183,6 @@ function glass(places: Float64Array, { pieces, seed, spot }: Cracks, box: readon
         at.push(spot[0] + radius * Math.cos(angle), spot[1] + radius * Math.sin(angle), z)
       }
     made = Float64Array.from(at)
-    const flat = Float64Array.from(places, (v, i) => (i % 3 === 2 ? z : v))
     if (inhabited(nearestSites(made, flat)) >= pieces) break
   }
   return { at: made, space: PLAIN }

@@ -38,11 +38,11 @@ const CALM = 8
 /** Sides of a wall's triangles, shares of a grain. */
 const FINE = 0.4
 /** Walls get no more triangles than these. */
-export const MOST_WALL_TRIANGLES = 400_000
+const MOST_WALL_TRIANGLES = 400_000
 
 /**
  * Walls as one mesh over the lattice: what meets at a place has one vertex there. Rough walls are cut finer and shaken by a field of smooth noise in space, which is the same on both
- * sides and folds nowhere. Undefined where rounding has torn a cell open, which another seed cures, or when it would have too many triangles.
+ * sides and folds nowhere. 'torn' where rounding has opened a cell, which another place on the lattice cures; 'too-fine' when it would have too many triangles.
  */
 export function wallMesh(cells: Cells, lattice: number, roughness?: Roughness & { readonly near: Near }): WallMesh | 'torn' | 'too-fine' {
   const table = new VertexTable(lattice)

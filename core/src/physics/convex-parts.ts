@@ -27,7 +27,8 @@ export function hullOf(points: readonly (readonly [number, number])[]): Convex {
   return [...run(sorted), ...run(sorted.reverse())]
 }
 
-const areaOf = (convex: Convex): number => doubleArea(convex.flat()) / 2
+/** The area of a convex polygon, mm². */
+export const areaOf = (convex: Convex): number => doubleArea(convex.flat()) / 2
 
 /**
  * Convex parts that together cover a flat shape: its triangles, merged with their neighbours, cheapest first, while the hull of both covers at most `slack` of the whole area

@@ -3,10 +3,10 @@ import { volumeOf } from '../break/samples'
 import { randomShares } from '../cache/random'
 import { loadManifold } from '../kernel/manifold'
 import { massOf, type Stuff } from '../look/densities'
-import { latticeFor } from '../outline/lattice'
 import type { Apart, Thing } from '../repeat/apart'
+import { movedThings } from '../repeat/moved'
 import { type Assembly, assemblyBounds, copySolid } from '../solid/assembly'
-import { compose, joinSolids, type Matrix } from '../solid/operations'
+import { joinSolids, type Matrix } from '../solid/operations'
 import type { Solid } from '../solid/solid'
 import { openEngine } from './engine'
 import { bodyShape } from './shape'
@@ -152,18 +152,9 @@ async function followed(world: World, apart: Apart, how: Dropping, frames: numbe
 }
 
 /** Things as they were seen at a moment, s; between two frames in between, after the last as they were then. At the beginning everything stands where it stood, exactly. */
-export function seenAt({ assembly, things }: Apart, recording: Recording, seconds: number): Assembly {
+export function seenAt(apart: Apart, recording: Recording, seconds: number): Assembly {
   const at = Math.min(recording.frames - 1, Math.max(0, seconds * RATE))
-  if (at === 0) return assembly
-  const { placements } = assembly
-  const matrix = placements.matrix.slice()
-  things.forEach(({ entries }, i) => {
-    const move = poseMatrix(recording, i, at)
-    for (const entry of entries) matrix.set(compose(move, placements.matrix.subarray(12 * entry, 12 * entry + 12) as unknown as Matrix), 12 * entry)
-  })
-  const moved = { ...assembly, placements: { ...placements, matrix } }
-  const far = assemblyBounds(moved).reduce((most, v) => (Number.isFinite(v) ? Math.max(most, Math.abs(v)) : most), 0)
-  return { ...moved, lattice: Math.max(assembly.lattice, latticeFor(far)) }
+  return at === 0 ? apart.assembly : movedThings(apart, (_, i) => poseMatrix(recording, i, at))
 }
 
 /** What brings a thing from where it was at rest to where it was seen. */

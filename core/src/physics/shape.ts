@@ -1,7 +1,7 @@
 import { volumeOf } from '../break/samples'
 import { manifold, withScope } from '../kernel/manifold'
 import { type Solid, solidBounds } from '../solid/solid'
-import { convexParts } from './convex-parts'
+import { areaOf, convexParts } from './convex-parts'
 
 /** What a thing is to the physics: convex bodies, by their corners, that together stand for it. */
 export interface BodyShape {
@@ -44,15 +44,6 @@ export function bodyShape(solid: Solid): BodyShape {
     if (off >= whole.off) return whole
     return { parts: flats.map((flat) => Float64Array.from(flat.flatMap(([x, y]) => [x, y, z0, x, y, z1]))), off }
   })
-}
-
-function areaOf(flat: readonly (readonly [number, number])[]): number {
-  let sum = 0
-  flat.forEach(([x, y], i) => {
-    const [u, v] = flat[(i + 1) % flat.length]
-    sum += x * v - y * u
-  })
-  return sum / 2
 }
 
 function corners({ positions: p }: Solid): [number, number, number][] {

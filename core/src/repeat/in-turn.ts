@@ -1,9 +1,9 @@
 import { randomShares } from '../cache/random'
 import { EASES, type Ease, eased } from '../motion/easing'
-import { latticeFor } from '../outline/lattice'
-import { type Assembly, assemblyBounds, pickEntries } from '../solid/assembly'
+import { type Assembly, pickEntries } from '../solid/assembly'
 import type { Matrix } from '../solid/operations'
 import type { Apart, Thing } from './apart'
+import { onItsLattice } from './moved'
 import { shift, sized, through, turnAbout } from './spots'
 
 /** Where things are before their turn, seen from where they belong. */
@@ -69,8 +69,7 @@ export function movedInTurn({ assembly, things }: Apart, away: Away, course: Cou
           moved,
           [...placements.unit.keys()].filter((i) => !gone.has(i)),
         )
-  const far = assemblyBounds(there).reduce((most, v) => (Number.isFinite(v) ? Math.max(most, Math.abs(v)) : most), 0)
-  return { ...there, lattice: Math.max(assembly.lattice, latticeFor(far)) }
+  return onItsLattice(there)
 }
 
 /** The way of a thing that still has a share of it before it. */
