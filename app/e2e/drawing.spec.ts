@@ -64,6 +64,7 @@ test('a mark is brought in, its layers set many at once, and all of it survives 
   await expect(row(page, 'layers')).toContainText('1 hidden')
   await kept(page)
   await page.reload()
+  await sound(page)
   await page.getByRole('button', { name: 'Piece 2', exact: true }).click()
   await expect(row(page, 'layers')).toContainText('1 hidden')
   await expect(row(page, 'vector-file')).toContainText('mark.svg')

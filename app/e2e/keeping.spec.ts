@@ -146,6 +146,7 @@ test('revisions are listed with pictures and words, named, compared and restored
   await expect(row(page, 'extrude')).toContainText('24 mm deep')
   await kept(page)
   await page.reload()
+  await sound(page)
   await shelf(page, 'History')
   await expect(list.getByRole('textbox').filter({ visible: true }).first()).toBeVisible()
   await expect
@@ -200,6 +201,7 @@ test('try-outs are kept with pictures, follow the words, and are taken, renamed 
   await outs.getByRole('textbox', { name: 'Name of Try-out 2' }).fill('Deep ones')
   await kept(page)
   await page.reload()
+  await sound(page)
   await shelf(page, 'Try-outs')
   await expect(outs.getByRole('textbox', { name: 'Name of Deep ones' })).toHaveValue('Deep ones')
   await outs.getByRole('button', { name: 'Remove Deep ones' }).click()
