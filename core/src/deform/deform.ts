@@ -3,16 +3,14 @@ import { checkMesh } from '../check/check'
 import { crossingPairs } from '../check/crossings'
 import { hashBits, hashJson } from '../cache/hash'
 import { mendedSolid } from '../join/placed'
-import { latticeFor } from '../outline/lattice'
-import { mapAttributes } from '../solid/attributes'
 import { stoutTriangles, turnedBack } from '../solid/flip'
 import { LABELS } from '../solid/labels'
 import { refineSolid, type TooLong } from '../solid/refine'
-import { normalsOf, uvsOf } from '../solid/shading'
 import { type Solid, solidBounds, vertexCount } from '../solid/solid'
 import { longer } from '../solid/vertex-table'
 import { Composed, type Stage } from './composed'
 import { Flats, flatsAnew, sideKey } from './flats-anew'
+import { movedSurface } from './moved-surface'
 
 /** What a solid was before it was deformed, and by what: a further deformation begins there, so that all of them are one map. */
 export interface Deformed {
@@ -183,21 +181,8 @@ function halved({ solid, map, ends }: Fine, indices: Uint32Array, triangles: rea
 }
 
 /** The solid with its vertices mapped and its normals turned. */
-function mappedSolid({ solid: fine, map, ends: out }: Fine): Solid {
-  const p = fine.positions
-  const jacobian = jacobians(map, fine, out)
-  const lattice = Math.max(fine.lattice, latticeFor(solidBounds(out).reduce((most, at) => Math.max(most, Math.abs(at)), 0)))
-  // what the map leaves where it is stays as it is, bit for bit
-  const positions = out.map((at, i) =>
-    at === p[i] && lattice === fine.lattice && Number.isInteger(at / lattice) ? at : Math.round(at / lattice) * lattice + 0,
-  )
-  const normal = turned(normalsOf(fine), fine.indices, jacobian)
-  return {
-    ...fine,
-    positions,
-    lattice,
-    attributes: { ...mapAttributes(fine.attributes, (name, array) => (name === 'normal' ? undefined : array)), normal, uv: uvsOf(fine) },
-  }
+function mappedSolid({ solid, map, ends }: Fine): Solid {
+  return movedSurface(solid, ends, jacobians(map, solid, ends))
 }
 
 /**
@@ -218,24 +203,6 @@ function jacobians(map: Composed, { positions: p, indices }: Solid, ends: Float6
     }
   }
   return jacobian
-}
-
-/** Normals at corners through the cofactors of the Jacobians of their vertices. */
-function turned(normals: Float32Array, indices: Uint32Array, jacobian: Float64Array): Float32Array {
-  const out = new Float32Array(normals.length)
-  for (let i = 0; i < indices.length; i++) {
-    const o = 9 * indices[i]
-    const [a, b, c, d, e, f, g, h, k] = jacobian.subarray(o, o + 9)
-    const [x, y, z] = [normals[3 * i], normals[3 * i + 1], normals[3 * i + 2]]
-    const nx = (e * k - f * h) * x + (f * g - d * k) * y + (d * h - e * g) * z
-    const ny = (c * h - b * k) * x + (a * k - c * g) * y + (b * g - a * h) * z
-    const nz = (b * f - c * e) * x + (c * d - a * f) * y + (a * e - b * d) * z
-    const size = Math.sqrt(nx * nx + ny * ny + nz * nz) || 1
-    out[3 * i] = nx / size
-    out[3 * i + 1] = ny / size
-    out[3 * i + 2] = nz / size
-  }
-  return out
 }
 
 /** Places at which the map turns space inside out: where the Jacobian is not above nought. Looked for at vertices. */

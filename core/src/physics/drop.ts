@@ -3,39 +3,47 @@ import { volumeOf } from '../break/samples'
 import { randomShares } from '../cache/random'
 import { loadManifold } from '../kernel/manifold'
 import { massOf, type Stuff } from '../look/densities'
-import type { Apart, Thing } from '../repeat/apart'
+import type { Apart } from '../repeat/apart'
 import { movedThings } from '../repeat/moved'
-import { type Assembly, assemblyBounds, copySolid } from '../solid/assembly'
-import { joinSolids, type Matrix } from '../solid/operations'
+import { type Assembly, assemblyBounds } from '../solid/assembly'
+import type { Matrix } from '../solid/operations'
 import type { Solid } from '../solid/solid'
 import { openEngine } from './engine'
+import { accelerations, type Forces, inMetres, isCalm } from './forces'
+import { FARTHEST, momentsAbout, RATE, type Work } from './recording'
 import { bodyShape } from './shape'
+import { addSurroundings, type Surroundings } from './surroundings'
+import type { Tether } from './tethers'
+import { solidOfThing } from './things'
+import { insideEachOther, touching } from './touching'
+import { type Air, dragOn, isStill, windField } from './wind'
 import { World } from './world'
 
 /** How things fall. */
-export interface Dropping {
-  /** m/s² at the size that things seem to have */
-  readonly gravity: number
-  /** so many mm seem a metre: the larger, the quicker things fall */
-  readonly metre: number
-  readonly friction: number
-  readonly bounce: number
+export interface Dropping extends Surroundings {
   readonly stuff: Stuff
-  /** the floor's height, mm; none when left out */
-  readonly floor?: number
-  /** walls about the floor, this far from the middle of everything: half its width and depth, mm; none when left out */
-  readonly pen?: readonly [number, number]
   /** mm/s to the right, up and forward, and degrees a second about each axis at most, by lot */
   readonly push: readonly [number, number, number]
   readonly spin: number
   /** of each thing whether it is let go at once, or stays until something touches it; all are when left out */
   readonly letGo?: readonly boolean[]
-  /** what things fall upon, in their own coordinates */
-  readonly obstacles: readonly Solid[]
+  readonly air: Air
+  readonly forces: Forces
+  /** ropes and chains */
+  readonly tethers: readonly Tether[]
+  /** each thing turns about an edge of its box, as a door or a flap does */
+  readonly hinged?: HingeEdge
+  /** what touches at the beginning holds together until it would have to hold so many times what a thing weighs on the whole */
+  readonly glue?: number
+  /** what begins inside another is pushed out of it first, without falling */
+  readonly pushApart: boolean
   readonly seed: number
   /** how long it is followed, s */
   readonly seconds: number
 }
+
+export const HINGE_EDGES = ['top', 'bottom', 'left', 'right'] as const
+export type HingeEdge = (typeof HINGE_EDGES)[number]
 
 /** What was seen, sixty times a second. */
 export interface Recording {
@@ -48,25 +56,21 @@ export interface Recording {
   /** the worst share by which a thing's bodies fill more or less than it does, and how many bodies they are in all */
   readonly off: number
   readonly bodies: number
+  /** pairs of things that begin inside each other */
+  readonly inside: number
+  /** they were pushed apart first */
+  readonly pushed: boolean
+  /** glued places, and how many of them gave way */
+  readonly glued: number
+  readonly parted: number
   /** when all came to rest, s; undefined when it had not */
   readonly rest?: number
 }
 
-export const RATE = 60
 /** Collision steps in each step of time: two leave a fifth of the overlap that one leaves (shared/physics-notes.md §2). */
 const COLLISIONS = 2
-/** Things are followed so far, mm: what falls for ever is not. */
-const FARTHEST = 20_000
-
-interface Work {
-  breathe(): Promise<void>
-  progress(done: number): void
-}
-
-/** A thing as one solid in the assembly's coordinates. */
-const solidOfThing = ({ assembly }: Apart, { entries }: Thing): Solid =>
-  entries.length === 1 ? copySolid(assembly, entries[0]) : joinSolids(entries.map((entry) => ({ ...copySolid(assembly, entry), letters: [] })))
-
+/** What begins inside another is out of it after so many steps, or never. */
+const MOST_PUSHES = 400
 /**
  * Lets things fall and records it. The same things and values give the same numbers, in Node.js and in a browser: fixed steps, one order, one engine. Things are bodies of convex parts
  * (see bodyShape); their masses are by volume and density.
@@ -87,56 +91,50 @@ export async function drop(apart: Apart, how: Dropping, { breathe, progress }: W
 async function followed(world: World, apart: Apart, how: Dropping, frames: number, { breathe, progress }: Work): Promise<Recording> {
   const { things } = apart
   const size = 1 / how.metre
-  const centres = new Float64Array(3 * things.length)
-  const next = randomShares(how.seed ^ 0x4cf5ad43)
-  let [off, bodies] = [0, 0]
+  const solids: Solid[] = []
   for (const [i, thing] of things.entries()) {
-    const solid = solidOfThing(apart, thing)
-    const centre = centreOf(solid)
-    centres.set(centre, 3 * i)
-    const shape = bodyShape(solid)
-    off = Math.max(off, shape.off)
-    bodies += shape.parts.length
-    const drawn = () => ((2 * next() - 1) * how.spin * Math.PI) / 180
-    world.add({
-      parts: shape.parts.map((part) => part.map((v, k) => (v - centre[k % 3]) * size)),
-      at: centre.map((v) => v * size) as [number, number, number],
-      mass: Math.max(1e-6, massOf(Math.abs(volumeOf(solid)), how.stuff) * 1e6 * size ** 3),
-      friction: how.friction,
-      bounce: how.bounce,
-      speed: how.push.map((v) => v * size) as [number, number, number],
-      spin: [drawn(), drawn(), drawn()],
-      asleep: how.letGo !== undefined && !how.letGo[i],
-    })
+    solids.push(solidOfThing(apart, thing))
     if (i % 16 === 15) await breathe()
   }
-  const box = assemblyBounds(apart.assembly)
-  const middle = [0, 1, 2].map((k) => ((box[k] + box[k + 3]) / 2) * size)
-  if (how.floor !== undefined) {
-    const floor = how.floor * size
-    world.addBox([middle[0], floor - 5, middle[2]], [40, 5, 40], how.friction, how.bounce)
-    if (how.pen) {
-      const [across, deep] = how.pen.map((v) => v * size)
-      for (const side of [-1, 1]) {
-        world.addBox([middle[0] + side * (across + 1), floor + 20, middle[2]], [1, 25, deep + 2], how.friction, how.bounce)
-        world.addBox([middle[0], floor + 20, middle[2] + side * (deep + 1)], [across + 2, 25, 1], how.friction, how.bounce)
-      }
-    }
-  }
-  for (const { positions, indices } of how.obstacles)
-    world.addMesh(
-      positions.map((v) => v * size),
-      indices,
-      how.friction,
-      how.bounce,
-    )
-  const poses = new Float32Array(7 * things.length * frames)
+  const { centres, off, bodies, heaviness } = addThings(world, solids, how)
+  await breathe()
+  addSurroundings(world, assemblyBounds(apart.assembly), how)
+  for (const { from, to, length } of how.tethers) world.tie(from.thing, scaled(from.at, size), to.thing, scaled(to.at, size), length * size)
+  if (how.hinged)
+    for (const [i, { box }] of things.entries()) world.hinge(i, scaled(hingeOf(box, how.hinged), size), isUpright(how.hinged) ? [0, 1, 0] : [1, 0, 0])
+  const pairs = how.glue === undefined ? [] : touching(things, solids)
+  const glued = pairs.map(({ one, other, at }) => world.glue(one, other, scaled(at, size)))
+  const inside = insideEachOther(apart, solids)
+  const stride = 7 * things.length
+  const poses = new Float32Array(stride * frames)
   world.poses(poses, 0)
+  if (how.pushApart) pushedApart(world, poses.subarray(0, stride), how.gravity)
+  const windy = !isStill(how.air)
+  const [wind, field] = [windField(how.air), accelerations(inMetres(how.forces, size))]
+  const restless = windy || !isCalm(how.forces)
+  const acting = new Float64Array(3)
+  const holds = (how.glue ?? 0) * heaviness * how.gravity
+  let parted = 0
   let [rest, made]: [number | undefined, number] = [undefined, 1]
   for (let frame = 1; frame < frames; frame++, made++) {
+    const before = poses.subarray(stride * (frame - 1), stride * frame)
+    if (windy) blowOnThings(world, before, solids, size, wind, frame / RATE)
+    if (!isCalm(how.forces))
+      for (let i = 0; i < things.length; i++) {
+        field(before[7 * i], before[7 * i + 1], before[7 * i + 2], frame / RATE, acting)
+        world.accelerate(i, acting)
+      }
     world.step(1 / RATE, COLLISIONS)
-    world.poses(poses, 7 * things.length * frame)
-    if (!world.awake) {
+    // each of its collision steps has to be held
+    for (const place of glued.splice(0)) {
+      if (world.strain(place, 1 / RATE / COLLISIONS) <= holds) glued.push(place)
+      else {
+        world.part(place)
+        parted++
+      }
+    }
+    world.poses(poses, stride * frame)
+    if (!restless && !world.awake) {
       rest ??= frame / RATE
       break
     }
@@ -146,33 +144,139 @@ async function followed(world: World, apart: Apart, how: Dropping, frames: numbe
     }
   }
   const whole = Math.min(frames, made + 1)
-  const seen = poses.subarray(0, 7 * things.length * whole)
+  const seen = poses.slice(0, stride * whole)
   for (let o = 0; o < seen.length; o += 7) for (let k = 0; k < 3; k++) seen[o + k] = Math.min(FARTHEST, Math.max(-FARTHEST, seen[o + k] * how.metre))
-  return { frames: whole, things: things.length, poses: seen.slice(), centres, off, bodies, ...(rest === undefined ? {} : { rest }) }
+  return {
+    frames: whole,
+    things: things.length,
+    poses: seen,
+    centres,
+    off,
+    bodies,
+    inside,
+    pushed: how.pushApart,
+    glued: pairs.length,
+    parted,
+    ...(rest === undefined ? {} : { rest }),
+  }
 }
 
-/** Things as they were seen at a moment, s; between two frames in between, after the last as they were then. At the beginning everything stands where it stood, exactly. */
+const scaled = (at: readonly [number, number, number], size: number) => at.map((v) => v * size) as [number, number, number]
+const isUpright = (edge: HingeEdge) => edge === 'left' || edge === 'right'
+
+/** A place of a hinge: in the middle of an edge of a box, halfway in. */
+function hingeOf(box: readonly number[], edge: HingeEdge): [number, number, number] {
+  const [x, y, z] = [0, 1, 2].map((k) => (box[k] + box[k + 3]) / 2)
+  return [edge === 'left' ? box[0] : edge === 'right' ? box[3] : x, edge === 'top' ? box[4] : edge === 'bottom' ? box[1] : y, z]
+}
+
+/** Adds every thing as a body. `heaviness`: what they weigh on the whole, kg. */
+function addThings(world: World, solids: readonly Solid[], how: Dropping) {
+  const size = 1 / how.metre
+  const centres = new Float64Array(3 * solids.length)
+  const next = randomShares(how.seed ^ 0x4cf5ad43)
+  let [off, bodies, weight] = [0, 0, 0]
+  for (const [i, solid] of solids.entries()) {
+    const centre = centreOf(solid)
+    centres.set(centre, 3 * i)
+    const shape = bodyShape(solid)
+    off = Math.max(off, shape.off)
+    bodies += shape.parts.length
+    const drawn = () => ((2 * next() - 1) * how.spin * Math.PI) / 180
+    const mass = Math.max(1e-6, massOf(Math.abs(volumeOf(solid)), how.stuff) * 1e6 * size ** 3)
+    weight += mass
+    world.add({
+      parts: shape.parts.map((part) => part.map((v, k) => (v - centre[k % 3]) * size)),
+      at: scaled(centre, size),
+      mass,
+      friction: how.friction,
+      bounce: how.bounce,
+      speed: scaled(how.push, size),
+      spin: [drawn(), drawn(), drawn()],
+      asleep: how.letGo !== undefined && !how.letGo[i],
+    })
+  }
+  return { centres, off, bodies, heaviness: solids.length > 0 ? weight / solids.length : 0 }
+}
+
+/** Steps without gravity, stopping everything after each, until nothing pushes anything any more; then nothing has a speed. `poses` are those of then. */
+function pushedApart(world: World, poses: Float32Array, gravity: number): void {
+  world.setGravity(0)
+  const before = poses.slice()
+  for (let i = 0; i < MOST_PUSHES; i++) {
+    world.halt()
+    before.set(poses)
+    world.step(1 / RATE, COLLISIONS)
+    world.poses(poses, 0)
+    if (poses.every((v, k) => Math.abs(v - before[k]) < 1e-5)) break
+  }
+  world.halt()
+  world.setGravity(gravity)
+}
+
+const shown = new WeakMap<Solid, Float64Array>()
+
+/** How much of itself a closed solid shows along x, y and z, m²: half of what its triangles show, as every second one looks the other way. */
+function shownAreas(solid: Solid, size: number): Float64Array {
+  const before = shown.get(solid)
+  if (before) return before
+  const areas = new Float64Array(3)
+  const { positions: p, indices } = solid
+  for (let i = 0; i < indices.length; i += 3) {
+    const [a, b, c] = [3 * indices[i], 3 * indices[i + 1], 3 * indices[i + 2]]
+    for (let k = 0; k < 3; k++) {
+      const [u, v] = [(k + 1) % 3, (k + 2) % 3]
+      areas[k] += Math.abs((p[b + u] - p[a + u]) * (p[c + v] - p[a + v]) - (p[b + v] - p[a + v]) * (p[c + u] - p[a + u])) / 4
+    }
+  }
+  for (let k = 0; k < 3; k++) areas[k] *= size * size
+  shown.set(solid, areas)
+  return areas
+}
+
+/** Pushes everything that moves by the air that meets it. `poses`: as they are now, m, seven numbers a thing. */
+function blowOnThings(world: World, poses: Float32Array, solids: readonly Solid[], size: number, wind: ReturnType<typeof windField>, seconds: number): void {
+  const air = new Float64Array(3)
+  solids.forEach((solid, i) => {
+    const areas = shownAreas(solid, size)
+    const at = poses.subarray(7 * i, 7 * i + 7)
+    wind(at[0], at[1], at[2], seconds, air)
+    const speed = world.speedOf(i)
+    const turn = turnOf(at.subarray(3, 7))
+    const meets = [0, 1, 2].map((k) => air[k] - speed[k])
+    // along the thing's own axes and back
+    const force = dragOn(
+      areas,
+      [0, 1, 2].map((k) => turn[0][k] * meets[0] + turn[1][k] * meets[1] + turn[2][k] * meets[2]),
+    )
+    world.push(i, turn.map((row) => row[0] * force[0] + row[1] * force[1] + row[2] * force[2]) as [number, number, number])
+  })
+}
+
+/** The rotation of a unit quaternion x, y, z, w, by rows. */
+const turnOf = ([x, y, z, w]: ArrayLike<number> & Iterable<number>): number[][] => [
+  [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)],
+  [2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)],
+  [2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)],
+]
+
+/**
+ * Things as they were seen at a moment, s; between two frames in between, after the last as they were then. At the beginning everything stands where it stood, exactly, unless it was pushed apart first.
+ */
 export function seenAt(apart: Apart, recording: Recording, seconds: number): Assembly {
-  const at = Math.min(recording.frames - 1, Math.max(0, seconds * RATE))
-  return at === 0 ? apart.assembly : movedThings(apart, (_, i) => poseMatrix(recording, i, at))
+  return seconds <= 0 && !recording.pushed ? apart.assembly : movedThings(apart, (_, i) => poseMatrix(recording, i, seconds))
 }
 
 /** What brings a thing from where it was at rest to where it was seen. */
-function poseMatrix({ poses, things, centres }: Recording, thing: number, at: number): Matrix {
-  const [low, high] = [Math.floor(at), Math.ceil(at)]
-  const t = at - low
+export function poseMatrix({ frames, poses, things, centres }: Recording, thing: number, seconds: number): Matrix {
+  const { low, high, share: t } = momentsAbout(frames, seconds)
   const a = 7 * (low * things + thing)
   const b = 7 * (high * things + thing)
   const near = [3, 4, 5, 6].reduce((sum, k) => sum + poses[a + k] * poses[b + k], 0) < 0 ? -1 : 1
   const [px, py, pz] = [0, 1, 2].map((k) => poses[a + k] + t * (poses[b + k] - poses[a + k]))
   const q = [3, 4, 5, 6].map((k) => poses[a + k] + t * (near * poses[b + k] - poses[a + k]))
   const size = Math.hypot(...q)
-  const [x, y, z, w] = q.map((v) => v / size)
-  const turn = [
-    [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)],
-    [2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)],
-    [2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)],
-  ]
+  const turn = turnOf(q.map((v) => v / size))
   const centre = centres.subarray(3 * thing, 3 * thing + 3)
   return [px, py, pz].flatMap((p, r) => [...turn[r], p - (turn[r][0] * centre[0] + turn[r][1] * centre[1] + turn[r][2] * centre[2])]) as unknown as Matrix
 }

@@ -11,7 +11,8 @@ import { solidFromTriangles } from '../solid/from-triangles'
 import { type Solid, solidBounds } from '../solid/solid'
 import { volumeOf } from '../break/samples'
 import { convexParts, hullOf } from './convex-parts'
-import { drop, type Dropping, RATE, type Recording, seenAt } from './drop'
+import { drop, type Dropping, type Recording, seenAt } from './drop'
+import { RATE } from './recording'
 import { bodyShape } from './shape'
 
 beforeAll(() => loadManifold())
@@ -34,6 +35,10 @@ const how = (more: Partial<Dropping> = {}): Dropping => ({
   push: [0, 0, 0],
   spin: 0,
   obstacles: [],
+  air: { speed: [0, 0, 0], gusts: 0, turbulence: 0, seed: 1 },
+  forces: { spot: [0, 0, 0], pull: 0, whirl: 0, shake: 0, reach: 0, seed: 1 },
+  tethers: [],
+  pushApart: false,
   seed: 1,
   seconds: 3,
   ...more,

@@ -1,5 +1,6 @@
 import type Jolt from 'jolt-physics/wasm-compat'
 import type { Engine } from './engine'
+import { SoftBody, type SoftOptions, softSettings } from './soft-body'
 
 /** What stands and what moves. */
 const [STILL, MOVING] = [0, 1]
@@ -24,13 +25,22 @@ export interface BodyOptions {
   readonly asleep?: boolean
 }
 
-/** A world of rigid bodies in metres and seconds, y up. Everything of it is freed with it. */
+/** Two bodies that are glued. */
+export interface Glued {
+  readonly one: number
+  readonly other: number
+  readonly constraint: Jolt.SixDOFConstraint
+}
+
+/** A world of rigid and soft bodies in metres and seconds, y up. Everything of it is freed with it. */
 export class World {
   private readonly jolt: Jolt.JoltInterface
   private readonly system: Jolt.PhysicsSystem
   private readonly bodies: Jolt.BodyInterface
   private readonly moving: Jolt.Body[] = []
   private readonly shapes: Jolt.Shape[] = []
+  private holder: Jolt.Body | undefined
+  private unglued: Jolt.GroupFilterTable | undefined
 
   constructor(
     private readonly J: Engine,
@@ -85,13 +95,34 @@ export class World {
     this.moving.push(body)
   }
 
-  /** Adds a box that stands still: its middle and half its sides, m. */
-  addBox(at: readonly [number, number, number], half: readonly [number, number, number], friction: number, bounce: number): void {
+  /** Adds a soft body; the world frees it. */
+  addSoft(options: SoftOptions): SoftBody {
+    const { J } = this
+    const settings = softSettings(J, options, MOVING)
+    const body = this.bodies.CreateSoftBody(settings)
+    J.destroy(settings)
+    this.bodies.AddBody(body.GetID(), J.EActivation_Activate)
+    return new SoftBody(J, body, options.points.length / 3, options.at)
+  }
+
+  /** Adds a box that stands still, or goes on evenly whatever lies on it: its middle and half its sides, m, and its speed, m/s. */
+  addBox(
+    at: readonly [number, number, number],
+    half: readonly [number, number, number],
+    friction: number,
+    bounce: number,
+    speed?: readonly [number, number, number],
+  ): void {
     const { J } = this
     const size = new J.Vec3(...half)
     const shape = new J.BoxShape(size, 0.02)
     J.destroy(size)
-    this.addStill(shape, at, friction, bounce)
+    this.addStill(shape, at, friction, bounce, speed)
+  }
+
+  /** Adds convex parts that stand still, by their corners, m. */
+  addParts(parts: readonly Float64Array[], friction: number, bounce: number): void {
+    this.addStill(this.compound(parts), [0, 0, 0], friction, bounce)
   }
 
   /** Adds triangles that stand still, m. */
@@ -110,6 +141,130 @@ export class World {
     const settings = new J.MeshShapeSettings(vertices, triangles, materials)
     for (const list of [vertices, triangles, materials]) J.destroy(list)
     this.addStill(this.created(settings), [0, 0, 0], friction, bounce)
+  }
+
+  /**
+   * Ties two bodies, or one to where it is, by a rope that may be slack: the points (m, as all stands now) come no further apart than `length`.
+   * One constraint each: chains of small bodies under a heavy one stretch without bound (shared/physics-notes.md §6).
+   */
+  tie(
+    one: number | undefined,
+    from: readonly [number, number, number],
+    other: number | undefined,
+    to: readonly [number, number, number],
+    length: number,
+  ): void {
+    const { J } = this
+    const settings = new J.DistanceConstraintSettings()
+    settings.mSpace = J.EConstraintSpace_WorldSpace
+    const [p, q] = [new J.RVec3(...from), new J.RVec3(...to)]
+    settings.mPoint1 = p
+    settings.mPoint2 = q
+    J.destroy(p)
+    J.destroy(q)
+    settings.mMinDistance = 0
+    settings.mMaxDistance = length
+    this.constrain(settings, one, other)
+  }
+
+  /** Hangs a body on a hinge that stands fast: a place of its axis, m, and the axis' direction. */
+  hinge(body: number, at: readonly [number, number, number], axis: readonly [number, number, number]): void {
+    const { J } = this
+    const settings = new J.HingeConstraintSettings()
+    settings.mSpace = J.EConstraintSpace_WorldSpace
+    const normal: readonly [number, number, number] = axis[1] === 0 ? [0, 1, 0] : [1, 0, 0]
+    const [p, a, n] = [new J.RVec3(...at), new J.Vec3(...axis), new J.Vec3(...normal)]
+    settings.mPoint1 = p
+    settings.mPoint2 = p
+    settings.mHingeAxis1 = a
+    settings.mHingeAxis2 = a
+    settings.mNormalAxis1 = n
+    settings.mNormalAxis2 = n
+    for (const own of [p, a, n]) J.destroy(own)
+    this.constrain(settings, undefined, body)
+  }
+
+  /** Glues two bodies at a place, m; what they then have to hold is asked for by `strain`. They do not push each other while they are glued. Everything that moves must be there by then. */
+  glue(one: number, other: number, at: readonly [number, number, number]): Glued {
+    const { J } = this
+    if (!this.unglued) {
+      this.unglued = new J.GroupFilterTable(this.moving.length)
+      for (const [i, body] of this.moving.entries()) {
+        const group = new J.CollisionGroup(this.unglued, 0, i)
+        this.bodies.SetCollisionGroup(body.GetID(), group)
+        J.destroy(group)
+      }
+    }
+    this.unglued.DisableCollision(one, other)
+    const settings = new J.SixDOFConstraintSettings()
+    settings.mSpace = J.EConstraintSpace_WorldSpace
+    const p = new J.RVec3(...at)
+    settings.mPosition1 = p
+    settings.mPosition2 = p
+    J.destroy(p)
+    for (const axis of [
+      J.SixDOFConstraintSettings_EAxis_TranslationX,
+      J.SixDOFConstraintSettings_EAxis_TranslationY,
+      J.SixDOFConstraintSettings_EAxis_TranslationZ,
+      J.SixDOFConstraintSettings_EAxis_RotationX,
+      J.SixDOFConstraintSettings_EAxis_RotationY,
+      J.SixDOFConstraintSettings_EAxis_RotationZ,
+    ])
+      settings.MakeFixedAxis(axis)
+    return { one, other, constraint: J.castObject(this.constrain(settings, one, other), J.SixDOFConstraint) }
+  }
+
+  /** Glue gives way: both go their own ways and push each other again. */
+  part({ one, other, constraint }: Glued): void {
+    constraint.SetEnabled(false)
+    this.unglued?.EnableCollision(one, other)
+    for (const body of [one, other]) this.bodies.ActivateBody(this.moving[body].GetID())
+  }
+
+  /** The force a glued place had to hold in the last step of so many seconds, N. */
+  strain({ constraint }: Glued, seconds: number): number {
+    const v = constraint.GetTotalLambdaPosition()
+    const [x, y, z] = [v.GetX(), v.GetY(), v.GetZ()]
+    return Math.sqrt(x * x + y * y + z * z) / seconds
+  }
+
+  /** The acceleration on the i-th body for the next step beside gravity, m/s². */
+  accelerate(i: number, by: ArrayLike<number>): void {
+    const mass = 1 / this.moving[i].GetMotionProperties().GetInverseMass()
+    this.push(i, [by[0] * mass, by[1] * mass, by[2] * mass])
+  }
+
+  /** Everything that moves stops. */
+  halt(): void {
+    const zero = new this.J.Vec3(0, 0, 0)
+    for (const body of this.moving) {
+      this.bodies.SetLinearVelocity(body.GetID(), zero)
+      this.bodies.SetAngularVelocity(body.GetID(), zero)
+    }
+    this.J.destroy(zero)
+  }
+
+  /** Gravity from now on, m/s² downwards. */
+  setGravity(amount: number): void {
+    const down = new this.J.Vec3(0, -amount, 0)
+    this.system.SetGravity(down)
+    this.J.destroy(down)
+  }
+
+  /** How fast the i-th body goes, m/s. */
+  speedOf(i: number): [number, number, number] {
+    const v = this.moving[i].GetLinearVelocity()
+    return [v.GetX(), v.GetY(), v.GetZ()]
+  }
+
+  /** Pushes the i-th body at its balance point for the next step, N. What sleeps is woken only by more than a hundredth of its weight. */
+  push(i: number, force: readonly [number, number, number]): void {
+    const body = this.moving[i]
+    const [fx, fy, fz] = force
+    if (!body.IsActive() && Math.sqrt(fx * fx + fy * fy + fz * fz) * body.GetMotionProperties().GetInverseMass() < 0.1) return
+    const push = new this.J.Vec3(fx, fy, fz)
+    this.bodies.AddForce(body.GetID(), push, this.J.EActivation_Activate)
+    this.J.destroy(push)
   }
 
   /** One step of time, seconds, in so many collision steps. */
@@ -136,11 +291,37 @@ export class World {
     J.destroy(this.jolt)
   }
 
-  private addStill(shape: Jolt.Shape, at: readonly [number, number, number], friction: number, bounce: number): void {
+  private constrain(settings: Jolt.TwoBodyConstraintSettings, one: number | undefined, other: number | undefined): Jolt.Constraint {
+    const own = (body: number | undefined) => (body === undefined ? this.fast() : this.moving[body])
+    const made = settings.Create(own(one), own(other))
+    this.J.destroy(settings)
+    this.system.AddConstraint(made)
+    return made
+  }
+
+  /** A body that stands fast, out of everything's way, for constraints to hold on to. */
+  private fast(): Jolt.Body {
+    return (this.holder ??= this.addStill(new this.J.SphereShape(0.1), [0, 1e4, 0], 0, 0))
+  }
+
+  private addStill(
+    shape: Jolt.Shape,
+    at: readonly [number, number, number],
+    friction: number,
+    bounce: number,
+    speed?: readonly [number, number, number],
+  ): Jolt.Body {
     const settings = this.settings(shape, at, STILL, friction, bounce)
+    if (speed) settings.mMotionType = this.J.EMotionType_Kinematic
     const body = this.bodies.CreateBody(settings)
     this.J.destroy(settings)
-    this.bodies.AddBody(body.GetID(), this.J.EActivation_DontActivate)
+    this.bodies.AddBody(body.GetID(), speed ? this.J.EActivation_Activate : this.J.EActivation_DontActivate)
+    if (speed) {
+      const v = new this.J.Vec3(...speed)
+      this.bodies.SetLinearVelocity(body.GetID(), v)
+      this.J.destroy(v)
+    }
+    return body
   }
 
   private settings(shape: Jolt.Shape, at: readonly [number, number, number], layer: number, friction: number, bounce: number): Jolt.BodyCreationSettings {

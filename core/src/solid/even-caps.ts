@@ -91,7 +91,15 @@ function coarserFor(loops: number[][], x: number[], y: number[], asked: number):
 }
 
 /** Grid points inside the loops, half a spacing or more from their sides: x, y pairs on the lattice. */
-function innerPoints(loops: number[][], x: number[], y: number[], spacing: number, pattern: Division['pattern'], lattice: number): number[] {
+/** Points on an even grid inside loops, x and y one after another, on the lattice; none nearer to a loop than half the spacing. */
+export function innerPoints(
+  loops: readonly (readonly number[])[],
+  x: readonly number[],
+  y: readonly number[],
+  spacing: number,
+  pattern: Division['pattern'],
+  lattice: number,
+): number[] {
   const rings = loops.map((loop) => ({ xy: Float64Array.from(loop.flatMap((v) => [x[v], y[v]])) }))
   const box = [Infinity, Infinity, -Infinity, -Infinity]
   for (const { xy } of rings)

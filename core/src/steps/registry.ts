@@ -10,7 +10,10 @@ import { inTurn } from './repeat/in-turn'
 import { vary } from './repeat/vary'
 import { shatter } from './break/shatter'
 import { burstStep } from './break/burst'
+import { balloon } from './physics/balloon'
 import { dropStep } from './physics/drop'
+import { drapeStep } from './physics/drape'
+import { jelly } from './physics/jelly'
 import { bend } from './deform/bend'
 import { twist } from './deform/twist'
 import { taper } from './deform/taper'
@@ -145,6 +148,9 @@ export const STEPS: readonly StepKind[] = [
   shatter,
   burstStep,
   dropStep,
+  jelly,
+  balloon,
+  drapeStep,
   strutLattice,
   dress,
 ] as readonly StepKind[]

@@ -1,73 +1,103 @@
 import { z } from 'zod'
-import { hashBits } from '../../../cache/hash'
 import { pieceReference } from '../../../document/piece-reference'
 import { STUFF_LABELS, STUFFS } from '../../../look/densities'
-import { drop, type Dropping, type Recording, seenAt } from '../../../physics/drop'
+import { flattenPath } from '../../../outline/flatten'
+import type { Path } from '../../../outline/path'
+import { drop, type Dropping, HINGE_EDGES, poseMatrix, type Recording, seenAt } from '../../../physics/drop'
+import { drawnTethers, hungFromAbove, type Tether, withTethers } from '../../../physics/tethers'
+import { solidOfThing } from '../../../physics/things'
 import { APART_BY, type Apart } from '../../../repeat/apart'
 import { thingWeights } from '../../../repeat/thing-mask'
 import { assemblyBounds } from '../../../solid/assembly'
-import { transformed, UNMOVED } from '../../../solid/operations'
-import { triangleCount } from '../../../solid/solid'
+import { apply, UNMOVED } from '../../../solid/operations'
 import { meta, plain } from '../../meta'
 import { apartInStep } from '../../shared/apart'
 import { maskOf } from '../../shared/masks'
+import {
+  airOf,
+  APART_LABELS,
+  beyond,
+  bounded,
+  forceFields,
+  forcesOf,
+  gravityFields,
+  momentFields,
+  obstaclesOf,
+  Recordings,
+  solidsIn,
+  surroundingFields,
+  surroundingsOf,
+  THINGS,
+  tooMuch,
+  windFields,
+} from '../../shared/physics'
 import { seedParam } from '../../shared/seed'
-import { defineStep, failed, type StepContext, type StepIssue } from '../../step'
+import { defineStep, type StepContext, type StepIssue } from '../../step'
 
-/** More things or triangles to fall upon are too much for the engine's memory. */
-const MOST_THINGS = 1000
-const MOST_OBSTACLE = 200_000
-
-const number = (title: string, low: number, high: number, start: number, more: Record<string, unknown> = {}) =>
-  z
-    .number(`${title} must be a number.`)
-    .min(low, `${title} is at least ${low}.`)
-    .max(high, `${title} is at most ${high}.`)
-    .default(start)
-    .meta(meta({ title, ...more }))
+const hung = { field: 'hang', is: ['rope', 'chain'] }
+/** A drawn rope is fast to what its end lies this near, in its own thicknesses. */
+const TIED = 2
 
 const dropParams = z.object({
-  at: number('After', 0, 30, 2, { unit: 's', step: 0.1, description: 'The moment that is shown. Key it from 0 to let things fall while the film runs.' }),
-  length: number('Followed for', 0.1, 30, 5, { unit: 's', step: 0.5, description: 'Longer takes longer; it ends when all is at rest.' }),
+  ...momentFields(2, 5),
   by: z
     .enum(APART_BY)
     .default('letter')
-    .meta(meta({ title: 'Each', labels: ['Letter', 'Word', 'Line', 'Shard or copy', 'Connected part'] })),
-  floor: z
-    .enum(['below', 'pen', 'none'])
-    .default('below')
-    .meta(meta({ title: 'Floor', labels: ['A floor', 'A floor in a pen', 'None'] })),
-  fall: number('Its depth below', 0, 5000, 60, {
-    unit: 'mm',
-    step: 5,
-    when: { field: 'floor', is: ['below', 'pen'] },
-    description: 'From the lowest of what falls.',
-  }),
-  room: number('Room beside', 0, 1000, 20, { unit: 'mm', step: 5, when: { field: 'floor', is: ['pen'] } }),
-  others: z
+    .meta(meta({ title: 'Each', labels: APART_LABELS })),
+  hang: z
+    .enum(['free', 'rope', 'chain', 'hinge', 'glue'])
+    .default('free')
+    .meta(meta({ title: 'Held', labels: ['By nothing', 'By ropes', 'By chains', 'By a hinge', 'By glue that gives way'] })),
+  ropes: bounded('How many each', 1, 4, 2, { step: 1, when: hung, description: 'Where none are drawn.' }),
+  rope: bounded('Length', 1, 5000, 60, { unit: 'mm', step: 5, when: hung, description: 'Where none are drawn: straight up.' }),
+  lines: z
     .array(pieceReference)
-    .max(24, 'At most 24 pieces.')
+    .max(4, 'At most 4 pieces.')
     .default([])
-    .meta(meta({ title: 'Falls upon', input: ['solid'], placed: true })),
+    .meta(
+      meta({
+        title: 'Drawn in',
+        input: ['outline'],
+        placed: true,
+        when: hung,
+        description: 'Each drawn line is one: fast to what its ends lie at, else where they are.',
+      }),
+    ),
+  thick: bounded('Thickness', 0.2, 50, 1.2, { unit: 'mm', step: 0.2, when: hung }),
+  edge: z
+    .enum(HINGE_EDGES)
+    .default('top')
+    .meta(meta({ title: 'At its', labels: ['Top', 'Bottom', 'Left side', 'Right side'], when: { field: 'hang', is: ['hinge'] } })),
+  glue: bounded('It holds', 0, 100_000, 40, {
+    unit: '× a weight',
+    step: 5,
+    most: 500,
+    when: { field: 'hang', is: ['glue'] },
+    description: 'Between what touches, until it would have to hold more than so many times what one of them weighs.',
+  }),
+  ...surroundingFields('below'),
   stuff: z
     .enum(STUFFS)
     .default('acrylic')
     .meta(meta({ title: 'Made of', labels: STUFF_LABELS })),
-  friction: number('Friction', 0, 2, 0.5, { step: 0.05 }),
-  bounce: number('Bounce', 0, 95, 15, { unit: '%', step: 5 }),
-  right: number('Pushed right', -5000, 5000, 0, { unit: 'mm/s', step: 10, advanced: true }),
-  up: number('Pushed up', -5000, 5000, 0, { unit: 'mm/s', step: 10, advanced: true }),
-  forward: number('Pushed forward', -5000, 5000, 0, { unit: 'mm/s', step: 10, advanced: true }),
-  spin: number('Spun, by lot', 0, 3600, 60, { unit: '°/s', step: 10 }),
-  gravity: number('Gravity', 0, 100, 9.81, { unit: 'm/s²', step: 0.5, advanced: true }),
-  metre: number('So many mm seem a metre', 1, 1000, 50, { unit: 'mm', step: 5, advanced: true, description: 'The fewer, the heavier and slower things seem.' }),
+  friction: bounded('Friction', 0, 2, 0.5, { step: 0.05 }),
+  bounce: bounded('Bounce', 0, 95, 15, { unit: '%', step: 5 }),
+  right: bounded('Pushed right', -5000, 5000, 0, { unit: 'mm/s', step: 10, advanced: true }),
+  up: bounded('Pushed up', -5000, 5000, 0, { unit: 'mm/s', step: 10, advanced: true }),
+  forward: bounded('Pushed forward', -5000, 5000, 0, { unit: 'mm/s', step: 10, advanced: true }),
+  spin: bounded('Spun, by lot', 0, 3600, 60, { unit: '°/s', step: 10 }),
+  ...windFields(),
+  ...forceFields,
+  inside: z
+    .enum(['stays', 'apart'])
+    .default('stays')
+    .meta(meta({ title: 'What begins inside another', labels: ['Stays there', 'Is pushed out of it first'], advanced: true })),
+  ...gravityFields,
   mask: maskOf().meta(meta({ title: 'Let go by a mask', holds: 'mask', description: 'What it does not take stays where it is until something touches it.' })),
   seed: seedParam(),
 })
 
 type Params = z.infer<typeof dropParams>
-
-const WORDS = { letter: 'letters', word: 'words', line: 'lines', copy: 'pieces', part: 'parts' } as const
 
 export const dropStep = defineStep({
   kind: 'drop',
@@ -78,80 +108,71 @@ export const dropStep = defineStep({
   takes: ['solid', 'assembly'],
   gives: 'assembly',
   params: dropParams,
-  describe: ({ by, at }) => `${WORDS[by][0].toUpperCase()}${WORDS[by].slice(1)} fall, after ${plain(at)} s`,
+  describe: ({ by, at }) => `${THINGS[by][0].toUpperCase()}${THINGS[by].slice(1)} fall, after ${plain(at)} s`,
   async evaluate(input, params, context) {
-    if (input?.kind !== 'solid' && input?.kind !== 'assembly')
-      return failed('no-input', 'Drop needs a solid, copies or shards.', 'Put a form such as Extrude before it.')
-    const apart = apartInStep(input, params.by)
+    const value = solidsIn('Drop', input)
+    if ('ok' in value) return value
+    const apart = apartInStep(value, params.by)
     if ('ok' in apart) return apart
     const count = apart.things.length
-    if (count > MOST_THINGS)
-      return failed(
-        'too-many',
-        `${count.toLocaleString('en')} things are more than can fall at once.`,
-        `At most ${MOST_THINGS.toLocaleString('en')}; take fewer.`,
-        'by',
-      )
-    const obstacles = (context.inputs.others ?? []).flatMap((value, i) =>
-      value.kind === 'solid' ? [transformed(value, context.placed?.others?.[i]?.matrix ?? UNMOVED)] : [],
-    )
-    if (obstacles.reduce((sum, solid) => sum + triangleCount(solid), 0) > MOST_OBSTACLE)
-      return failed('too-many', 'What things fall upon has too many triangles.', 'Reduce it, or leave one out.', 'others')
+    const obstacles = obstaclesOf(context)
+    const refused = tooMuch(count, obstacles)
+    if (refused) return refused
     const box = assemblyBounds(apart.assembly)
+    const tethers = tethersOf(params, apart, context)
     const how: Dropping = {
-      gravity: params.gravity,
-      metre: params.metre,
+      ...surroundingsOf(params, box, obstacles),
       friction: params.friction,
       bounce: params.bounce / 100,
       stuff: params.stuff,
-      ...(params.floor === 'none' ? {} : { floor: box[1] - params.fall }),
-      ...(params.floor === 'pen' ? { pen: [(box[3] - box[0]) / 2 + params.room, (box[5] - box[2]) / 2 + params.room] as const } : {}),
       push: [params.right, params.up, params.forward],
       spin: params.spin,
+      air: airOf(params),
+      forces: forcesOf(params, box),
+      tethers,
+      ...(params.hang === 'hinge' ? { hinged: params.edge } : {}),
+      ...(params.hang === 'glue' ? { glue: params.glue } : {}),
+      pushApart: params.inside === 'apart',
       ...(params.mask.list.length > 0 ? { letGo: Array.from(thingWeights(apart, params.mask), (weight) => weight >= 0.5) } : {}),
-      obstacles,
       seed: params.seed,
       seconds: params.length,
     }
-    const recording = await recorded(apart, how, context)
+    const recording = await recordings.of(apart, how, context, () => drop(apart, how, context))
     return {
       ok: true,
-      value: seenAt(apart, recording, params.at),
-      issues: said(recording, params),
-      told: `${count.toLocaleString('en')} ${WORDS[params.by]}${recording.rest === undefined ? '' : `, at rest after ${plain(recording.rest)} s`}`,
+      value: withTethers(seenAt(apart, recording, params.at), tethers, params.hang === 'chain' ? 'chain' : 'rope', params.thick, (thing) =>
+        params.at === 0 && !recording.pushed ? undefined : poseMatrix(recording, thing, params.at),
+      ),
+      issues: said(recording, params, tethers.length),
+      told: `${count.toLocaleString('en')} ${THINGS[params.by]}${recording.rest === undefined ? '' : `, at rest after ${plain(recording.rest)} s`}${recording.glued > 0 ? `; ${recording.parted} of ${recording.glued} glued places gave way` : ''}`,
     }
   },
 })
 
-/** What was recorded of the same things falling the same way; one moment is shown of it after the other. */
-const known = new WeakMap<Apart, Map<string, Promise<Recording>>>()
-
-async function recorded(apart: Apart, how: Dropping, context: StepContext): Promise<Recording> {
-  const list = known.get(apart) ?? new Map<string, Promise<Recording>>()
-  known.set(apart, list)
-  const { obstacles, ...values } = how
-  const key = JSON.stringify([values, obstacles.map(({ positions, indices }) => [hashBits(positions), hashBits(indices)])])
-  const before = list.get(key)
-  if (before) {
-    try {
-      return await before
-    } catch (error) {
-      // whoever began it did not want it any more
-      if (context.signal?.aborted) throw error
-    }
-  }
-  const made = drop(apart, how, context)
-  list.set(key, made)
-  // one that was stopped is begun anew
-  made.catch(() => list.delete(key))
-  // old ones make way
-  for (const old of list.keys()) if (list.size > 4 && old !== key) list.delete(old)
-  return made
+/** The ropes or chains that things hang on: those that are drawn, else straight up. */
+function tethersOf(params: Params, apart: Apart, context: StepContext): Tether[] {
+  if (params.hang !== 'rope' && params.hang !== 'chain') return []
+  const drawings = context.inputs.lines ?? []
+  if (drawings.length === 0) return hungFromAbove(apart, (thing) => solidOfThing(apart, apart.things[thing]), Math.round(params.ropes), params.rope)
+  const lines = drawings.flatMap((value, i) => {
+    if (value.kind !== 'outline') return []
+    const matrix = context.placed?.lines?.[i]?.matrix ?? UNMOVED
+    return value.strokes.map((stroke) => pointsOf(stroke).map(([x, y]) => apply(matrix, x, y, 0)))
+  })
+  return drawnTethers(apart, lines, TIED * params.thick)
 }
 
-function said(recording: Recording, { floor, others, at, length }: Params): StepIssue[] {
+/** A drawn line's points, near enough for its length. */
+function pointsOf(path: Path): [number, number][] {
+  const { xy } = flattenPath(path, { tolerance: 0.05 })
+  return Array.from({ length: xy.length / 2 }, (_, i) => [xy[2 * i], xy[2 * i + 1]])
+}
+
+const recordings = new Recordings<Apart, Recording>()
+
+function said(recording: Recording, { floor, others, at, length, hang, lines, inside }: Params, tethers: number): StepIssue[] {
   const issues: StepIssue[] = []
-  if (floor === 'none' && others.length === 0)
+  if (floor === 'none' && others.length === 0 && hang !== 'hinge' && tethers === 0)
     issues.push({
       code: 'no-floor',
       severity: 'note',
@@ -159,13 +180,31 @@ function said(recording: Recording, { floor, others, at, length }: Params): Step
       remedy: 'Choose a floor, or pieces that stand in the way.',
       field: 'floor',
     })
-  if (at > length)
+  issues.push(...beyond(at, length))
+  if ((hang === 'rope' || hang === 'chain') && lines.length > 0 && tethers === 0)
     issues.push({
-      code: 'beyond',
-      severity: 'note',
-      message: `It is followed for ${plain(length)} s only, and shown as it is then.`,
-      remedy: 'Follow it for longer.',
-      field: 'length',
+      code: 'no-ropes',
+      severity: 'warning',
+      message: 'No drawn line ends at something here and has a length: nothing is held.',
+      remedy: 'Draw lines that end on the letters, in place, or leave out the drawing to hang them straight.',
+      field: 'lines',
+    })
+  if (hang === 'glue' && recording.glued === 0)
+    issues.push({
+      code: 'no-glue',
+      severity: 'warning',
+      message: 'Nothing touches anything: there is nothing to glue.',
+      remedy: 'Shatter it before, or move the letters together.',
+      field: 'hang',
+    })
+  if (recording.inside > 0 && inside === 'stays')
+    issues.push({
+      code: 'inside-each-other',
+      severity: 'warning',
+      message: `${recording.inside === 1 ? 'Two of them begin' : `${recording.inside} pairs of them begin`} inside each other, and may lock or be thrown apart.`,
+      remedy: 'Push them out of each other first, or move them apart.',
+      field: 'inside',
+      fixes: [{ label: 'Push them apart first', params: { inside: 'apart' } }],
     })
   if (recording.off > 0.15)
     issues.push({

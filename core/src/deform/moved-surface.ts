@@ -1,0 +1,39 @@
+import { latticeFor } from '../outline/lattice'
+import { mapAttributes } from '../solid/attributes'
+import { normalsOf, uvsOf } from '../solid/shading'
+import { type Solid, solidBounds } from '../solid/solid'
+
+/** A solid whose vertices have gone to `ends` (mm), on a lattice for where they are now; its normals are turned by the map's derivatives there, nine numbers a vertex by rows. */
+export function movedSurface(solid: Solid, ends: Float64Array, derivatives: Float64Array): Solid {
+  const p = solid.positions
+  const lattice = Math.max(solid.lattice, latticeFor(solidBounds(ends).reduce((most, at) => Math.max(most, Math.abs(at)), 0)))
+  // what the map leaves where it is stays as it is, bit for bit
+  const positions = ends.map((at, i) =>
+    at === p[i] && lattice === solid.lattice && Number.isInteger(at / lattice) ? at : Math.round(at / lattice) * lattice + 0,
+  )
+  const normal = turned(normalsOf(solid), solid.indices, derivatives)
+  return {
+    ...solid,
+    positions,
+    lattice,
+    attributes: { ...mapAttributes(solid.attributes, (name, array) => (name === 'normal' ? undefined : array)), normal, uv: uvsOf(solid) },
+  }
+}
+
+/** Normals at corners through the cofactors of the Jacobians of their vertices. */
+function turned(normals: Float32Array, indices: Uint32Array, jacobian: Float64Array): Float32Array {
+  const out = new Float32Array(normals.length)
+  for (let i = 0; i < indices.length; i++) {
+    const o = 9 * indices[i]
+    const [a, b, c, d, e, f, g, h, k] = jacobian.subarray(o, o + 9)
+    const [x, y, z] = [normals[3 * i], normals[3 * i + 1], normals[3 * i + 2]]
+    const nx = (e * k - f * h) * x + (f * g - d * k) * y + (d * h - e * g) * z
+    const ny = (c * h - b * k) * x + (a * k - c * g) * y + (b * g - a * h) * z
+    const nz = (b * f - c * e) * x + (c * d - a * f) * y + (a * e - b * d) * z
+    const size = Math.sqrt(nx * nx + ny * ny + nz * nz) || 1
+    out[3 * i] = nx / size
+    out[3 * i + 1] = ny / size
+    out[3 * i + 2] = nz / size
+  }
+  return out
+}

@@ -1,0 +1,17 @@
+/** Steps of time and moments kept in a second. */
+export const RATE = 60
+/** Things are followed so far, mm: what falls for ever is not. */
+export const FARTHEST = 20_000
+
+/** What long work reports to and lets others in by; `breathe` rejects when it is stopped. */
+export interface Work {
+  breathe(): Promise<void>
+  progress(done: number): void
+}
+
+/** Where between two moments kept a time lies, s: their numbers, and how far it is from the first to the second. After the last it stays there. */
+export function momentsAbout(frames: number, seconds: number): { readonly low: number; readonly high: number; readonly share: number } {
+  const at = Math.min(frames - 1, Math.max(0, seconds * RATE))
+  const low = Math.floor(at)
+  return { low, high: Math.ceil(at), share: at - low }
+}
