@@ -213,6 +213,14 @@ export async function stepSamples({ drawing, picture, model }: SampleFiles): Pro
     shatter: [words(), form, step('shatter', { pieces: 22, gap: 1, seed: 4 }), dress],
     burst: [words(), form, step('shatter', { pattern: 'impact', pieces: 40, reach: 16, seed: 4 }), dress, step('burst', { strength: 18, far: 30, turn: 120 })],
     drop: [words('Tea'), form, dress, step('drop', { at: 2.5, fall: 30, spin: 120 })],
+    jelly: [
+      words('Tea', { tracking: 30 }),
+      step('extrude', { depth: 14, front: { profile: 'round', inset: 2, height: 2.4 } }),
+      dress,
+      step('jelly', { at: 1.05, stiffness: 42, air: 'wind', wind: 13, towards: 0, floor: 'none', pins: { list: [{ by: 'height', from: 12, to: 11.9 }] } }),
+    ],
+    balloon: [words('Tea', { tracking: 60 }), step('balloon', { creases: 60, edge: 1, pressure: 130 }), dress],
+    drape: [words('Tea'), form, dress, step('drape', { at: 1.6, edge: 1.2, over: 16, floor: 'none', thick: 0.8, stiffness: 10 })],
     lattice: [words('Te'), step('extrude', { depth: 12, front: square, back: square }), step('lattice', { edge: 4, bar: 0.4, ball: 0.75 }), dress],
     dress: [words(), form, step('dress', { palette: 'letter', colours: ['#d9482b', '#e8a13a', '#2f8077', '#2f5f97'], paletteOn: 'face-edge' })],
   }

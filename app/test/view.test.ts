@@ -278,6 +278,9 @@ describe('the finder', () => {
       'shatter',
       'burst',
       'drop',
+      'jelly',
+      'balloon',
+      'drape',
       'dress',
     ])
   })

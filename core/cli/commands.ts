@@ -1,9 +1,11 @@
-import { mkdirSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { z } from 'zod'
 import { checkBodies } from '../src/check/bodies'
 import { checkMesh } from '../src/check/check'
 import { NONE } from '../src/solid/labels'
+import type { BakeStore } from '../src/cache/bakes'
+import { unpackBake } from '../src/format/bake'
 import { readProjectFile } from '../src/format/project-file'
 import { readDocumentText } from '../src/project/read'
 import { momentOf, piecesAt } from '../src/document/moment'
@@ -26,7 +28,7 @@ import type { Options } from './options'
 
 type Command = (args: string[], options: Options, json: boolean) => Promise<number>
 
-export const COMMANDS: ReadonlyMap<string, Command> = new Map(Object.entries({ text, outline, build, run, check, steps }))
+export const COMMANDS: ReadonlyMap<string, Command> = new Map(Object.entries({ text, outline, build, bake, run, check, steps }))
 
 function numberOption(options: Options, name: 'size' | 'depth' | 'edge'): number | undefined {
   const given = options[name]
@@ -122,13 +124,12 @@ function frontEdge(options: Options, depth: number): Record<string, unknown> {
   return { profile: 'points', points: points.data, inset: last[0] * factor, height: Math.max(0, last[1] * factor) }
 }
 
-async function build(args: string[], options: Options, json: boolean): Promise<number> {
-  const out = outFile(options)
-  const [file] = args
-  if (!file) throw new CommandError('usage', 'No project was named.', 'kelvar build PROJECT.kelvar --out FILE.')
+/** The pieces of a project that a file holds, and the one that is asked for by its name; the first when none is. Throws CommandError. */
+async function projectPiece(file: string | undefined, options: Options, usage: string) {
+  if (!file) throw new CommandError('usage', 'No project was named.', usage)
   const result = /\.kelvar$/i.test(file) ? await readProjectFile(readBytes(file)) : readDocumentText(new TextDecoder().decode(readBytes(file)))
   if (!result.ok) throw new CommandError(result.problem.code, result.problem.message, result.problem.remedy, 2)
-  const { pieces } = result.document
+  const { pieces, time } = result.document
   const carried = 'assets' in result ? (result.assets as ReadonlyMap<string, Uint8Array>) : undefined
   const piece = options.piece ? pieces.find((p) => p.name === options.piece || p.id === options.piece) : pieces[0]
   if (!piece)
@@ -137,22 +138,65 @@ async function build(args: string[], options: Options, json: boolean): Promise<n
       options.piece ? `The project has no piece “${options.piece}”.` : 'The project has no pieces.',
       `Its pieces: ${pieces.map((p) => p.name).join(', ') || 'none'}.`,
     )
+  return { piece, pieces, rate: time?.rate ?? RATE, assets: assetSource(carried, carried) }
+}
+
+async function build(args: string[], options: Options, json: boolean): Promise<number> {
+  const out = outFile(options)
+  const { piece, pieces, rate, assets } = await projectPiece(args[0], options, 'kelvar build PROJECT.kelvar --out FILE.')
   if (options.until && !piece.route.some((s) => s.id === options.until))
     throw new CommandError('no-step', `The piece has no step “${options.until}”.`, `Its steps: ${piece.route.map((s) => s.id).join(', ')}.`)
-  const rate = result.document.time?.rate ?? RATE
   const memo = new Memo()
   const at = (frame: number) => {
     const then = piecesAt(pieces, frame)
     const { place } = then.find(({ id }) => id === piece.id) ?? piece
     return evaluateRoute(piece.route, { assets, memo, until: options.until, pieces: then, piece: piece.id, place, moment: momentOf(frame, rate) })
   }
-  const assets = assetSource(carried, carried)
   if (options.frames === undefined) return finish(await at(options.frame === undefined ? 0 : frameOf(options.frame)), out, piece.name, json)
   const [first, last] = framesOf(options.frames)
   const digits = Math.max(4, String(last).length)
   mkdirSync(out, { recursive: true })
   for (let frame = first; frame <= last; frame++)
     await finish(await at(frame), join(out, `${String(frame).padStart(digits, '0')}.${options.as ?? 'glb'}`), piece.name, json)
+  return 0
+}
+
+/** Records every simulation of a piece into a folder, a file each. Those that are there already, of the same things and values, are left as they are. */
+async function bake(args: string[], options: Options, json: boolean): Promise<number> {
+  const out = outFile(options)
+  const { piece, pieces, rate, assets } = await projectPiece(args[0], options, 'kelvar bake PROJECT.kelvar --piece NAME --out DIR.')
+  mkdirSync(out, { recursive: true })
+  const said: { file: string; bytes: number; frames: number; made: boolean }[] = []
+  const tell = (key: string, bytes: Uint8Array, made: boolean) =>
+    said.push({ file: `${key}.bake`, bytes: bytes.length, frames: unpackBake(bytes)?.frames ?? 0, made })
+  const bakes: BakeStore = {
+    async read(key) {
+      const file = join(out, `${key}.bake`)
+      if (!existsSync(file)) return undefined
+      const bytes = new Uint8Array(readFileSync(file))
+      // a damaged one is made anew
+      if (!unpackBake(bytes)) return undefined
+      tell(key, bytes, false)
+      return bytes
+    },
+    async write(key, bytes) {
+      // whole or not at all
+      const file = join(out, `${key}.bake`)
+      writeFileSync(`${file}.part`, bytes)
+      renameSync(`${file}.part`, file)
+      tell(key, bytes, true)
+    },
+  }
+  const then = piecesAt(pieces, 0)
+  const { place } = then.find(({ id }) => id === piece.id) ?? piece
+  const report = await evaluateRoute(piece.route, { assets, bakes, memo: new Memo(), pieces: then, piece: piece.id, place, moment: momentOf(0, rate) })
+  const failure = report.steps.find(({ state }) => state === 'failed')?.issues.find(({ severity }) => severity === 'failed')
+  if (failure) throw new CommandError(failure.code, failure.message, failure.remedy)
+  if (said.length === 0)
+    throw new CommandError('nothing-to-bake', `Nothing of “${piece.name}” is simulated.`, 'Name a piece with a step such as Drop, Jelly, Balloon or Drape.')
+  if (json) console.log(JSON.stringify({ piece: piece.name, bakes: said }))
+  else
+    for (const { file, bytes, frames, made } of said) console.log(`${file}: ${frames} moments, ${(bytes / 1000).toFixed(1)} kB${made ? '' : ', there already'}`)
   return 0
 }
 

@@ -7,6 +7,7 @@ const USAGE = `kelvar: three-dimensional lettering on the command line
   kelvar outline FILE.svg|FILE.dxf|"WORDS" [--font FILE] --out FILE.svg|FILE.dxf
   kelvar build PROJECT.kelvar|PROJECT.json [--piece NAME] [--until STEP] [--frame N] --out FILE
   kelvar build PROJECT.kelvar|PROJECT.json [--piece NAME] --frames FIRST-LAST [--as ENDING] --out FOLDER
+  kelvar bake PROJECT.kelvar|PROJECT.json [--piece NAME] --out FOLDER
   kelvar run STEP [FILE] [--with FILE]… [--set name=value]… --out FILE
   kelvar run repair FILE --out FILE
   kelvar check FILE
@@ -31,7 +32,7 @@ export async function main(args: string[]): Promise<number> {
     }
     const commands = await import('./commands')
     const run = commands.COMMANDS.get(command)
-    if (!run) throw new CommandError('unknown-command', `There is no command “${command}”.`, 'Use text, outline, build, run, check or steps.')
+    if (!run) throw new CommandError('unknown-command', `There is no command “${command}”.`, 'Use text, outline, build, bake, run, check or steps.')
     return await run(rest, values, json)
   } catch (error) {
     const { code, message, remedy, status } = describe(error)

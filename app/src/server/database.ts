@@ -9,6 +9,7 @@ import { Revisions } from './migrations/0004-revisions'
 import { AssetParts } from './migrations/0005-asset-parts'
 import { OneProfileOfAName } from './migrations/0006-one-profile-of-a-name'
 import { Looks } from './migrations/0007-looks'
+import { Bakes } from './migrations/0008-bakes'
 
 const environment = z.object({
   /** postgresql://user@127.0.0.1:port/database; set by ./start and ./test */
@@ -30,6 +31,7 @@ export function databaseOptions(url: string): Options {
         { name: '0005-asset-parts', class: AssetParts },
         { name: '0006-one-profile-of-a-name', class: OneProfileOfAName },
         { name: '0007-looks', class: Looks },
+        { name: '0008-bakes', class: Bakes },
       ],
       snapshot: false,
     },

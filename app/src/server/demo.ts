@@ -1301,6 +1301,167 @@ function brokenThings(): ProjectDocument {
   }
 }
 
+/** What wobbles, swells, hangs, falls and covers: a jelly word, balloons on strings, a sign on chains, letters in a crate, a cloth over a word, and a glued word that breaks. */
+function livingThings(): ProjectDocument {
+  const step = (kind: string, params: Record<string, unknown>, tracks?: RouteStep['tracks'], id = `${kind}-1`): RouteStep => ({
+    id,
+    kind,
+    on: true,
+    params,
+    ...(tracks ? { tracks } : {}),
+  })
+  const coat = (colour: string, roughness = 0.45, metalness = 0.1) => ({ colour, roughness, metalness })
+  const all = (face: string, edge: string, roughness = 0.35, metalness = 0.1) =>
+    step('dress', {
+      face: coat(face, roughness, metalness),
+      edge: coat(edge, roughness, metalness),
+      return: coat(edge, roughness, metalness),
+      back: coat(edge, roughness, metalness),
+      inside: coat(edge, 0.7, 0),
+    })
+  type Keys = NonNullable<RouteStep['tracks']>[string]['keys']
+  const running = (from: number, to: number): NonNullable<RouteStep['tracks']> => ({
+    at: { keys: [{ at: 0, value: from, ease: 'even' } as Keys[number], { at: 95, value: to, ease: 'even' } as Keys[number]], after: 'stays' },
+  })
+  return {
+    format: 'kelvar',
+    version: DOCUMENT_VERSION,
+    name: 'Lantern Fair · living things',
+    time: { rate: 24, frames: 96 },
+    pieces: [
+      {
+        id: 'sign',
+        name: 'Hanging sign',
+        place: { position: [0, 0, -120], turn: [0, 0, 0], size: 1 },
+        hidden: true,
+        route: [
+          words('QUAY INN', 'alfa-slab', 26, { tracking: 20 }),
+          step('extrude', { depth: 7, front: { profile: 'round', inset: 0.8, height: 1 } }),
+          all('#d8a93f', '#a87a22', 0.3, 0.5),
+          step('fuse', { others: [{ piece: 'board' }] }),
+          step(
+            'drop',
+            {
+              by: 'part',
+              hang: 'chain',
+              ropes: 2,
+              rope: 34,
+              thick: 1.6,
+              stuff: 'birch',
+              spin: 0,
+              floor: 'none',
+              air: 'wind',
+              wind: 9,
+              towards: 60,
+              gusts: 80,
+              length: 6,
+              seed: 5,
+            },
+            running(1, 5),
+          ),
+        ],
+      },
+      {
+        id: 'board',
+        name: 'Sign board',
+        hidden: true,
+        route: [step('block', { shape: 'box', width: 190, height: 46, depth: 6, rounding: 2 }), all('#2f4a4d', '#22383a', 0.6)],
+      },
+      {
+        id: 'jelly',
+        name: 'Jelly stall',
+        hidden: true,
+        route: [
+          words('JELLY', 'alfa-slab', 34, { tracking: 30 }),
+          step('extrude', { depth: 16, front: { profile: 'round', inset: 2.2, height: 2.6 } }),
+          all('#c2255c', '#a01b4a', 0.12),
+          step(
+            'jelly',
+            {
+              stiffness: 45,
+              cell: 4.5,
+              length: 5,
+              floor: 'none',
+              air: 'wind',
+              wind: 12,
+              towards: 20,
+              gusts: 90,
+              pins: { list: [{ by: 'height', from: 10, to: 9.9 }] },
+              seed: 2,
+            },
+            running(0.4, 4.4),
+          ),
+        ],
+      },
+      {
+        id: 'balloons',
+        name: 'Balloons',
+        hidden: true,
+        route: [
+          words('FAIR', 'archivo-bold', 44, { tracking: 130 }),
+          step(
+            'balloon',
+            { pressure: 120, creases: 55, edge: 1.4, tie: 'string', string: 70, thick: 0.7, air: 'wind', wind: 1.2, towards: 0, gusts: 60, length: 5, seed: 3 },
+            running(0.5, 4.5),
+          ),
+          step('dress', { palette: 'letter', colours: ['#d9482b', '#e8a13a', '#2f8077', '#7a4fa0'], paletteOn: 'all', face: coat('#d9482b', 0.16, 0.65) }),
+        ],
+      },
+      {
+        id: 'crate',
+        name: 'Crate',
+        route: [
+          step('block', { shape: 'box', width: 170, height: 56, depth: 70, rounding: 1 }),
+          step('carve', { others: [{ piece: 'hollow' }] }),
+          all('#b98a52', '#96693a', 0.8),
+        ],
+      },
+      {
+        id: 'hollow',
+        name: 'Hollow of the crate',
+        hidden: true,
+        place: { position: [0, 4, 0], turn: [0, 0, 0], size: 1 },
+        route: [step('block', { shape: 'box', width: 160, height: 56, depth: 60, rounding: 0 })],
+      },
+      {
+        id: 'tumbling',
+        name: 'Letters in a crate',
+        place: { position: [0, 80, 0], turn: [0, 0, 0], size: 1 },
+        route: [
+          words('HERRING', 'archivo-bold', 20, { tracking: 20 }),
+          step('extrude', { depth: 8, front: { profile: 'round', inset: 0.8, height: 1 } }),
+          step('dress', { palette: 'letter', colours: ['#d9482b', '#e8a13a', '#2f8077', '#2f5f97'], paletteOn: 'all' }),
+          step('drop', { floor: 'none', others: [{ piece: 'crate' }], spin: 160, stuff: 'birch', bounce: 25, length: 4, seed: 12 }, running(0, 4)),
+        ],
+      },
+      {
+        id: 'unveiled',
+        name: 'Under a cloth',
+        hidden: true,
+        route: [
+          words('SOON', 'alfa-slab', 44, { tracking: 10 }),
+          step('extrude', { depth: 20, front: { profile: 'round', inset: 1, height: 1.2 } }),
+          all('#d8a93f', '#a87a22', 0.3, 0.5),
+          step('drape', { at: 1.5, over: 34, thick: 0.9, edge: 2, above: 12, floor: 'below', fall: 0, length: 2.5 }, running(0, 2.5)),
+        ],
+      },
+      {
+        id: 'glued',
+        name: 'Glued plate',
+        hidden: true,
+        route: [
+          words('FRAGILE', 'archivo-bold', 30),
+          step('extrude', { depth: 7 }),
+          step('shatter', { pieces: 60, stuff: 'plaster', seed: 6 }),
+          all('#dfe3e0', '#b8c0bc', 0.6),
+          step('drop', { by: 'copy', hang: 'glue', glue: 25, fall: 60, spin: 0, stuff: 'plaster', length: 4, seed: 3 }, running(0, 3)),
+        ],
+      },
+    ],
+    assets: assetsOf('alfa-slab', 'archivo-bold'),
+  }
+}
+
 function assetsOf(...ids: string[]): ProjectDocument['assets'] {
   return ids.map((id) => {
     const { sha256, name, bytes } = face(id)
@@ -1311,6 +1472,7 @@ function assetsOf(...ids: string[]): ProjectDocument['assets'] {
 /** Adds the demo projects that are not there; those a person has changed are left alone. Returns the ids of those that were added. */
 export async function seedDemo(em: EntityManager): Promise<string[]> {
   const demos: [string, ProjectDocument, string][] = [
+    ['7e51a0de-0000-4000-8000-000000000012', livingThings(), 'living-things.png'],
     ['7e51a0de-0000-4000-8000-000000000011', brokenThings(), 'broken-things.png'],
     ['7e51a0de-0000-4000-8000-000000000010', movingThings(), 'moving-things.png'],
     ['7e51a0de-0000-4000-8000-000000000009', manyThings(), 'many-things.png'],

@@ -26,6 +26,7 @@ import { letterShapes, specimen } from '@kelvar/core/steps/source/lettering/spec
 import type { Value } from '@kelvar/core/steps/step'
 import { expose, type Remote, releaseProxy, transfer } from 'comlink'
 import { workerAssets } from './assets'
+import { workerBakes } from './bakes'
 import type { MakerApi, OutlineDrawing, RouteNews, StepNews, Work } from './messages'
 import { lighterMesh } from './reduced-mesh'
 import { inSharedMemory, SharedMemory, type SharedResult } from './shared-results'
@@ -56,6 +57,7 @@ const noteOf = (value: Value): Note | undefined =>
 const evaluate = ({ piece, route, others, place, moment }: Work, options: Partial<EvaluateOptions> = {}): Promise<RouteReport> =>
   evaluateRoute(route, {
     assets,
+    bakes: workerBakes,
     memo,
     frames,
     piece,

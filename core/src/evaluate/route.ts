@@ -6,6 +6,7 @@ import { TooMuchWork } from '../kernel/work-bound'
 import { asOneSolid, type OneSolid } from '../repeat/united'
 import { type Assembly, assemblyTriangles, copiesIn } from '../solid/assembly'
 import { triangleCount } from '../solid/solid'
+import type { BakeStore } from '../cache/bakes'
 import { type AssetSource, failed, type PlacedInput, type StepContext, type StepIssue, type StepMarks, type StepOutcome } from '../steps/step'
 import type { Value, ValueKind } from '../steps/value'
 import { pieceFailed, type Planned, planRoute } from './plan'
@@ -48,6 +49,8 @@ export interface RouteReport {
 
 export interface EvaluateOptions {
   readonly assets: AssetSource
+  /** where recordings of simulations are kept between calls */
+  readonly bakes?: BakeStore
   /** kept between calls: step results and whatever steps keep per glyph */
   readonly memo?: Memo
   /** where results go that are others at other moments, with a bound of their own, so that a film does not drive out what stands still */
@@ -270,6 +273,7 @@ class Run {
     try {
       return await kind.evaluate(input, params, {
         assets: this.options.assets,
+        bakes: this.options.bakes,
         memo: this.memo,
         inputs,
         placed,

@@ -1,6 +1,6 @@
 import { openEngine } from './engine'
 import type { Foil } from './foil'
-import { FARTHEST, momentsAbout, RATE, type Work } from './recording'
+import { FARTHEST, momentsAbout, type PointRecording, RATE, type Work } from './recording'
 import type { SoftBody } from './soft-body'
 import { type Air, blow, isStill, windField } from './wind'
 import { World } from './world'
@@ -25,15 +25,6 @@ export interface Filling {
 export interface Envelope {
   readonly foil: Foil
   readonly valve: number
-}
-
-/** What was seen, sixty times a second. */
-export interface BalloonRecording {
-  readonly frames: number
-  /** x, y, z of every corner of all envelopes, mm, frame by frame */
-  readonly points: Float32Array
-  /** when all came to rest, s; undefined when it had not */
-  readonly rest?: number
 }
 
 /** kg a m² of skin */
@@ -118,7 +109,7 @@ interface Filled {
  * Fills envelopes and records them. Jolt's own pressure is p·n·R·T; it is set anew in every step so that the gauge pressure stays what was asked. The same envelopes and values give the same numbers.
  * Undefined where they blow up.
  */
-export async function fill(envelopes: readonly Envelope[], how: Filling, { breathe, progress }: Work): Promise<BalloonRecording | undefined> {
+export async function fill(envelopes: readonly Envelope[], how: Filling, { breathe, progress }: Work): Promise<PointRecording | undefined> {
   const J = await openEngine()
   const world = new World(J, { gravity: how.tied ? -how.tied.lift : 0, most: envelopes.length })
   try {
@@ -251,7 +242,7 @@ function calm(p: Float32Array, v: Float32Array, count: number): void {
 }
 
 /** Where the corners of an envelope were at a moment, s: x, y, z, mm. */
-export function balloonAt(envelopes: readonly Envelope[], number: number, { frames, points }: BalloonRecording, seconds: number): Float64Array {
+export function balloonAt(envelopes: readonly Envelope[], number: number, { frames, points }: PointRecording, seconds: number): Float64Array {
   const { low, high, share } = momentsAbout(frames, seconds)
   const all = envelopes.reduce((sum, { foil }) => sum + foil.points.length, 0)
   const before = envelopes.slice(0, number).reduce((sum, { foil }) => sum + foil.points.length, 0)

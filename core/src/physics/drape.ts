@@ -6,7 +6,7 @@ import { BACK, EDGE, FACE, labelTable, NONE, PLAIN_ROW } from '../solid/labels'
 import { type Solid, solidBounds } from '../solid/solid'
 import { openEngine } from './engine'
 import { accelerations, forceOn, type Forces, inMetres, isCalm } from './forces'
-import { FARTHEST, momentsAbout, RATE, type Work } from './recording'
+import { FARTHEST, momentsAbout, type PointRecording, RATE, type Work } from './recording'
 import { bodyShape } from './shape'
 import { addSurroundings, type Surroundings } from './surroundings'
 import { solidOfThing } from './things'
@@ -32,15 +32,6 @@ export interface Draping extends Surroundings {
   readonly forces: Forces
   /** how long it is followed, s */
   readonly seconds: number
-}
-
-/** What was seen, sixty times a second. */
-export interface ClothRecording {
-  readonly frames: number
-  readonly columns: number
-  readonly rows: number
-  /** x, y, z of every point, row by row, mm, frame by frame */
-  readonly points: Float32Array
 }
 
 /** kg a m² of cloth */
@@ -73,7 +64,7 @@ export const clothSeconds = (points: number): number => Math.floor(MOST_KEPT / (
 /**
  * Lets a cloth fall over things that stand still and records it. It does not meet itself. The same things and values give the same numbers. Undefined where it blows up.
  */
-export async function drape(apart: Apart, how: Draping, { breathe, progress }: Work): Promise<ClothRecording | undefined> {
+export async function drape(apart: Apart, how: Draping, { breathe, progress }: Work): Promise<PointRecording | undefined> {
   await loadManifold()
   const J = await openEngine()
   const world = new World(J, { gravity: how.gravity, most: apart.things.length + how.obstacles.length })
@@ -138,7 +129,7 @@ export async function drape(apart: Apart, how: Draping, { breathe, progress }: W
         await breathe()
       }
     }
-    return { frames: Math.min(made, frames), columns, rows, points: kept.slice(0, Math.min(made, frames) * points.length) }
+    return { frames: Math.min(made, frames), points: kept.slice(0, Math.min(made, frames) * points.length) }
   } finally {
     world[Symbol.dispose]()
   }
@@ -202,7 +193,9 @@ const turnedBack = (p: ArrayLike<number>, down: Down): Float64Array =>
  * The cloth as it was seen at a moment, s, with its thickness. Where it would cross itself (folds sharper than it is thick, or laid into each other, as it does not meet itself) its points are drawn
  * towards the middle of their neighbours, there alone, as often as it takes or helps. Nothing is certified.
  */
-export function clothAt({ frames, columns, rows, points }: ClothRecording, down: Down, thick: number, seconds: number): Solid {
+export function clothAt({ frames, points }: PointRecording, how: Pick<Draping, 'cloth' | 'edge' | 'falls' | 'thick'>, seconds: number): Solid {
+  const [columns, rows] = clothPoints(how)
+  const { falls: down, thick } = how
   const { low, high, share } = momentsAbout(frames, seconds)
   const count = columns * rows
   const middle = turnedBack(

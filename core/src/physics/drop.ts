@@ -1,3 +1,5 @@
+import { z } from 'zod'
+import type { Bake } from '../format/bake'
 import { centreOf } from '../break/figures'
 import { volumeOf } from '../break/samples'
 import { randomShares } from '../cache/random'
@@ -279,4 +281,33 @@ export function poseMatrix({ frames, poses, things, centres }: Recording, thing:
   const turn = turnOf(q.map((v) => v / size))
   const centre = centres.subarray(3 * thing, 3 * thing + 3)
   return [px, py, pz].flatMap((p, r) => [...turn[r], p - (turn[r][0] * centre[0] + turn[r][1] * centre[1] + turn[r][2] * centre[2])]) as unknown as Matrix
+}
+
+const aboutDrop = z.object({
+  things: z.number(),
+  centres: z.array(z.number()),
+  off: z.number(),
+  bodies: z.number(),
+  inside: z.number(),
+  pushed: z.boolean(),
+  glued: z.number(),
+  parted: z.number(),
+  rest: z.number().optional(),
+})
+
+/** As it is kept. */
+export const dropCodec = {
+  pack: ({ frames, things, poses, centres, ...about }: Recording): Bake => ({
+    about: { ...about, things, centres: Array.from(centres) },
+    frames,
+    stride: 7 * things,
+    period: 7,
+    values: poses,
+  }),
+  read({ about, frames, stride, values }: Bake): Recording | undefined {
+    const read = aboutDrop.safeParse(about)
+    if (!read.success || stride !== 7 * read.data.things || read.data.centres.length !== 3 * read.data.things) return undefined
+    const { rest, ...more } = read.data
+    return { ...more, centres: Float64Array.from(more.centres), frames, poses: values, ...(rest === undefined ? {} : { rest }) }
+  },
 }

@@ -10,7 +10,8 @@ import { CarriedSkin } from './carried-skin'
 import { type CellLattice, cellLattice } from './cell-lattice'
 import { openEngine } from './engine'
 import { accelerations, forceOn, type Forces, inMetres, isCalm } from './forces'
-import { FARTHEST, momentsAbout, RATE, type Work } from './recording'
+import { FARTHEST, momentsAbout, type PointRecording, RATE, type Work } from './recording'
+import { SkinContacts } from './skin-contacts'
 import type { SoftBody } from './soft-body'
 import { addSurroundings, type Surroundings } from './surroundings'
 import { solidOfThing } from './things'
@@ -51,15 +52,9 @@ export interface Jellying extends Surroundings {
   readonly seconds: number
 }
 
-/** What was seen, sixty times a second. */
-export interface JellyRecording {
-  readonly frames: number
-  /** x, y, z of every corner, mm, frame by frame */
-  readonly points: Float32Array
-  /** when all came to rest, s; undefined when it had not */
-  readonly rest?: number
-}
-
+/** Each moment kept is so many steps from the next: what flies at its own strokes is to meet them. */
+const STEPS = 2
+const STEP = 1 / RATE / STEPS
 /** Corners of all lattices together that the engine can hold and that are stepped in time. */
 const MOST_POINTS = 8000
 /** Numbers that a recording may hold. */
@@ -136,7 +131,7 @@ export const secondsFor = ({ points }: Jelly): number => Math.floor(MOST_KEPT / 
  * Lets things wobble and records their lattices. Softness is a pure number s, and edges give s·w·(dt / rounds)² (shared/physics-notes.md §3); volumes give nothing. The same things and values give the
  * same numbers. Undefined where it blows up however finely it is stepped.
  */
-export async function wobble(jelly: Jelly, how: Jellying, { breathe, progress }: Work): Promise<JellyRecording | undefined> {
+export async function wobble(jelly: Jelly, how: Jellying, { breathe, progress }: Work): Promise<PointRecording | undefined> {
   const smallest = Math.min(...jelly.bodies.map(({ lattice }) => Math.min(...lattice.size))) / how.metre
   let rounds = Math.min(30, Math.max(how.stiffness < 0.2 ? 10 : 5, Math.round(5 * (0.08 / smallest) ** 1.4)))
   for (let tries = 0; tries < MOST_TRIES; tries++, rounds *= 2) {
@@ -152,11 +147,11 @@ export async function wobble(jelly: Jelly, how: Jellying, { breathe, progress }:
   return undefined
 }
 
-async function followed(world: World, jelly: Jelly, how: Jellying, rounds: number, { breathe, progress }: Work): Promise<JellyRecording | undefined> {
+async function followed(world: World, jelly: Jelly, how: Jellying, rounds: number, { breathe, progress }: Work): Promise<PointRecording | undefined> {
   const size = 1 / how.metre
   const [windy, forced] = [!isStill(how.air), !isCalm(how.forces)]
   const restless = windy || forced
-  const softs: { soft: SoftBody; outside: Uint32Array; inverse: Float64Array }[] = []
+  const softs: { soft: SoftBody; outside: Uint32Array; inverse: Float64Array; places: Float32Array; speeds: Float32Array }[] = []
   for (const body of jelly.bodies) {
     const { tetrahedra, edges, outside } = meshOf(body.lattice)
     const inverse = inverseMasses(body, how.density, size)
@@ -170,14 +165,14 @@ async function followed(world: World, jelly: Jelly, how: Jellying, rounds: numbe
       compliance,
       tetrahedra,
       swell: how.swell,
-      iterations: rounds,
+      iterations: Math.ceil(rounds / STEPS),
       damping: how.damping,
       friction: how.friction,
       bounce: how.bounce,
       radius: RADIUS,
       restless,
     })
-    softs.push({ soft, outside, inverse })
+    softs.push({ soft, outside, inverse, places: new Float32Array(3 * soft.count), speeds: new Float32Array(3 * soft.count) })
   }
   const box = solidBounds(joinSolids(jelly.bodies.map(({ skin }) => ({ ...skin, letters: [] }))).positions)
   addSurroundings(world, box, { ...how, ...(how.floor === undefined ? {} : { floor: how.floor - RADIUS * how.metre }) })
@@ -185,8 +180,10 @@ async function followed(world: World, jelly: Jelly, how: Jellying, rounds: numbe
   const points = new Float32Array(3 * jelly.points * frames)
   const wind = windField(how.air)
   const field = accelerations(inMetres(how.forces, size))
-  const most = softs.reduce((count, { soft }) => Math.max(count, soft.count), 0)
-  const [places, speeds] = [new Float32Array(3 * most), new Float32Array(3 * most)]
+  const contacts = new SkinContacts(
+    softs.map(({ inverse, places, speeds }, i) => ({ lattice: jelly.bodies[i].lattice, skin: jelly.bodies[i].skin, places, speeds, inverse })),
+    size,
+  )
   const keep = (frame: number) => {
     let o = 3 * jelly.points * frame
     for (const { soft } of softs) {
@@ -197,16 +194,18 @@ async function followed(world: World, jelly: Jelly, how: Jellying, rounds: numbe
   keep(0)
   let [rest, made]: [number | undefined, number] = [undefined, 1]
   for (let frame = 1; frame < frames; frame++, made++) {
-    for (const { soft, outside, inverse } of softs) {
-      soft.velocities(speeds)
-      for (let i = 0; i < 3 * soft.count; i++) if (!(Math.abs(speeds[i]) < TOO_FAST)) return undefined
-      if (!restless) continue
-      soft.positions(places)
-      if (windy) blow(outside, places, speeds, inverse, wind, frame / RATE, 1 / RATE)
-      if (forced) forceOn(places, speeds, inverse, field, frame / RATE, 1 / RATE)
-      soft.setVelocities(speeds)
+    for (let part = 0; part < STEPS; part++) {
+      const seconds = (frame - 1 + part / STEPS) / RATE
+      for (const { soft, outside, inverse, places, speeds } of softs) {
+        soft.velocities(speeds)
+        for (let i = 0; i < 3 * soft.count; i++) if (!(Math.abs(speeds[i]) < TOO_FAST)) return undefined
+        soft.positions(places)
+        if (windy) blow(outside, places, speeds, inverse, wind, seconds, STEP)
+        if (forced) forceOn(places, speeds, inverse, field, seconds, STEP)
+      }
+      if (contacts.apply(STEP) || restless) for (const { soft, speeds } of softs) soft.setVelocities(speeds)
+      world.step(STEP, 1)
     }
-    world.step(1 / RATE, 1)
     keep(frame)
     if (!restless && softs.every(({ soft }) => !soft.awake)) {
       rest = frame / RATE
@@ -283,7 +282,7 @@ function compliances({ held, stiff }: JellyBody, edges: Uint32Array, inverse: Fl
   const free = inverse.filter((_, i) => !held[i])
   const w = free.length > 0 ? free.reduce((sum, v) => sum + v, 0) / free.length : 0
   const softness = 20 * (1 / 400) ** stiffness
-  const step = 1 / RATE / rounds
+  const step = STEP / Math.ceil(rounds / STEPS)
   return Float64Array.from({ length: edges.length / 2 }, (_, i) => {
     const firm = (stiff[edges[2 * i]] + stiff[edges[2 * i + 1]]) / 2
     return softness * w * step * step * 0.001 ** firm
@@ -293,13 +292,14 @@ function compliances({ held, stiff }: JellyBody, edges: Uint32Array, inverse: Fl
 const skins = new WeakMap<JellyBody, CarriedSkin>()
 
 /** A body as it was seen at a moment, s: its skin where its lattice was then. Nothing is certified. */
-export function jellyAt(jelly: Jelly, number: number, recording: JellyRecording, seconds: number): Solid {
+export function jellyAt(jelly: Jelly, number: number, recording: PointRecording, seconds: number): Solid {
   const body = jelly.bodies[number]
   const { low, high, share } = momentsAbout(recording.frames, seconds)
   const before = jelly.bodies.slice(0, number).reduce((sum, { lattice }) => sum + lattice.points.length, 0)
   const count = body.lattice.points.length
   const [a, b] = [low, high].map((frame) => recording.points.subarray(3 * jelly.points * frame + before, 3 * jelly.points * frame + before + count))
-  const at = Float64Array.from({ length: count }, (_, i) => a[i] + share * (b[i] - a[i]))
+  // what is held stays exactly; a bake is near enough for the rest
+  const at = Float64Array.from({ length: count }, (_, i) => (body.held[Math.floor(i / 3)] ? body.lattice.points[i] : a[i] + share * (b[i] - a[i])))
   let skin = skins.get(body)
   if (!skin) skins.set(body, (skin = new CarriedSkin(body.lattice, body.skin.positions, body.held)))
   const ends = new Float64Array(body.skin.positions.length)

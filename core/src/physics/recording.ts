@@ -1,3 +1,6 @@
+import { z } from 'zod'
+import type { Bake } from '../format/bake'
+
 /** Steps of time and moments kept in a second. */
 export const RATE = 60
 /** Things are followed so far, mm: what falls for ever is not. */
@@ -14,4 +17,30 @@ export function momentsAbout(frames: number, seconds: number): { readonly low: n
   const at = Math.min(frames - 1, Math.max(0, seconds * RATE))
   const low = Math.floor(at)
   return { low, high: Math.ceil(at), share: at - low }
+}
+
+/** Points that moved, sixty times a second. */
+export interface PointRecording {
+  readonly frames: number
+  /** x, y, z of every point, mm, frame by frame */
+  readonly points: Float32Array
+  /** when all came to rest, s; undefined when it had not */
+  readonly rest?: number
+}
+
+const aboutPoints = z.object({ rest: z.number().optional() })
+
+/** As it is kept. */
+export const pointCodec = {
+  pack: ({ frames, points, rest }: PointRecording): Bake => ({
+    about: rest === undefined ? {} : { rest },
+    frames,
+    stride: points.length / frames,
+    period: 3,
+    values: points,
+  }),
+  read({ about, frames, period, values }: Bake): PointRecording | undefined {
+    const read = aboutPoints.safeParse(about)
+    return read.success && period === 3 ? { frames, points: values, ...read.data } : undefined
+  },
 }

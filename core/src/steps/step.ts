@@ -1,4 +1,5 @@
 import type { z } from 'zod'
+import type { BakeStore } from '../cache/bakes'
 import type { Memo } from '../cache/memo'
 import type { FontFace } from '../font/face'
 import type { Picture } from '../format/picture'
@@ -103,6 +104,8 @@ export interface StepContext {
   readonly placed?: Readonly<Record<string, readonly PlacedInput[]>>
   /** of parameters that name a piece whose values are followed: those of its step, and how many times as large that piece's mm are here */
   readonly settings?: Readonly<Record<string, { readonly params: unknown; readonly size: number }>>
+  /** where recordings of simulations are kept; not at all when left out */
+  readonly bakes?: BakeStore
   /** given when the result is not wanted any more: for what takes long in one piece and cannot breathe */
   readonly signal?: AbortSignal
   /** results kept across evaluations, e.g. per glyph */

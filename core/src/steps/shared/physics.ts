@@ -1,5 +1,4 @@
 import { z } from 'zod'
-import { hashBits } from '../../cache/hash'
 import { pieceReference } from '../../document/piece-reference'
 import type { Forces } from '../../physics/forces'
 import type { Surroundings } from '../../physics/surroundings'
@@ -206,37 +205,3 @@ export const beyond = (at: number, length: number): StepIssue[] =>
           field: 'length',
         },
       ]
-
-/**
- * Keeps what was recorded of the same things in the same circumstances, so that one moment of it can be shown after the other. What is kept goes with the things, and never is of other ones.
- */
-export class Recordings<Things extends object, Recording> {
-  private readonly known = new WeakMap<Things, Map<string, Promise<Recording>>>()
-
-  async of(
-    things: Things,
-    { obstacles, ...values }: { readonly obstacles: readonly Solid[] },
-    context: StepContext,
-    make: () => Promise<Recording>,
-  ): Promise<Recording> {
-    const list = this.known.get(things) ?? new Map<string, Promise<Recording>>()
-    this.known.set(things, list)
-    const key = JSON.stringify([values, obstacles.map(({ positions, indices }) => [hashBits(positions), hashBits(indices)])])
-    const before = list.get(key)
-    if (before) {
-      try {
-        return await before
-      } catch (error) {
-        // whoever began it did not want it any more
-        if (context.signal?.aborted) throw error
-      }
-    }
-    const made = make()
-    list.set(key, made)
-    // one that was stopped is begun anew
-    made.catch(() => list.delete(key))
-    // old ones make way
-    for (const old of list.keys()) if (list.size > 4 && old !== key) list.delete(old)
-    return made
-  }
-}

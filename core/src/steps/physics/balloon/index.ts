@@ -3,8 +3,9 @@ import { loadManifold } from '../../../kernel/manifold'
 import { latticeFor, snap } from '../../../outline/lattice'
 import type { Outline, Region } from '../../../outline/outline'
 import { regionPolygons } from '../../../outline/polygon'
-import { balloonAt, type BalloonRecording, balloonSeconds, type Envelope, fill, type Filling, MOST_CORNERS } from '../../../physics/balloon'
+import { balloonAt, balloonSeconds, type Envelope, fill, type Filling, MOST_CORNERS } from '../../../physics/balloon'
 import { type Foil, foilOf } from '../../../physics/foil'
+import { pointCodec, type PointRecording } from '../../../physics/recording'
 import { type Tether, withTethers } from '../../../physics/tethers'
 import type { Apart, Thing } from '../../../repeat/apart'
 import { BACK, FACE, labelTable, NONE, PLAIN_ROW } from '../../../solid/labels'
@@ -13,7 +14,8 @@ import { type Solid, solidBounds } from '../../../solid/solid'
 import { meta, plain } from '../../meta'
 import { letterFinder, named, strokesLeft } from '../../shared/forming'
 import { frameOf, mendedSaid } from '../../shared/frames'
-import { airOf, beyond, bounded, metreField, momentFields, Recordings, windFields } from '../../shared/physics'
+import { airOf, beyond, bounded, metreField, momentFields, windFields } from '../../shared/physics'
+import { Recordings } from '../../shared/recordings'
 import { seedParam } from '../../shared/seed'
 import { defineStep, failed, type StepIssue } from '../../step'
 
@@ -101,12 +103,7 @@ export const balloon = defineStep({
     }
     // the same words, made of the same regions where they stand
     const key = JSON.stringify([params.edge, input.lattice, made.map(({ region }) => [region.key, region.dx, region.dy])])
-    const recording = await recordings.of(
-      context.memo.get(`balloons:${key}`, () => ({})),
-      { ...how, obstacles: [] },
-      context,
-      () => fill(envelopes, how, context),
-    )
+    const recording = await recordings.of(key, { ...how, obstacles: [] }, context, (work) => fill(envelopes, how, work))
     if (!recording) return failed('blown-up', 'It cannot be followed: the skin flies apart.', 'Take less pressure, or let it crease less.', 'pressure')
     const frame = await frameOf(apart, (i) => skinSolid(apart.assembly.units[i], balloonAt(envelopes, i, recording, params.at)), params.edge / 2, context)
     if (!frame.ok) return frame
@@ -128,7 +125,7 @@ export const balloon = defineStep({
   },
 })
 
-const recordings = new Recordings<object, BalloonRecording | undefined>()
+const recordings = new Recordings('balloon', pointCodec)
 
 /** Every envelope where its letter stands, and as a solid each, flat as it is before it is filled. */
 function envelopesOf(outline: Outline, made: readonly { readonly region: Region; readonly foil: Foil }[]): { apart: Apart; envelopes: Envelope[] } {
@@ -200,7 +197,7 @@ function skinSolid(solid: Solid, at: Float64Array): Solid {
   return { ...solid, positions: at.map((v) => snap(v, lattice) + 0), lattice }
 }
 
-function onStrings(assembly: Parameters<typeof withTethers>[0], envelopes: readonly Envelope[], recording: BalloonRecording, params: Params) {
+function onStrings(assembly: Parameters<typeof withTethers>[0], envelopes: readonly Envelope[], recording: PointRecording, params: Params) {
   const tethers = envelopes.map(({ foil, valve }, i): Tether => {
     const now = balloonAt(envelopes, i, recording, params.at).subarray(3 * valve, 3 * valve + 3)
     const at = foil.points.subarray(3 * valve, 3 * valve + 3)

@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import { CLOTH_HELD, clothAt, clothPoints, type ClothRecording, clothSeconds, drape, type Draping, MOST_POINTS, turned } from '../../../physics/drape'
+import { CLOTH_HELD, clothAt, clothPoints, clothSeconds, drape, type Draping, MOST_POINTS, turned } from '../../../physics/drape'
+import { pointCodec } from '../../../physics/recording'
 import type { Apart } from '../../../repeat/apart'
 import { asAssembly } from '../../../repeat/assemble'
 import { type Assembly, assemblyBounds } from '../../../solid/assembly'
@@ -17,13 +18,13 @@ import {
   gravityFields,
   momentFields,
   obstaclesOf,
-  Recordings,
   solidsIn,
   surroundingFields,
   surroundingsOf,
   tooMuch,
   windFields,
 } from '../../shared/physics'
+import { Recordings, thingsKey } from '../../shared/recordings'
 import { seedParam } from '../../shared/seed'
 import { defineStep, failed } from '../../step'
 
@@ -107,9 +108,9 @@ export const drapeStep = defineStep({
     const longest = clothSeconds(columns * rows)
     if (params.length > longest)
       return failed('too-long', `So fine a cloth can be followed for ${longest} s.`, 'Follow it for less time, or take larger squares.', 'length')
-    const recording = await recordings.of(things, how, context, () => drape(things, how, context))
+    const recording = await recordings.of(thingsKey(things), how, context, (work) => drape(things, how, work))
     if (!recording) return failed('blown-up', 'It cannot be followed: the cloth flies apart.', 'Take larger squares, or make it softer.', 'edge')
-    const cloth = clothAt(recording, params.falls, params.thick, params.at)
+    const cloth = clothAt(recording, how, params.at)
     const frame = await frameOf(alone(cloth), () => cloth, Math.min(params.thick / 2, params.edge / 2), context)
     if (!frame.ok) return frame
     return {
@@ -121,7 +122,7 @@ export const drapeStep = defineStep({
   },
 })
 
-const recordings = new Recordings<Apart, ClothRecording | undefined>()
+const recordings = new Recordings('drape', pointCodec)
 
 const alone = (cloth: Solid): Apart => ({
   assembly: asAssembly(cloth),

@@ -3,7 +3,7 @@ import { pieceReference } from '../../../document/piece-reference'
 import { STUFF_LABELS, STUFFS } from '../../../look/densities'
 import { flattenPath } from '../../../outline/flatten'
 import type { Path } from '../../../outline/path'
-import { drop, type Dropping, HINGE_EDGES, poseMatrix, type Recording, seenAt } from '../../../physics/drop'
+import { drop, dropCodec, type Dropping, HINGE_EDGES, poseMatrix, type Recording, seenAt } from '../../../physics/drop'
 import { drawnTethers, hungFromAbove, type Tether, withTethers } from '../../../physics/tethers'
 import { solidOfThing } from '../../../physics/things'
 import { APART_BY, type Apart } from '../../../repeat/apart'
@@ -23,7 +23,6 @@ import {
   gravityFields,
   momentFields,
   obstaclesOf,
-  Recordings,
   solidsIn,
   surroundingFields,
   surroundingsOf,
@@ -31,8 +30,9 @@ import {
   tooMuch,
   windFields,
 } from '../../shared/physics'
+import { Recordings, thingsKey } from '../../shared/recordings'
 import { seedParam } from '../../shared/seed'
-import { defineStep, type StepContext, type StepIssue } from '../../step'
+import { defineStep, failed, type StepContext, type StepIssue } from '../../step'
 
 const hung = { field: 'hang', is: ['rope', 'chain'] }
 /** A drawn rope is fast to what its end lies this near, in its own thicknesses. */
@@ -137,7 +137,8 @@ export const dropStep = defineStep({
       seed: params.seed,
       seconds: params.length,
     }
-    const recording = await recordings.of(apart, how, context, () => drop(apart, how, context))
+    const recording = await recordings.of(thingsKey(apart), how, context, (work) => drop(apart, how, work))
+    if (!recording) return failed('blown-up', 'It cannot be followed: something flies apart.', 'Push and spin it less.', 'spin')
     return {
       ok: true,
       value: withTethers(seenAt(apart, recording, params.at), tethers, params.hang === 'chain' ? 'chain' : 'rope', params.thick, (thing) =>
@@ -168,7 +169,7 @@ function pointsOf(path: Path): [number, number][] {
   return Array.from({ length: xy.length / 2 }, (_, i) => [xy[2 * i], xy[2 * i + 1]])
 }
 
-const recordings = new Recordings<Apart, Recording>()
+const recordings = new Recordings('drop', dropCodec)
 
 function said(recording: Recording, { floor, others, at, length, hang, lines, inside }: Params, tethers: number): StepIssue[] {
   const issues: StepIssue[] = []

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { hashJson } from '../../../cache/hash'
-import { jellyAt, type Jelly, type Jellying, type JellyMade, type JellyRecording, makeJelly, secondsFor, wobble } from '../../../physics/jelly'
+import { jellyAt, type Jellying, type JellyMade, makeJelly, secondsFor, wobble } from '../../../physics/jelly'
+import { pointCodec } from '../../../physics/recording'
 import { APART_BY, type Apart } from '../../../repeat/apart'
 import { assemblyBounds } from '../../../solid/assembly'
 import { meta, plain } from '../../meta'
@@ -17,7 +18,6 @@ import {
   gravityFields,
   momentFields,
   obstaclesOf,
-  Recordings,
   solidsIn,
   surroundingFields,
   surroundingsOf,
@@ -25,6 +25,7 @@ import {
   tooMuch,
   windFields,
 } from '../../shared/physics'
+import { Recordings, thingsKey } from '../../shared/recordings'
 import { seedParam } from '../../shared/seed'
 import { defineStep, failed, type StepIssue } from '../../step'
 
@@ -92,7 +93,7 @@ export const jelly = defineStep({
       forces: forcesOf(params, box),
       seconds: params.length,
     }
-    const recording = await recordings.of(own, how, context, () => wobble(own, how, context))
+    const recording = await recordings.of(hashJson([thingsKey(apart), params.cell, params.pins, params.firm]), how, context, (work) => wobble(own, how, work))
     if (!recording)
       return failed('blown-up', 'It is too limp or too fine to be followed: it flies apart.', 'Make it stiffer, or take larger cells.', 'stiffness')
     const issues: StepIssue[] = [
@@ -118,7 +119,7 @@ export const jelly = defineStep({
 const tooFine = (cell: number) =>
   failed('too-fine', `Cells of ${plain(cell)} mm are too many here.`, `Take larger cells, such as ${plain(2 * cell)} mm.`, 'cell')
 
-const recordings = new Recordings<Jelly, JellyRecording | undefined>()
+const recordings = new Recordings('jelly', pointCodec)
 
 /** The same things with the same cells and masks are made jelly once. */
 const known = new WeakMap<Apart, Map<string, JellyMade>>()

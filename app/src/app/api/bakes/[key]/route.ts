@@ -1,0 +1,34 @@
+import { z } from 'zod'
+import { unpackBake } from '@kelvar/core/format/bake'
+import { findBake, keepBake, MAX_BAKE_BYTES } from '@/server/bakes'
+import { readBytes, refuse, withDatabase } from '@/server/http'
+
+export const dynamic = 'force-dynamic'
+
+type Context = { params: Promise<{ key: string }> }
+
+const bakeKey = z.string().regex(/^[a-z]{1,20}-[0-9a-z-]{8,90}$/)
+
+/** What was recorded of what the key says; 204 when nobody has kept that. */
+export function GET(request: Request, { params }: Context): Promise<Response> {
+  return withDatabase(request, async (em) => {
+    const key = bakeKey.safeParse((await params).key)
+    const bytes = key.success ? await findBake(em, key.data) : undefined
+    if (!bytes) return new Response(null, { status: 204 })
+    return new Response(new Uint8Array(bytes), { headers: { 'content-type': 'application/octet-stream' } })
+  })
+}
+
+/** The body is such a recording. */
+export function PUT(request: Request, { params }: Context): Promise<Response> {
+  return withDatabase(request, async (em) => {
+    const key = bakeKey.safeParse((await params).key)
+    if (!key.success) return refuse(422, 'invalid', 'The recording has no key of the kind that is kept.', 'Reload the page and try again.')
+    const bytes = await readBytes(request, MAX_BAKE_BYTES)
+    if (!bytes)
+      return refuse(413, 'too-large', 'The recording is larger than 48 MB.', 'It is made anew after a reload; follow it for less time to have it kept.')
+    if (!unpackBake(bytes)) return refuse(422, 'invalid', 'The recording is damaged.', 'Reload the page and try again.')
+    await keepBake(em, key.data, bytes)
+    return new Response(null, { status: 204 })
+  })
+}

@@ -1,0 +1,124 @@
+import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate'
+import { z } from 'zod'
+
+/**
+ * What was recorded of a simulation: numbers, frame by frame, and what is said of it.
+ *
+ * The file: "KVBK", a format number (1), the length of a JSON head (little endian, 4 bytes each), the head, then chunks of 60 frames, deflated, each after its length. A number is a whole one
+ * of 0 to 65,535 between its component's least and greatest in the whole bake; of that the difference to the frame before and to the number of the same component before (the first frame of a
+ * chunk: the latter only), zigzag, all low bytes before all high ones: what moves is much like what stood there before, and like its neighbour.
+ */
+export interface Bake {
+  /** what else there is to say; JSON */
+  readonly about: Readonly<Record<string, unknown>>
+  readonly frames: number
+  /** numbers a frame */
+  readonly stride: number
+  /** after so many numbers the same component comes again: 3 for places */
+  readonly period: number
+  readonly values: Float32Array
+}
+
+const MAGIC = 0x4b42564b
+const FORMAT = 1
+const CHUNK = 60
+const TOP = 65_535
+/** Numbers a bake may hold. */
+const MOST = 64_000_000
+
+const headSchema = z.object({
+  frames: z.number().int().min(1).max(100_000),
+  stride: z.number().int().min(0).max(MOST),
+  period: z.number().int().min(1).max(16),
+  low: z.array(z.number()).max(16),
+  high: z.array(z.number()).max(16),
+  about: z.record(z.string(), z.unknown()),
+})
+
+/** A bake as bytes. Every number comes back within a 131,070th of its component's range; those that do not change come back as they were to a float's own precision. */
+export function packBake({ about, frames, stride, period, values }: Bake): Uint8Array {
+  const low = new Array<number>(period).fill(Infinity)
+  const high = new Array<number>(period).fill(-Infinity)
+  for (let i = 0; i < values.length; i++) {
+    const k = (i % stride) % period
+    if (values[i] < low[k]) low[k] = values[i]
+    if (values[i] > high[k]) high[k] = values[i]
+  }
+  for (let k = 0; k < period; k++) if (low[k] > high[k]) low[k] = high[k] = 0
+  const head = strToU8(JSON.stringify({ frames, stride, period, low, high, about }))
+  const parts: Uint8Array[] = []
+  const scale = low.map((v, k) => (high[k] > v ? TOP / (high[k] - v) : 0))
+  let before = new Uint16Array(stride)
+  for (let first = 0; first < frames; first += CHUNK) {
+    const count = Math.min(CHUNK, frames - first)
+    const raw = new Uint8Array(2 * count * stride)
+    before = new Uint16Array(stride)
+    for (let f = 0; f < count; f++) {
+      const now = new Uint16Array(stride)
+      const o = (first + f) * stride
+      for (let i = 0; i < stride; i++) now[i] = Math.round((values[o + i] - low[i % period]) * scale[i % period])
+      for (let i = 0; i < stride; i++) {
+        const own = now[i] - before[i]
+        const beside = i >= period ? now[i - period] - before[i - period] : 0
+        const d = ((own - beside) << 16) >> 16
+        const zigzag = ((d << 1) ^ (d >> 31)) & 0xffff
+        raw[f * stride + i] = zigzag
+        raw[count * stride + f * stride + i] = zigzag >> 8
+      }
+      before = now
+    }
+    parts.push(deflateSync(raw, { level: 6 }))
+  }
+  const out = new Uint8Array(12 + head.length + parts.reduce((sum, part) => sum + 4 + part.length, 0))
+  const view = new DataView(out.buffer)
+  view.setUint32(0, MAGIC, true)
+  view.setUint32(4, FORMAT, true)
+  view.setUint32(8, head.length, true)
+  out.set(head, 12)
+  let at = 12 + head.length
+  for (const part of parts) {
+    view.setUint32(at, part.length, true)
+    out.set(part, at + 4)
+    at += 4 + part.length
+  }
+  return out
+}
+
+/** The bake that bytes hold; undefined when they are none, are damaged, or of another format. */
+export function unpackBake(bytes: Uint8Array): Bake | undefined {
+  try {
+    const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+    if (view.getUint32(0, true) !== MAGIC || view.getUint32(4, true) !== FORMAT) return undefined
+    const length = view.getUint32(8, true)
+    const head = headSchema.safeParse(JSON.parse(strFromU8(bytes.subarray(12, 12 + length))))
+    if (!head.success) return undefined
+    const { frames, stride, period, low, high, about } = head.data
+    if (frames * stride > MOST || low.length !== period || high.length !== period) return undefined
+    const values = new Float32Array(frames * stride)
+    const step = low.map((v, k) => (high[k] - v) / TOP)
+    let at = 12 + length
+    for (let first = 0; first < frames; first += CHUNK) {
+      const count = Math.min(CHUNK, frames - first)
+      const size = view.getUint32(at, true)
+      const raw = inflateSync(bytes.subarray(at + 4, at + 4 + size), { out: new Uint8Array(2 * count * stride) })
+      if (raw.length !== 2 * count * stride) return undefined
+      at += 4 + size
+      let before = new Uint16Array(stride)
+      for (let f = 0; f < count; f++) {
+        const now = new Uint16Array(stride)
+        const o = (first + f) * stride
+        for (let i = 0; i < stride; i++) {
+          const zigzag = raw[f * stride + i] | (raw[count * stride + f * stride + i] << 8)
+          const beside = i >= period ? now[i - period] - before[i - period] : 0
+          now[i] = before[i] + beside + ((zigzag >>> 1) ^ -(zigzag & 1))
+          const k = i % period
+          values[o + i] = low[k] + now[i] * step[k]
+        }
+        before = now
+      }
+    }
+    return { about, frames, stride, period, values }
+  } catch {
+    return undefined
+  }
+}
