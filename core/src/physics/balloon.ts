@@ -75,9 +75,19 @@ export function skinOf({ triangles, border }: Foil): Skin {
   return { edges: Uint32Array.from([...sides, ...across]), sides: sides.length / 2 }
 }
 
-/** How much a side gives, m/N, so that the skin stretches by about the share asked where strokes are `radius` m round: what a side holds is pressure × radius × its own length. */
-export const givesFor = ({ pressure, stretch }: Pick<Filling, 'pressure' | 'stretch'>, radius: number): number =>
-  stretch <= 0 ? STIFF : Math.max(STIFF, (stretch * 2) / (Math.sqrt(3) * pressure * radius))
+/**
+ * How much sides give, and lines across them, m/N. Foil: its sides nothing, lines across as much as it is to crease. Rubber is to stretch by about the share asked where strokes are `radius` m round: there
+ * the skin holds pressure × radius along the round and half of that along the stroke, and a net of springs k in even triangles gives 0.72 of that over k (Y = 2k/√3, ν = 1/3; Seung & Nelson, "Defects in
+ * flexible membranes", 1988). Lines across are √3 as long, so that they count threefold.
+ */
+export function givesFor(
+  { pressure, stretch, crease }: Pick<Filling, 'pressure' | 'stretch' | 'crease'>,
+  radius: number,
+): { readonly side: number; readonly across: number } {
+  if (stretch <= 0) return { side: STIFF, across: crease }
+  const whole = stretch / (0.72 * pressure * radius)
+  return { side: (whole * 8) / 5, across: whole * 8 }
+}
 
 /** The radius that strokes swell to, mm: of a tube of the shape's own mean width. */
 export function roundness({ points, triangles, border }: Foil): number {
@@ -94,6 +104,7 @@ export function roundness({ points, triangles, border }: Foil): number {
       seen.set(Math.min(a, b) * 0x4000000 + Math.max(a, b), Math.sqrt((points[3 * a] - points[3 * b]) ** 2 + (points[3 * a + 1] - points[3 * b + 1]) ** 2))
   }
   for (const own of seen.values()) length += own
+  // of a strip much longer than wide: its area over half of its border is its width, and twice that goes round
   return length > 0 ? (2 * area) / length / Math.PI : 0
 }
 
@@ -156,7 +167,7 @@ export async function fill(envelopes: readonly Envelope[], how: Filling, { breat
     world[Symbol.dispose]()
   }
 
-  function added(into: World, envelope: Envelope, { metre, tied, crease }: Filling): Filled {
+  function added(into: World, envelope: Envelope, { metre, tied }: Filling): Filled {
     const size = 1 / metre
     const { foil, valve } = envelope
     const corners = foil.points.length / 3
@@ -168,8 +179,8 @@ export async function fill(envelopes: readonly Envelope[], how: Filling, { breat
     const mass = massesOf(points, foil.triangles, all)
     const inverse = mass.map((kg) => (kg > 0 ? 1 / kg : 0))
     const gives = givesFor(how, roundness(foil) * size)
-    const compliance = new Float64Array(edges.length / 2 + (tied ? 1 : 0)).fill(crease)
-    compliance.fill(gives, 0, sides)
+    const compliance = new Float64Array(edges.length / 2 + (tied ? 1 : 0)).fill(gives.across)
+    compliance.fill(gives.side, 0, sides)
     let list = edges
     if (tied) {
       points.set([points[3 * valve], points[3 * valve + 1] - tied.length * size, points[3 * valve + 2]], 3 * corners)

@@ -1,3 +1,4 @@
+import { volumeOf } from '../break/samples'
 import { blurred } from '../mask/blur'
 import { MeasuredMask } from '../mask/measure'
 import type { Mask } from '../mask/schema'

@@ -1,9 +1,8 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
-import { assets, wordRoute } from '../../test/helpers'
-import type { RouteStep } from '../document/schema'
-import { evaluateRoute } from '../evaluate/route'
+import { wordRoute } from '../../test/helpers'
+import { block, falling, quiet, run, step, valueOf, words } from '../../test/simulating'
 import { loadManifold, manifold, withScope } from '../kernel/manifold'
 import { takenApart } from '../repeat/apart'
 import { type Assembly, copyCount, copySolid } from '../solid/assembly'
@@ -11,39 +10,12 @@ import { solidFromTriangles } from '../solid/from-triangles'
 import { type Solid, solidBounds } from '../solid/solid'
 import { volumeOf } from '../break/samples'
 import { convexParts, hullOf } from './convex-parts'
-import { drop, type Dropping, type Recording, seenAt } from './drop'
+import { drop, type Recording, seenAt } from './drop'
 import { RATE } from './recording'
 import { bodyShape } from './shape'
 
 beforeAll(() => loadManifold())
 
-const step = (kind: string, params: Record<string, unknown> = {}): RouteStep => ({ id: `${kind}-1`, kind, on: true, params })
-const run = (...route: RouteStep[]) => evaluateRoute(route, { assets })
-const words = (text: string, face = 'archivo-bold') => wordRoute(text, face, { size: 40 }, { depth: 10 })
-const valueOf = async (...route: RouteStep[]): Promise<Solid | Assembly> => {
-  const { value } = await run(...route)
-  if (!value || value.kind === 'outline') throw new Error(value?.kind)
-  return value
-}
-const block = (width: number, height: number, depth: number) => valueOf(step('block', { width, height, depth }))
-const how = (more: Partial<Dropping> = {}): Dropping => ({
-  gravity: 9.81,
-  metre: 50,
-  friction: 0.5,
-  bounce: 0,
-  stuff: 'acrylic',
-  push: [0, 0, 0],
-  spin: 0,
-  obstacles: [],
-  air: { speed: [0, 0, 0], gusts: 0, turbulence: 0, seed: 1 },
-  forces: { spot: [0, 0, 0], pull: 0, whirl: 0, shake: 0, reach: 0, seed: 1 },
-  tethers: [],
-  pushApart: false,
-  seed: 1,
-  seconds: 3,
-  ...more,
-})
-const quiet = { breathe: async () => {}, progress: () => {} }
 const heightAt = ({ poses, things }: Recording, frame: number, thing = 0) => poses[7 * (frame * things + thing) + 1]
 
 /** A slope through the middle that falls to the right by so many degrees, mm. */
@@ -69,7 +41,7 @@ function slope(degrees: number): Solid {
 
 describe('Falling', () => {
   it('is free fall by the law of falling bodies, within 1 %', async () => {
-    const rec = await drop(takenApart(await block(10, 10, 10), 'part'), how({ seconds: 2 }), quiet)
+    const rec = await drop(takenApart(await block(10, 10, 10), 'part'), falling({ seconds: 2 }), quiet)
     for (const seconds of [1, 1.5, 2]) {
       const fallen = heightAt(rec, 0) - heightAt(rec, seconds * RATE)
       expect(Math.abs(fallen / (0.5 * 9.81 * 50 * seconds ** 2) - 1)).toBeLessThan(0.01)
@@ -78,7 +50,7 @@ describe('Falling', () => {
 
   it('bounces as high as its bounce says, and never higher than it was', async () => {
     for (const bounce of [0.5, 0.8]) {
-      const rec = await drop(takenApart(await block(10, 10, 10), 'part'), how({ seconds: 3, bounce, floor: -400 }), quiet)
+      const rec = await drop(takenApart(await block(10, 10, 10), 'part'), falling({ seconds: 3, bounce, floor: -400 }), quiet)
       const low = -400 + 5
       const start = heightAt(rec, 0) - low
       const heights = Array.from({ length: rec.frames }, (_, i) => heightAt(rec, i) - low)
@@ -106,7 +78,7 @@ describe('Falling', () => {
           return i % 3 === 0 ? c * x - s * y : i % 3 === 1 ? s * x + c * y : body.positions[i]
         }),
       }
-      const rec = await drop(takenApart(turned, 'part'), how({ friction, obstacles: [slope(degrees)], seconds: 2 }), quiet)
+      const rec = await drop(takenApart(turned, 'part'), falling({ friction, obstacles: [slope(degrees)], seconds: 2 }), quiet)
       const last = 7 * (rec.frames - 1)
       return Math.hypot(rec.poses[last] - rec.poses[0], rec.poses[last + 1] - rec.poses[1])
     }
@@ -116,7 +88,7 @@ describe('Falling', () => {
 
   it('gives the same bytes twice, and others for another seed', async () => {
     const apart = takenApart(await valueOf(...words('Fog')), 'letter')
-    const made = (seed: number) => drop(apart, how({ floor: -60, spin: 90, seed }), quiet)
+    const made = (seed: number) => drop(apart, falling({ floor: -60, spin: 90, seed }), quiet)
     const [a, b, c] = [await made(1), await made(1), await made(2)]
     expect(Buffer.from(a.poses.buffer).equals(Buffer.from(b.poses.buffer))).toBe(true)
     expect(Buffer.from(a.poses.buffer).equals(Buffer.from(c.poses.buffer))).toBe(false)
@@ -126,7 +98,7 @@ describe('Falling', () => {
     const across = process.env.KELVAR_CORPUS === 'full' ? 10 : 4
     const value = await valueOf(...wordRoute('Rg', 'archivo-bold', { size: 20, tracking: 60 }, { depth: 6 }), step('grid', { across, down: across, gap: 8 }))
     const apart = takenApart(value, 'copy')
-    const rec = await drop(apart, how({ floor: -40, pen: [60, 40], spin: 120, seconds: 10 }), quiet)
+    const rec = await drop(apart, falling({ floor: -40, pen: [60, 40], spin: 120, seconds: 10 }), quiet)
     expect(rec.rest).toBeLessThan(10)
     const end = seenAt(apart, rec, 10)
     const solids = Array.from({ length: copyCount(end) }, (_, i) => copySolid(end, i))
@@ -150,9 +122,9 @@ describe('Falling', () => {
     const value = await valueOf(step('block', { width: 20, height: 6, depth: 20 }), step('grid', { across: 1, down: 2, gap: 30 }))
     const apart = takenApart(value, 'copy')
     const lower = apart.things[0].box[1] < apart.things[1].box[1] ? 0 : 1
-    const still = await drop(apart, how({ letGo: [false, false] }), quiet)
+    const still = await drop(apart, falling({ letGo: [false, false] }), quiet)
     expect(heightAt(still, still.frames - 1, lower)).toBe(heightAt(still, 0, lower))
-    const rec = await drop(apart, how({ letGo: [0, 1].map((i) => i !== lower), floor: -200 }), quiet)
+    const rec = await drop(apart, falling({ letGo: [0, 1].map((i) => i !== lower), floor: -200 }), quiet)
     // 30 mm to fall take half a second
     expect(heightAt(rec, 20, lower)).toBe(heightAt(rec, 0, lower))
     expect(heightAt(rec, rec.frames - 1, lower)).toBeLessThan(heightAt(rec, 0, lower) - 50)
@@ -162,7 +134,7 @@ describe('Falling', () => {
     'holds in %s for a second: nothing is no number or flies away',
     async (id) => {
       const apart = takenApart(await valueOf(...words('Qa&', id)), 'part')
-      const rec = await drop(apart, how({ floor: -60, spin: 180, seconds: 1 }), quiet)
+      const rec = await drop(apart, falling({ floor: -60, spin: 180, seconds: 1 }), quiet)
       expect(rec.poses.every((v) => Number.isFinite(v) && Math.abs(v) < 2000)).toBe(true)
     },
   )
@@ -171,7 +143,7 @@ describe('Falling', () => {
 describe('What was seen', () => {
   it('begins exactly as it stood, holds the last after its end, and lies between two frames in between', async () => {
     const apart = takenApart(await valueOf(...words('Fo')), 'letter')
-    const rec = await drop(apart, how({ floor: -60, spin: 90, seconds: 2 }), quiet)
+    const rec = await drop(apart, falling({ floor: -60, spin: 90, seconds: 2 }), quiet)
     expect(seenAt(apart, rec, 0)).toBe(apart.assembly)
     expect(seenAt(apart, rec, 99).placements.matrix).toEqual(seenAt(apart, rec, (rec.frames - 1) / RATE).placements.matrix)
     fc.assert(

@@ -132,16 +132,22 @@ export function withTethers(
   }
 }
 
-/** Points along a rope between two ends: straight when it is taut, else hanging through as a parabola of about its length, downwards. */
+/** Points along a rope between two ends: straight when it is taut, else hanging through as a parabola of its length, downwards. */
 export function hanging(a: Point, b: Point, length: number, pieces: number): Point[] {
-  const apart = distance(a, b)
-  // the length of a shallow parabola: apart + 8 sag² / (3 apart); a steep one goes down and up
-  const slack = Math.max(0, length - apart)
-  const sag = slack < 1e-6 * length ? 0 : Math.min(length / 2, Math.sqrt((3 * Math.max(apart, 0.2 * length) * slack) / 8))
-  return Array.from({ length: pieces + 1 }, (_, i) => {
-    const t = i / pieces
-    return [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]) - 4 * sag * t * (1 - t), a[2] + t * (b[2] - a[2])] as const
-  })
+  const along = (sag: number, count: number) =>
+    Array.from({ length: count + 1 }, (_, i) => {
+      const t = i / count
+      return [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]) - 4 * sag * t * (1 - t), a[2] + t * (b[2] - a[2])] as const
+    })
+  const long = (points: readonly Point[]) => points.slice(1).reduce((sum, point, i) => sum + distance(point, points[i]), 0)
+  let [low, high] = [0, length]
+  if (distance(a, b) < length * (1 - 1e-6))
+    for (let i = 0; i < 30; i++) {
+      const sag = (low + high) / 2
+      if (long(along(sag, 32)) < length) low = sag
+      else high = sag
+    }
+  return along(low, pieces)
 }
 
 /** What brings a piece that stands on the origin, `long` mm up, between two points; turned a quarter about itself where asked. */

@@ -1,0 +1,185 @@
+import { beforeAll, describe, expect, it } from 'vitest'
+import { SHIPPED_FACES } from '../../fonts/catalogue'
+import { wordRoute } from '../../test/helpers'
+import { CALM, quiet, run, step, STILL, valueOf, words } from '../../test/simulating'
+import { checkMesh } from '../check/check'
+import { loadManifold, manifold, withScope } from '../kernel/manifold'
+import { takenApart } from '../repeat/apart'
+import { type Assembly, copySolid } from '../solid/assembly'
+import { type Solid, solidBounds } from '../solid/solid'
+import { balloonAt, fill, type Filling, givesFor, roundness, skinOf } from './balloon'
+import { clothAt, type Draping, drape } from './drape'
+import { type Foil, foilOf } from './foil'
+
+beforeAll(() => loadManifold())
+
+const lettering = (text: string, face = 'archivo-bold') => wordRoute(text, face, { size: 40 })[0]
+const filling = (more: Partial<Filling> = {}): Filling => ({ pressure: 40, stretch: 0, crease: 0.1, metre: 50, seconds: 3, ...more })
+const lattice = 2 ** -10
+const strip = (long: number, wide: number) => foilOf([[0, 0, long, 0, long, wide, 0, wide]], 2, lattice) as Foil
+
+describe('An envelope', () => {
+  it.each(SHIPPED_FACES.filter((_, i) => process.env.KELVAR_CORPUS === 'full' || i % 6 === 2).map(({ id }) => id))(
+    'is closed and as large as the letters of %s, on both sides',
+    async (id) => {
+      const { value, steps } = await run(lettering('Qa&8', id), step('balloon', { at: 0, length: 0.1, edge: 2 }))
+      expect(steps.flatMap(({ issues }) => issues).filter(({ severity }) => severity === 'failed')).toEqual([])
+      const assembly = value as Assembly
+      for (const unit of assembly.units) expect(checkMesh(unit).sound).toBe(true)
+      expect(assembly.units.length).toBeGreaterThan(1)
+    },
+  )
+
+  it('has both sheets of one shape, joined along its border alone', () => {
+    const { points, triangles, border } = strip(60, 12)
+    const half = triangles.length / 2
+    const front = new Set(triangles.subarray(0, half))
+    const back = new Set(triangles.subarray(half))
+    for (const v of front) if (back.has(v)) expect(v).toBeLessThan(border)
+    let area = 0
+    for (let i = 0; i < half; i += 3) {
+      const [a, b, c] = [3 * triangles[i], 3 * triangles[i + 1], 3 * triangles[i + 2]]
+      area += ((points[b] - points[a]) * (points[c + 1] - points[a + 1]) - (points[b + 1] - points[a + 1]) * (points[c] - points[a])) / 2
+    }
+    expect(area).toBeCloseTo(720, 6)
+  })
+})
+
+describe('A balloon', () => {
+  it('on a tube holds by tension what presses: pressure × radius, within 5 %', async () => {
+    const foil = strip(160, 14)
+    const envelopes = [{ foil, valve: 0 }]
+    // rubber, so that its tension can be told from its lengths
+    const how = filling({ stretch: 0.1, seconds: 4 })
+    const recording = await fill(envelopes, how, quiet)
+    if (!recording) throw new Error('blown up')
+    const p = balloonAt(envelopes, 0, recording, 4)
+    const size = 1 / how.metre
+    // what crosses the plane through the seam, in the middle half of its length: the sides there and the lines across them
+    const { edges, sides } = skinOf(foil)
+    const gives = givesFor(how, roundness(foil) * size)
+    const [from, to] = [40, 120]
+    let force = 0
+    // what the plane cuts out of the tube: from the mean of its back to the mean of its front
+    const cut = { front: [0, 0], back: [0, 0] }
+    const height = (v: number) => p[3 * v + 1] - 7
+    for (let e = 0; e < edges.length / 2; e++) {
+      const [a, b] = [edges[2 * e], edges[2 * e + 1]]
+      if (height(a) > 0 === height(b) > 0) continue
+      const f = height(a) / (height(a) - height(b))
+      const [x, z] = [0, 2].map((k) => p[3 * a + k] + f * (p[3 * b + k] - p[3 * a + k]))
+      if (x < from || x > to) continue
+      if (e < sides) {
+        const own = z > 0 ? cut.front : cut.back
+        own[0] += z * size
+        own[1]++
+      }
+      const d = [0, 1, 2].map((k) => (p[3 * b + k] - p[3 * a + k]) * size)
+      const long = Math.hypot(...d)
+      const rest = Math.hypot(...[0, 1, 2].map((k) => (foil.points[3 * b + k] - foil.points[3 * a + k]) * size))
+      force += (((long - rest) / (e < sides ? gives.side : gives.across)) * Math.abs(d[1])) / long
+    }
+    const area = (cut.front[0] / cut.front[1] - cut.back[0] / cut.back[1]) * (to - from) * size
+    expect(Math.abs(force / (how.pressure * area) - 1)).toBeLessThan(0.05)
+  })
+
+  it('of foil keeps its lengths and gets as deep as its width lets it; of rubber it is larger', async () => {
+    const foil = strip(80, 14)
+    const envelopes = [{ foil, valve: 0 }]
+    const deep = async (how: Filling) => {
+      const recording = await fill(envelopes, how, quiet)
+      if (!recording) throw new Error('blown up')
+      const p = balloonAt(envelopes, 0, recording, 3)
+      let most = 0
+      for (let v = 0; v < p.length; v += 3) if (Math.abs(p[v] - 40) < 12) most = Math.max(most, 2 * p[v + 2])
+      return most
+    }
+    const tight = await deep(filling())
+    // a tube round of twice 14 mm: 8.9 mm through
+    expect(Math.abs(tight / (28 / Math.PI) - 1)).toBeLessThan(0.06)
+    expect(await deep(filling({ stretch: 0.25 }))).toBeGreaterThan(1.1 * tight)
+  })
+
+  it('comes to rest where it was, gives the same bytes twice, and is sound', async () => {
+    const route = [lettering('Ro'), step('balloon', { edge: 2 })]
+    const [one, other] = [(await valueOf(...route)) as Assembly, (await valueOf(...route)) as Assembly]
+    one.units.forEach((unit, i) => {
+      expect(checkMesh(unit).sound).toBe(true)
+      expect(unit.positions).toEqual(other.units[i].positions)
+    })
+    const box = solidBounds(one.units[0].positions)
+    const [flat] = ((await valueOf(lettering('Ro'), step('balloon', { edge: 2, at: 0 }))) as Assembly).units
+    const rest = solidBounds(flat.positions)
+    for (const k of [0, 1]) expect(Math.abs(box[k] + box[k + 3] - rest[k] - rest[k + 3])).toBeLessThan(2)
+  })
+
+  it('hangs upwards on a string that is as long as it is', async () => {
+    const value = (await valueOf(lettering('I'), step('balloon', { edge: 2, tie: 'string', string: 50, at: 3, length: 3 }))) as Assembly
+    const boxes = Array.from({ length: value.placements.unit.length }, (_, i) => solidBounds(copySolid(value, i).positions))
+    const [balloon, ...string] = boxes
+    const low = Math.min(...string.map((box) => box[1]))
+    expect(Math.abs(balloon[1] - low - 50)).toBeLessThan(3)
+  })
+})
+
+const draping = (more: Partial<Draping>): Draping => ({
+  gravity: 9.81,
+  metre: 50,
+  friction: 0.8,
+  bounce: 0,
+  obstacles: [],
+  falls: 'down',
+  cloth: { x: -10, z: -20, y: 60, wide: 80, deep: 60 },
+  edge: 2,
+  thick: 1,
+  stiffness: 0.2,
+  held: 'free',
+  air: STILL,
+  forces: CALM,
+  seconds: 1.5,
+  ...more,
+})
+
+describe('A cloth', () => {
+  it.each([
+    ['down', { x: -20, z: -22, y: 52, wide: 90, deep: 54 }],
+    ['back', { x: -20, z: -60, y: 16, wide: 90, deep: 80 }],
+  ] as const)('lies %s on letters, and does not come through them', async (falls, cloth) => {
+    const apart = takenApart(await valueOf(...words('AR')), 'part')
+    const how = draping({ falls, cloth, ...(falls === 'back' ? { floor: 0 } : {}) })
+    const recording = await drape(apart, how, quiet)
+    if (!recording) throw new Error('blown up')
+    for (const seconds of [0.5, 1, 1.5]) {
+      const sheet = clothAt(recording, how, seconds)
+      expect(checkMesh(sheet).sound).toBe(true)
+      withScope((own) => {
+        const { Manifold, Mesh } = manifold()
+        const body = (solid: Pick<Solid, 'positions' | 'indices'>) =>
+          own(Manifold.ofMesh(new Mesh({ numProp: 3, vertProperties: Float32Array.from(solid.positions), triVerts: solid.indices })))
+        const cloth = body(sheet)
+        // it is as thick as it is, and hardly any of it lies in a letter
+        expect(Math.abs(cloth.volume() / (how.cloth.wide * how.cloth.deep) - 1)).toBeLessThan(0.12)
+        for (const unit of apart.assembly.units) expect(own(cloth.intersect(body(unit))).volume()).toBeLessThan(0.002 * cloth.volume())
+      })
+    }
+  })
+
+  it('hangs where it is held', async () => {
+    const apart = takenApart(await valueOf(...words('i')), 'part')
+    const how = draping({ held: 'corners', cloth: { x: -30, z: -30, y: 200, wide: 60, deep: 60 }, seconds: 1 })
+    const recording = await drape(apart, how, quiet)
+    if (!recording) throw new Error('blown up')
+    const box = solidBounds(clothAt(recording, how, 1).positions)
+    expect(box[4]).toBeCloseTo(200.5, 0)
+    expect(box[1]).toBeLessThan(197)
+  })
+
+  it('is told when it is too fine, and falls over what it is told to', async () => {
+    const { steps } = await run(...words('Fog'), step('drape', { edge: 0.3 }))
+    expect(steps.at(-1)?.issues.map(({ code }) => code)).toContain('too-fine')
+    const both = (await valueOf(...words('o'), step('drape', { at: 0.4, length: 0.4, edge: 3 }))) as Assembly
+    const cloth = (await valueOf(...words('o'), step('drape', { at: 0.4, length: 0.4, edge: 3, show: 'cloth' }))) as Assembly
+    expect(both.units.length).toBe(cloth.units.length + 1)
+    expect(cloth.units[0].layers[0].name).toBe('Cloth')
+  })
+})
