@@ -228,14 +228,17 @@ const SHEETS: Readonly<
       [11, 'Crumbs'],
     ],
   },
-  drawings: {
-    across: 2,
-    height: 720,
+  living: {
+    across: 3,
+    height: 520,
+    zoom: 1.25,
     pieces: [
-      [3, 'Lantern'],
-      [3, 'Stall plate'],
-      [3, 'Tide'],
-      [3, 'Harbour'],
+      [12, 'Jelly stall'],
+      [12, 'Balloons'],
+      [12, 'Hanging sign'],
+      [12, 'Full crate'],
+      [12, 'Under a cloth'],
+      [12, 'Glued plate'],
     ],
   },
 }

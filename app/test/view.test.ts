@@ -235,6 +235,7 @@ describe('the finder', () => {
       'along',
       'fill-inside',
       'at-letters',
+      'balloon',
     ])
     expect(fits('lettering', 'extrude')).toEqual([
       'voxel-remesh',
@@ -279,7 +280,6 @@ describe('the finder', () => {
       'burst',
       'drop',
       'jelly',
-      'balloon',
       'drape',
       'dress',
     ])

@@ -390,6 +390,35 @@ describe('kelvar run fuse, carve and overlap', () => {
   }, 60_000)
 })
 
+describe('kelvar bake', () => {
+  it('records what is simulated once, to the same bytes, and says where nothing is', async () => {
+    const project = newProject('Bakes')
+    const [piece] = project.pieces
+    const simulated = { ...piece, route: [...piece.route, { id: 'drop-1', kind: 'drop', on: true, params: { length: 1 } }] }
+    const path = file('bakes.json')
+    writeFileSync(
+      path,
+      JSON.stringify({
+        ...project,
+        pieces: [
+          { ...simulated, name: 'Falls' },
+          { ...piece, id: 'b', name: 'Stands' },
+        ],
+      }),
+    )
+    const [one, other] = [file('bakes-1'), file('bakes-2')]
+    const first = JSON.parse((await kelvar('bake', path, '--piece', 'Falls', '--out', one, '--json')).out)
+    expect(first.bakes).toMatchObject([{ frames: 61, made: true }])
+    expect(JSON.parse((await kelvar('bake', path, '--piece', 'Falls', '--out', one, '--json')).out).bakes).toMatchObject([{ frames: 61, made: false }])
+    await kelvar('bake', path, '--piece', 'Falls', '--out', other)
+    expect(readdirSync(one)).toEqual(readdirSync(other))
+    for (const name of readdirSync(one)) expect(readFileSync(join(one, name)).equals(readFileSync(join(other, name)))).toBe(true)
+    const none = await kelvar('bake', path, '--piece', 'Stands', '--out', other)
+    expect(none.status).not.toBe(0)
+    expect(none.err).toContain('Nothing of “Stands” is simulated')
+  })
+})
+
 describe('kelvar run grid, ring, along, fill-inside and lattice', () => {
   it('repeats what is in a file, as copies or as one solid', async () => {
     const [words, solid] = [file('many.svg'), file('many.stl')]

@@ -1332,7 +1332,6 @@ function livingThings(): ProjectDocument {
       {
         id: 'sign',
         name: 'Hanging sign',
-        place: { position: [0, 0, -120], turn: [0, 0, 0], size: 1 },
         hidden: true,
         route: [
           words('QUAY INN', 'alfa-slab', 26, { tracking: 20 }),
@@ -1365,7 +1364,8 @@ function livingThings(): ProjectDocument {
         id: 'board',
         name: 'Sign board',
         hidden: true,
-        route: [step('block', { shape: 'box', width: 190, height: 46, depth: 6, rounding: 2 }), all('#2f4a4d', '#22383a', 0.6)],
+        place: { position: [0, -10, -2], turn: [0, 0, 0], size: 1 },
+        route: [step('block', { shape: 'box', width: 200, height: 46, depth: 6, rounding: 2 }), all('#2f4a4d', '#22383a', 0.6)],
       },
       {
         id: 'jelly',
@@ -1386,7 +1386,7 @@ function livingThings(): ProjectDocument {
               wind: 12,
               towards: 20,
               gusts: 90,
-              pins: { list: [{ by: 'height', from: 10, to: 9.9 }] },
+              mask: { list: [{ by: 'height', from: 10, to: 9.9 }] },
               seed: 2,
             },
             running(0.4, 4.4),
@@ -1411,7 +1411,7 @@ function livingThings(): ProjectDocument {
         id: 'crate',
         name: 'Crate',
         route: [
-          step('block', { shape: 'box', width: 170, height: 56, depth: 70, rounding: 1 }),
+          step('block', { shape: 'box', width: 170, height: 16, depth: 80, rounding: 1 }),
           step('carve', { others: [{ piece: 'hollow' }] }),
           all('#b98a52', '#96693a', 0.8),
         ],
@@ -1421,7 +1421,7 @@ function livingThings(): ProjectDocument {
         name: 'Hollow of the crate',
         hidden: true,
         place: { position: [0, 4, 0], turn: [0, 0, 0], size: 1 },
-        route: [step('block', { shape: 'box', width: 160, height: 56, depth: 60, rounding: 0 })],
+        route: [step('block', { shape: 'box', width: 160, height: 20, depth: 70, rounding: 0 })],
       },
       {
         id: 'tumbling',
@@ -1431,7 +1431,18 @@ function livingThings(): ProjectDocument {
           words('HERRING', 'archivo-bold', 20, { tracking: 20 }),
           step('extrude', { depth: 8, front: { profile: 'round', inset: 0.8, height: 1 } }),
           step('dress', { palette: 'letter', colours: ['#d9482b', '#e8a13a', '#2f8077', '#2f5f97'], paletteOn: 'all' }),
-          step('drop', { floor: 'none', others: [{ piece: 'crate' }], spin: 160, stuff: 'birch', bounce: 25, length: 4, seed: 12 }, running(0, 4)),
+          step('drop', { floor: 'none', others: [{ piece: 'crate' }], spin: 160, stuff: 'birch', bounce: 25, length: 4, seed: 12 }, running(1.4, 4)),
+        ],
+      },
+      {
+        id: 'full-crate',
+        name: 'Full crate',
+        hidden: true,
+        route: [
+          step('block', { shape: 'box', width: 170, height: 16, depth: 80, rounding: 1 }),
+          step('carve', { others: [{ piece: 'hollow' }] }),
+          all('#b98a52', '#96693a', 0.8),
+          step('fuse', { others: [{ piece: 'tumbling' }] }),
         ],
       },
       {
@@ -1442,7 +1453,7 @@ function livingThings(): ProjectDocument {
           words('SOON', 'alfa-slab', 44, { tracking: 10 }),
           step('extrude', { depth: 20, front: { profile: 'round', inset: 1, height: 1.2 } }),
           all('#d8a93f', '#a87a22', 0.3, 0.5),
-          step('drape', { at: 1.5, over: 34, thick: 0.9, edge: 2, above: 12, floor: 'below', fall: 0, length: 2.5 }, running(0, 2.5)),
+          step('drape', { at: 1.5, over: 34, thick: 0.9, edge: 2, above: 12, floor: 'below', fall: 0, length: 2.5 }, running(0.4, 2.5)),
         ],
       },
       {
@@ -1454,7 +1465,7 @@ function livingThings(): ProjectDocument {
           step('extrude', { depth: 7 }),
           step('shatter', { pieces: 60, stuff: 'plaster', seed: 6 }),
           all('#dfe3e0', '#b8c0bc', 0.6),
-          step('drop', { by: 'copy', hang: 'glue', glue: 25, fall: 60, spin: 0, stuff: 'plaster', length: 4, seed: 3 }, running(0, 3)),
+          step('drop', { by: 'copy', hang: 'glue', glue: 25, fall: 60, spin: 0, stuff: 'plaster', length: 4, seed: 3 }, running(0.8, 3)),
         ],
       },
     ],

@@ -75,14 +75,17 @@ const LEAST_FILLED = 0.1
 export type JellyMade = { readonly ok: true; readonly jelly: Jelly } | { readonly ok: false; readonly why: 'too-fine' | 'too-many' }
 
 /**
- * Things as jelly, each with a lattice of cells of about `cell` mm. Masks are measured here, once, on the shape at rest: every corner of a cell that carries a vertex within `pins` (half or more) is held where it is.
+ * Things as jelly, each with a lattice of cells of about `cell` mm. Masks are measured here, once, on the shape at rest: every corner of a cell that carries a vertex where `pins` is `full` or more is held where it is.
  */
-export async function makeJelly(apart: Apart, cell: number, pins: Mask, stiff: Mask, breathe: () => Promise<void>): Promise<JellyMade> {
+export async function makeJelly(apart: Apart, cell: number, pins: Mask, stiff: Mask, breathe: () => Promise<void>, full = 0.5): Promise<JellyMade> {
+  const solids = apart.things.map((thing) => solidOfThing(apart, thing))
+  // a cell has one corner of its own at least
+  if (solids.reduce((sum, solid) => sum + Math.abs(volumeOf(solid)), 0) / cell ** 3 > MOST_POINTS) return { ok: false, why: 'too-many' }
   const skins: Solid[] = []
-  for (const thing of apart.things) {
+  for (const solid of solids) {
     await breathe()
     const longest = (SKIN * cell) ** 2
-    const skin = refineSolid(solidOfThing(apart, thing), (p, a, b) => (p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2 > longest, {
+    const skin = refineSolid(solid, (p, a, b) => (p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2 > longest, {
       most: MOST_TRIANGLES,
       longest: true,
     })
@@ -103,13 +106,13 @@ export async function makeJelly(apart: Apart, cell: number, pins: Mask, stiff: M
     for (let v = 0; v < vertexCount(skin); v++)
       for (let c = 0; c < 8; c++) {
         const corner = lattice.cells[8 * lattice.carrier[v] + c]
-        if (held && held[from + v] >= 0.5) fixed[corner] = 1
+        if (held && held[from + v] >= full) fixed[corner] = 1
         if (firm) {
           sum[corner] += firm[from + v]
           times[corner]++
         }
       }
-    if (held) for (let v = 0; v < vertexCount(skin); v++) if (held[from + v] >= 0.5) pinned++
+    if (held) for (let v = 0; v < vertexCount(skin); v++) if (held[from + v] >= full) pinned++
     from += vertexCount(skin)
     bodies.push({ skin, lattice, held: fixed, stiff: sum.map((total, i) => (times[i] > 0 ? total / times[i] : 0)) })
   }

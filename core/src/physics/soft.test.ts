@@ -195,7 +195,7 @@ describe('Jelly', () => {
   )
 
   it.each([
-    ['a mask that is nowhere', { pins: { list: [{ by: 'height', from: 300, to: 301 }] }, length: 0.2, at: 0.1 }, 'mask-nowhere'],
+    ['a mask that is nowhere', { mask: { list: [{ by: 'height', from: 300, to: 301 }] }, length: 0.2, at: 0.1 }, 'mask-nowhere'],
     ['nothing to fall upon', { floor: 'none', length: 0.2, at: 0.1 }, 'no-floor'],
     ['cells that are too fine', { cell: 0.5 }, 'too-fine'],
     ['nothing to take apart', { by: 'copy' }, 'nothing-apart'],

@@ -1,3 +1,4 @@
+import { lengthTo } from '../check/rays'
 import { UNDRESSED } from '../look/material'
 import type { Apart } from '../repeat/apart'
 import type { Assembly } from '../solid/assembly'
@@ -31,32 +32,39 @@ const PIECES = 12
 const LINK = 3.4
 const MOST_LINKS = 120
 const NO_LENGTH = 1e-4
+/** So many places on either side are tried for a rope's end. */
+const TRIED = 4
 
 /**
  * Ropes that hang each thing from above: at so many places near its top, spread over its width, straight up for `length` mm.
  */
 export function hungFromAbove({ things }: Pick<Apart, 'things'>, solidOf: (thing: number) => Solid, each: number, length: number): Tether[] {
   return things.flatMap((_, thing) => {
-    const { positions: p } = solidOf(thing)
+    const solid = solidOf(thing)
     const box = things[thing].box
     return Array.from({ length: each }, (__, i) => {
       const x = box[0] + ((i + 0.5) / each) * (box[3] - box[0])
-      const at = topNear(p, x, (box[2] + box[5]) / 2, (box[3] - box[0]) / each)
+      const at = topNear(solid, box, x, (box[3] - box[0]) / each)
       return { from: { at: [at[0], at[1] + length, at[2]] as const }, to: { at, thing }, length }
     })
   })
 }
 
-/** A high place of a surface near x, in the middle of its depth: as far up as can be, and no further aside than is worth it. */
-function topNear(p: Float64Array, x: number, z: number, wide: number): Point {
-  let [best, found] = [-Infinity, 0]
-  for (let v = 0; v < p.length; v += 3) {
-    const aside = Math.abs(p[v] - x)
-    if (aside > wide / 2 + 1e-9) continue
-    const worth = p[v + 1] - 0.6 * aside - 0.01 * Math.abs(p[v + 2] - z)
-    if (worth > best) [best, found] = [worth, v]
-  }
-  return [p[found], p[found + 1], z]
+/** A high place on a surface near x, in its depth: as far up as can be, and no further aside than is worth it. */
+function topNear({ positions: p, indices }: Solid, box: readonly number[], x: number, wide: number): Point {
+  let [best, found]: [number, Point] = [-Infinity, [x, box[4], (box[2] + box[5]) / 2]]
+  for (let k = -TRIED; k <= TRIED; k++)
+    for (const deep of [0.5, 0.3, 0.7]) {
+      const from = [x + (k * wide) / (2 * TRIED + 1), box[4] + 1, box[2] + deep * (box[5] - box[2])] as const
+      let down = Infinity
+      for (let t = 0; t < indices.length / 3; t++) {
+        const far = lengthTo(p, indices, t, from, [0, -1, 0])
+        if (far > 0 && far < down) down = far
+      }
+      const worth = from[1] - down - 0.6 * Math.abs(from[0] - x) - 0.01 * Math.abs(deep - 0.5)
+      if (worth > best) [best, found] = [worth, [from[0], from[1] - down, from[2]]]
+    }
+  return found
 }
 
 /** Drawn lines as ropes: each end is fast to the thing that it begins in or next to, else where it is. `lines`: x, y, z of their points, mm. Those without length are left out. */

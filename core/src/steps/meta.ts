@@ -39,6 +39,8 @@ export interface FieldMeta {
   readonly strengths?: readonly number[]
   /** of a mask: measured on the shape before all deformations, unless it is to be live; on the shape as it comes to the step otherwise */
   readonly atRest?: boolean
+  /** of a mask: what is said while it has no entries; that it acts everywhere when left out */
+  readonly without?: string
   /** shown only under "More" */
   readonly advanced?: boolean
 }

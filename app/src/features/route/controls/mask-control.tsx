@@ -98,6 +98,7 @@ export function MaskControl({
   stepId,
   value,
   atRest,
+  without = 'It acts everywhere. A mask limits it to some places, or lets it fade.',
   onChange,
 }: {
   title: string
@@ -105,6 +106,8 @@ export function MaskControl({
   value: Mask
   /** it is measured on the shape at rest, unless it is to be live */
   atRest: boolean
+  /** what is said while there are no entries */
+  without?: string
   onChange: (mask: Mask) => void
 }) {
   const store = useWorkbenchStore()
@@ -123,7 +126,7 @@ export function MaskControl({
           </Show>
         )}
       </div>
-      {list.length === 0 && <p className="none">It acts everywhere. A mask limits it to some places, or lets it fade.</p>}
+      {list.length === 0 && <p className="none">{without}</p>}
       {list.map((entry, i) => (
         <Entry key={i} role="group" aria-label={`Mask ${i + 1}`}>
           <div className="head">

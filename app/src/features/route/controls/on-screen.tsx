@@ -44,7 +44,7 @@ export default onScreen({
       <HandControl title={title} stepId={step.id} value={value} onChange={onChange} />
     ),
     mask: ({ title, field, step, value, onChange }: ControlProps<Mask>) => (
-      <MaskControl title={title} stepId={step.id} value={value} atRest={field.atRest ?? false} onChange={onChange} />
+      <MaskControl title={title} stepId={step.id} value={value} atRest={field.atRest ?? false} without={field.without} onChange={onChange} />
     ),
     'drawing file': ({ title, step, name, value }: ControlProps<File>) => (
       <FileControl kind="drawing" title={title} stepId={step.id} param={name} value={value} />

@@ -27,7 +27,7 @@ const balloonParams = z.object({
   skin: z
     .enum(['foil', 'rubber'])
     .default('foil')
-    .meta(meta({ title: 'Skin', labels: ['Foil: wrinkles at its seam', 'Rubber: stretches'] })),
+    .meta(meta({ title: 'Skin', labels: ['Foil', 'Rubber'], description: 'Foil wrinkles at its seam, rubber stretches.' })),
   pressure: bounded('Pressure', 5, 400, 100, { unit: '%', step: 10, most: 200 }),
   stretch: bounded('Stretches by', 1, 60, 15, { unit: '%', step: 1, when: { field: 'skin', is: ['rubber'] }, description: 'About, where it is fullest.' }),
   creases: bounded('Creases', 0, 100, 50, { unit: '%', step: 5, description: 'The more, the sharper its wrinkles; thin strokes may cross themselves then.' }),

@@ -93,7 +93,13 @@ const dropParams = z.object({
     .default('stays')
     .meta(meta({ title: 'What begins inside another', labels: ['Stays there', 'Is pushed out of it first'], advanced: true })),
   ...gravityFields,
-  mask: maskOf().meta(meta({ title: 'Let go by a mask', holds: 'mask', description: 'What it does not take stays where it is until something touches it.' })),
+  mask: maskOf().meta(
+    meta({
+      title: 'Let go by a mask',
+      holds: 'mask',
+      without: 'All of it falls at once. What a mask does not take stays where it is until something touches it.',
+    }),
+  ),
   seed: seedParam(),
 })
 

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { hashJson } from '../../../cache/hash'
 import { jellyAt, type Jellying, type JellyMade, makeJelly, secondsFor, wobble } from '../../../physics/jelly'
 import { pointCodec } from '../../../physics/recording'
+import type { Mask } from '../../../mask/schema'
 import { APART_BY, type Apart } from '../../../repeat/apart'
 import { assemblyBounds } from '../../../solid/assembly'
 import { meta, plain } from '../../meta'
@@ -44,8 +45,11 @@ const jellyParams = z.object({
     most: 20,
     description: 'What it wobbles in: smaller ones let thin strokes bend, and take longer. The surface stays as fine as it is.',
   }),
-  pins: maskOf().meta(meta({ title: 'Held by a mask', holds: 'mask', description: 'What it takes by half or more stays where it is.' })),
-  firm: maskOf().meta(meta({ title: 'Stiffer by a mask', holds: 'mask' })),
+  mask: maskOf().meta(meta({ title: 'Mask', holds: 'mask', without: 'Nothing is held. A mask holds some of it where it is, or makes it stiffer there.' })),
+  does: z
+    .enum(['hold', 'stiffen', 'both'])
+    .default('hold')
+    .meta(meta({ title: 'The mask', labels: ['Holds it there', 'Stiffens it there', 'Stiffens it, and holds it where it is full'] })),
   ...windFields(),
   ...forceFields,
   ...surroundingFields('below'),
@@ -74,7 +78,7 @@ export const jelly = defineStep({
     const obstacles = obstaclesOf(context)
     const refused = tooMuch(apart.things.length, obstacles)
     if (refused) return refused
-    const made = await jellyOf(apart, params.cell, params.pins, params.firm, () => context.breathe())
+    const made = await jellyOf(apart, params.cell, ...masksOf(params), () => context.breathe())
     if (!made.ok) return tooFine(params.cell)
     const { jelly: own } = made
     const longest = secondsFor(own)
@@ -93,11 +97,11 @@ export const jelly = defineStep({
       forces: forcesOf(params, box),
       seconds: params.length,
     }
-    const recording = await recordings.of(hashJson([thingsKey(apart), params.cell, params.pins, params.firm]), how, context, (work) => wobble(own, how, work))
+    const recording = await recordings.of(hashJson([thingsKey(apart), params.cell, params.mask, params.does]), how, context, (work) => wobble(own, how, work))
     if (!recording)
       return failed('blown-up', 'It is too limp or too fine to be followed: it flies apart.', 'Make it stiffer, or take larger cells.', 'stiffness')
     const issues: StepIssue[] = [
-      ...(params.pins.list.length > 0 && own.pinned === 0 ? [{ ...MASK_NOWHERE, field: 'pins' }] : []),
+      ...(params.mask.list.length > 0 && params.does === 'hold' && own.pinned === 0 ? [MASK_NOWHERE] : []),
       ...beyond(params.at, params.length),
     ]
     if (params.floor === 'none' && own.pinned === 0 && params.gravity > 0)
@@ -124,13 +128,19 @@ const recordings = new Recordings('jelly', pointCodec)
 /** The same things with the same cells and masks are made jelly once. */
 const known = new WeakMap<Apart, Map<string, JellyMade>>()
 
-async function jellyOf(apart: Apart, cell: number, pins: Parameters<typeof makeJelly>[2], firm: Parameters<typeof makeJelly>[3], breathe: () => Promise<void>) {
+async function jellyOf(apart: Apart, cell: number, pins: Mask, firm: Mask, full: number, breathe: () => Promise<void>) {
   const list = known.get(apart) ?? new Map<string, JellyMade>()
   known.set(apart, list)
-  const key = hashJson([cell, pins, firm])
-  const made = list.get(key) ?? (await makeJelly(apart, cell, pins, firm, breathe))
+  const key = hashJson([cell, pins, firm, full])
+  const made = list.get(key) ?? (await makeJelly(apart, cell, pins, firm, breathe, full))
   list.delete(key)
   list.set(key, made)
   for (const old of list.keys()) if (list.size > 3) list.delete(old)
   return made
+}
+
+/** What holds and what stiffens, and from what on it holds. */
+function masksOf({ mask, does }: { readonly mask: Mask; readonly does: 'hold' | 'stiffen' | 'both' }): [Mask, Mask, number] {
+  const none = { ...mask, list: [] }
+  return does === 'hold' ? [mask, none, 0.5] : does === 'stiffen' ? [none, mask, 0.5] : [mask, mask, 0.95]
 }

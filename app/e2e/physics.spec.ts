@@ -1,0 +1,58 @@
+import { expect, test } from '@playwright/test'
+import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
+
+test('jelly is held by a mask in the wind, stopped and gone on with, retyped, undone, found again and worked on', async ({ page }) => {
+  test.setTimeout(240_000)
+  page.setDefaultTimeout(20_000)
+  const insertAfter = (number: number) => page.getByRole('button', { name: `Insert a step after ${number}` }).click({ force: true })
+  const size = async () => ((await page.getByLabel('Readout').textContent()) ?? '').split(' mm')[0]
+  const baked: string[] = []
+  page.on('request', (request) => request.method() === 'PUT' && request.url().includes('/api/bakes/') && baked.push(request.url()))
+  await newProject(page)
+  await words(page).fill('IT')
+  await sound(page)
+  const stood = await size()
+  await insertAfter(3)
+  await chooseStep(page, 'Jelly')
+  await sound(page)
+  await expect(row(page, 'jelly')).toContainText('points carry 2 letters')
+  await expect.poll(size).not.toBe(stood)
+  // held at the foot, blown by the wind, and nothing to fall upon
+  await page.getByRole('button', { name: 'Limit it by a mask' }).click()
+  await page.getByRole('group', { name: 'Mask 1' }).getByRole('button', { name: /by/ }).first().click()
+  await page.getByRole('option', { name: 'Height', exact: true }).click()
+  await page.getByRole('radio', { name: 'Wind', exact: true }).click({ force: true })
+  await setNumber(page, 'Its speed', '16')
+  await sound(page)
+  await expect(row(page, 'jelly')).toContainText('in the wind')
+  const blown = await size()
+  expect(blown).not.toBe(stood)
+  await kept(page)
+  // a longer one is stopped, and goes on
+  await setNumber(page, 'Followed for', '20')
+  await page.getByRole('button', { name: 'Stop', exact: true }).click()
+  await setNumber(page, 'After', '0.8')
+  await sound(page)
+  await page.getByRole('button', { name: /^Undo/ }).click()
+  await page.getByRole('button', { name: /^Undo/ }).click()
+  await sound(page)
+  await expect.poll(size).toBe(blown)
+  await openStep(page, 'lettering', 'Lettering')
+  await words(page).fill('ITS')
+  await sound(page)
+  await expect(row(page, 'jelly')).toContainText('points carry 3 letters')
+  await page.getByRole('button', { name: /^Undo: / }).click()
+  await sound(page)
+  await expect.poll(size).toBe(blown)
+  await kept(page)
+  expect(baked.length).toBeGreaterThan(2)
+  const before = baked.length
+  await page.reload()
+  await sound(page)
+  // what was recorded is there, and is not recorded again
+  await expect.poll(size).toBe(blown)
+  expect(baked.length).toBe(before)
+  await insertAfter(4)
+  await chooseStep(page, 'Cut flat')
+  await sound(page)
+})
