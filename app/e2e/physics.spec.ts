@@ -1,3 +1,9 @@
+import { execFile } from 'node:child_process'
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { promisify } from 'node:util'
 import { expect, test } from '@playwright/test'
 import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
 
@@ -6,8 +12,10 @@ test('jelly is held by a mask in the wind, stopped and gone on with, retyped, un
   page.setDefaultTimeout(20_000)
   const insertAfter = (number: number) => page.getByRole('button', { name: `Insert a step after ${number}` }).click({ force: true })
   const size = async () => ((await page.getByLabel('Readout').textContent()) ?? '').split(' mm')[0]
-  const baked: string[] = []
-  page.on('request', (request) => request.method() === 'PUT' && request.url().includes('/api/bakes/') && baked.push(request.url()))
+  const baked = new Map<string, Buffer | null>()
+  page.on('request', (request) => {
+    if (request.method() === 'PUT' && request.url().includes('/api/bakes/')) baked.set(request.url().split('/').at(-1) ?? '', request.postDataBuffer())
+  })
   await newProject(page)
   await words(page).fill('IT')
   await sound(page)
@@ -23,18 +31,21 @@ test('jelly is held by a mask in the wind, stopped and gone on with, retyped, un
   await page.getByRole('option', { name: 'Height', exact: true }).click()
   await page.getByRole('radio', { name: 'Wind', exact: true }).click({ force: true })
   await setNumber(page, 'Its speed', '16')
+  // what nobody has recorded before
+  await setNumber(page, 'Seed', String(1 + Math.floor(Math.random() * 9000)))
   await sound(page)
   await expect(row(page, 'jelly')).toContainText('in the wind')
   const blown = await size()
   expect(blown).not.toBe(stood)
   await kept(page)
   // a longer one is stopped, and goes on
+  await setNumber(page, 'Cells', '3.5')
+  await sound(page)
   await setNumber(page, 'Followed for', '20')
   await page.getByRole('button', { name: 'Stop', exact: true }).click()
   await setNumber(page, 'After', '0.8')
   await sound(page)
-  await page.getByRole('button', { name: /^Undo/ }).click()
-  await page.getByRole('button', { name: /^Undo/ }).click()
+  for (let i = 0; i < 3; i++) await page.getByRole('button', { name: /^Undo/ }).click()
   await sound(page)
   await expect.poll(size).toBe(blown)
   await openStep(page, 'lettering', 'Lettering')
@@ -45,14 +56,36 @@ test('jelly is held by a mask in the wind, stopped and gone on with, retyped, un
   await sound(page)
   await expect.poll(size).toBe(blown)
   await kept(page)
-  expect(baked.length).toBeGreaterThan(2)
-  const before = baked.length
+  expect(baked.size).toBeGreaterThan(2)
+  // Node.js records the same, byte for byte
+  const folder = mkdtempSync(join(tmpdir(), 'kelvar-bakes-'))
+  const { document } = (await (await page.request.get(`/api/projects/${page.url().split('/').at(-1)}`)).json()) as { document: object }
+  writeFileSync(join(folder, 'project.json'), JSON.stringify(document))
+  const cli = fileURLToPath(new URL('../../core/cli/kelvar.mjs', import.meta.url))
+  await promisify(execFile)(process.execPath, [cli, 'bake', join(folder, 'project.json'), '--out', folder])
+  const bakes = readdirSync(folder).filter((name) => name.endsWith('.bake'))
+  expect(bakes).toHaveLength(1)
+  for (const name of bakes) expect(baked.get(name.replace('.bake', ''))?.equals(readFileSync(join(folder, name)))).toBe(true)
+  rmSync(folder, { recursive: true })
+  const before = baked.size
   await page.reload()
   await sound(page)
   // what was recorded is there, and is not recorded again
   await expect.poll(size).toBe(blown)
-  expect(baked.length).toBe(before)
+  expect(baked.size).toBe(before)
   await insertAfter(4)
   await chooseStep(page, 'Cut flat')
   await sound(page)
+  // keys are set on the moment alone, and a frame of it is a piece by itself
+  await page.getByRole('radio', { name: 'Motion', exact: true }).click()
+  await openStep(page, 'jelly', 'Jelly')
+  await expect(page.getByRole('button', { name: 'Stiffness: set a key at frame 0' })).toHaveCount(0)
+  await row(page, 'jelly').getByRole('button', { name: 'After: set a key at frame 0' }).click()
+  await setNumber(page, 'Frame', '24')
+  await setNumber(page, 'After', '0.4')
+  await sound(page)
+  await page.getByRole('button', { name: 'Take frame 24 as a piece' }).click()
+  await sound(page)
+  await expect(page.getByRole('button', { name: 'Words · frame 24', exact: true }).first()).toBeVisible()
+  await expect(row(page, 'jelly')).toContainText('after 0.4 s')
 })

@@ -21,6 +21,7 @@ import { benchDeform } from './deform'
 import { benchJoins } from './joins'
 import { benchMotion } from './motion'
 import { benchOutlines } from './outlines'
+import { benchPhysics } from './physics'
 import { benchRepeat } from './repeat'
 import { benchSetting } from './setting'
 import { median, timed } from './timing'
@@ -137,3 +138,4 @@ await benchDeform()
 await benchRepeat()
 await benchMotion()
 await benchBreak()
+await benchPhysics()

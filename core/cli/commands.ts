@@ -150,7 +150,17 @@ async function build(args: string[], options: Options, json: boolean): Promise<n
   const at = (frame: number) => {
     const then = piecesAt(pieces, frame)
     const { place } = then.find(({ id }) => id === piece.id) ?? piece
-    return evaluateRoute(piece.route, { assets, memo, until: options.until, pieces: then, piece: piece.id, place, moment: momentOf(frame, rate) })
+    return evaluateRoute(piece.route, {
+      assets,
+      memo,
+      until: options.until,
+      pieces: then,
+      piece: piece.id,
+      place,
+      tracks: piece.tracks,
+      rate,
+      moment: momentOf(frame, rate),
+    })
   }
   if (options.frames === undefined) return finish(await at(options.frame === undefined ? 0 : frameOf(options.frame)), out, piece.name, json)
   const [first, last] = framesOf(options.frames)
@@ -189,7 +199,17 @@ async function bake(args: string[], options: Options, json: boolean): Promise<nu
   }
   const then = piecesAt(pieces, 0)
   const { place } = then.find(({ id }) => id === piece.id) ?? piece
-  const report = await evaluateRoute(piece.route, { assets, bakes, memo: new Memo(), pieces: then, piece: piece.id, place, moment: momentOf(0, rate) })
+  const report = await evaluateRoute(piece.route, {
+    assets,
+    bakes,
+    memo: new Memo(),
+    pieces: then,
+    piece: piece.id,
+    place,
+    tracks: piece.tracks,
+    rate,
+    moment: momentOf(0, rate),
+  })
   const failure = report.steps.find(({ state }) => state === 'failed')?.issues.find(({ severity }) => severity === 'failed')
   if (failure) throw new CommandError(failure.code, failure.message, failure.remedy)
   if (said.length === 0)

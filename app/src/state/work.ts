@@ -1,6 +1,8 @@
 import { momentOf, placeAt, piecesAt } from '@kelvar/core/document/moment'
 import { type Track, valueAt } from '@kelvar/core/motion/track'
 import { piecesNeeded } from '@kelvar/core/project/references'
+import { effectiveParams } from '@kelvar/core/steps/fields'
+import { stepKind } from '@kelvar/core/steps/registry'
 import type { Piece, ProjectDocument, RouteStep } from '@kelvar/core/document/schema'
 import type { Work } from '@/workers/messages'
 import type { WorkbenchState } from './store'
@@ -17,11 +19,12 @@ export function workOf(document: ProjectDocument, pieceId: string, route?: Route
   const piece = route ? { ...found, route } : found
   const others = piecesNeeded(route ? document.pieces.map((p) => (p === found ? piece : p)) : document.pieces, pieceId)
   const known = works.get(piece.route)
+  const placed = others.length > 0 || follows(piece.route)
+  const rate = rateOf(document)
   if (
     known?.piece === pieceId &&
     known.others.length === others.length &&
-    (others.length === 0 || known.place === piece.place) &&
-    (others.length === 0 || known.tracks === piece.tracks) &&
+    (!placed || (known.place === piece.place && known.tracks === piece.tracks && known.rate === rate)) &&
     known.others.every((p, i) => p.route === others[i].route && p.name === others[i].name && p.place === others[i].place && p.tracks === others[i].tracks)
   )
     return known
@@ -31,10 +34,18 @@ export function workOf(document: ProjectDocument, pieceId: string, route?: Route
     others,
     ...(piece.place ? { place: piece.place } : {}),
     ...(piece.tracks ? { tracks: piece.tracks } : {}),
+    rate,
   }
   works.set(piece.route, work)
   return work
 }
+
+/** Whether a step of a route follows how its piece moves about. */
+const follows = (route: readonly RouteStep[]): boolean =>
+  route.some((step) => {
+    const kind = step.on ? stepKind(step.kind) : undefined
+    return kind?.travels?.(effectiveParams(kind, step.params)) ?? false
+  })
 
 /** All values that move in what a piece is made of; where it stands has a say only where it is made with others. */
 const tracksOf = ({ route, others, tracks }: Work): Track[] => [
@@ -95,6 +106,8 @@ function contentOf(work: Work, frame: number): string {
     numberOf(work.route),
     work.others.map(({ name, route, place }) => [name, numberOf(route), place]),
     work.others.length > 0 ? work.place : 0,
+    // what follows it depends on all of its way, whatever the frame
+    follows(work.route) ? [work.place, work.tracks, work.rate] : 0,
   ]
   return JSON.stringify([made, tracksOf(work).map((track) => valueAt(track, frame))])
 }

@@ -54,7 +54,7 @@ const noteOf = (value: Value): Note | undefined =>
     ? { drawing: drawOutline(value), layers: value.layers.map(({ id, name, colour }) => ({ id, name, colour })), strokes: value.strokes }
     : undefined
 
-const evaluate = ({ piece, route, others, place, moment }: Work, options: Partial<EvaluateOptions> = {}): Promise<RouteReport> =>
+const evaluate = ({ piece, route, others, place, tracks, rate, moment }: Work, options: Partial<EvaluateOptions> = {}): Promise<RouteReport> =>
   evaluateRoute(route, {
     assets,
     bakes: workerBakes,
@@ -63,6 +63,8 @@ const evaluate = ({ piece, route, others, place, moment }: Work, options: Partia
     piece,
     pieces: others,
     place,
+    tracks,
+    rate,
     ...(moment ? { moment } : {}),
     note: noteOf,
     share(key, outcome) {

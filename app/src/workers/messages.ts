@@ -22,6 +22,8 @@ export interface Work {
   readonly place?: Place
   /** what of its place moves */
   readonly tracks?: Piece['tracks']
+  /** frames a second */
+  readonly rate?: number
   /** the moment at which it is made; the first one when left out */
   readonly moment?: Moment
 }

@@ -82,6 +82,22 @@ export function placeAt({ place, tracks }: Pick<Piece, 'place' | 'tracks'>, fram
 export const piecesAt = (pieces: readonly Piece[], frame: number): Piece[] =>
   pieces.map((piece) => (piece.tracks ? { ...piece, place: placeAt(piece, frame) } : piece))
 
+/** A piece as it is at a frame, at rest: its values of then, and nothing that moves. */
+export function pieceAtRest(piece: Piece, moment: Moment): Piece {
+  const { tracks: _, tryOuts: __, ...still } = piece
+  const place = placeAt(piece, moment.frame)
+  return {
+    ...still,
+    ...(place ? { place } : {}),
+    route: piece.route.map((step) => {
+      const { tracks: own, ...rest } = step
+      if (!own) return rest
+      const { params, on } = paramsAtMoment(step, moment)
+      return { ...rest, params: { ...params }, on }
+    }),
+  }
+}
+
 /** A record with one value anew; a copy, as far down as it changes. */
 function withValue(record: Readonly<Record<string, unknown>>, [name, ...rest]: readonly string[], value: unknown): Record<string, unknown> {
   if (rest.length === 0) return { ...record, [name]: value }

@@ -2,6 +2,7 @@ import type { z } from 'zod'
 import { hashJson } from '../cache/hash'
 import type { ParamsAtMoment } from '../document/moment'
 import { relativePlace, UNMOVED_PLACE } from '../document/place'
+import { type Travel, travelOf } from '../document/travel'
 import type { Piece, Place, RouteStep } from '../document/schema'
 import type { Matrix } from '../solid/operations'
 import { pieceReference } from '../document/piece-reference'
@@ -28,6 +29,8 @@ export interface Planned {
   readonly inputs: readonly PlannedInput[]
   /** values of other pieces' steps that it follows, by the parameter that names the piece */
   readonly settings?: Readonly<Record<string, { readonly params: unknown; readonly size: number }>>
+  /** how its piece moves about, where it follows that */
+  readonly travel?: Travel
 }
 
 /** A value that a step gets from another piece. */
@@ -47,6 +50,9 @@ export interface PlanOptions {
   readonly behind: readonly string[]
   /** where the route's own piece stands */
   readonly place?: Place
+  /** what of that moves, and in how many frames a second */
+  readonly tracks?: Piece['tracks']
+  readonly rate?: number
   readonly until?: string
   readonly wants?: ValueKind
   readonly paramsAt: (step: RouteStep) => ParamsAtMoment
@@ -130,6 +136,7 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
     settingsMove ||= found.moving
   }
   const own = source ? undefined : before
+  const travel = kind.travels?.(parsed.data as never) ? travelOf(options.place, options.tracks, options.rate) : undefined
   const keyed = inputs.map(({ name, planned, matrix }) => [name, planned.key, ...(matrix ? [matrix] : [])])
   return {
     step,
@@ -143,12 +150,14 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
       own?.key ?? null,
       ...(keyed.length > 0 ? [keyed] : []),
       ...(Object.keys(settings).length > 0 ? [settings] : []),
+      ...(travel ? [travel] : []),
     ]),
     gives: givenBy(kind, own?.gives, parsed.data as Record<string, unknown>),
     moving: ownMoving || settingsMove || (own?.moving ?? false) || inputs.some(({ planned }) => planned.moving),
     ...(own ? { before: own } : {}),
     inputs,
     settings,
+    ...(travel ? { travel } : {}),
   }
 }
 
@@ -197,7 +206,11 @@ function follow(
   const cached = `${id} ${step ?? ''}`
   let planned = pieces.get(cached)
   if (!planned) {
-    planned = plan(piece.route, { ...options, until: step, wants: undefined, behind: [...options.behind, id], place: piece.place }, pieces)
+    planned = plan(
+      piece.route,
+      { ...options, until: step, wants: undefined, behind: [...options.behind, id], place: piece.place, tracks: piece.tracks },
+      pieces,
+    )
     pieces.set(cached, planned)
   }
   const wrong = planned.findIndex((p) => p.state === 'wrong')

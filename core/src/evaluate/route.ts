@@ -73,6 +73,9 @@ export interface EvaluateOptions {
   readonly piece?: string
   /** where that piece stands, for steps that work with others at their places */
   readonly place?: Place
+  /** what of that moves, and in how many frames a second, for steps that follow it */
+  readonly tracks?: Piece['tracks']
+  readonly rate?: number
   readonly moment?: Moment
   readonly paramsAt?: ParamsAt
   /** says something of every value that is made, kept with it and told in the report also when the value itself is not at hand any more */
@@ -108,6 +111,8 @@ export async function evaluateRoute(route: readonly RouteStep[], options: Evalua
     pieces: options.pieces ?? [],
     behind: options.piece === undefined ? [] : [options.piece],
     place: options.place,
+    tracks: options.tracks,
+    rate: options.rate,
     until: options.until,
     wants: options.wants,
     paramsAt: (step) => (options.paramsAt ?? paramsAtMoment)(step, options.moment ?? START),
@@ -278,6 +283,7 @@ class Run {
         inputs,
         placed,
         settings: planned.settings,
+        travel: planned.travel,
         signal,
         breathe: breather(signal),
         progress: (done) => tell(step.id, done),

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { assets, wordRoute } from '../../test/helpers'
 import { Memo } from '../cache/memo'
-import { paramsAtMoment } from '../document/moment'
+import { momentOf, paramsAtMoment, pieceAtRest } from '../document/moment'
 import { projectDocument, type RouteStep } from '../document/schema'
 import { evaluateRoute } from '../evaluate/route'
 import { readDocumentText } from '../project/read'
@@ -30,6 +30,40 @@ function byBisection([x1, y1, x2, y2]: Bezier, t: number): number {
   }
   return on(y1, y2, (low + high) / 2)
 }
+
+describe('a piece at rest', () => {
+  it('has the values of its frame, wherever that is, and nothing of it moves', () => {
+    const [piece] = newProject('At rest').pieces
+    const keys = (a: number, b: number) =>
+      track.parse({
+        keys: [
+          { at: 0, value: a },
+          { at: 48, value: b },
+        ],
+        after: 'again',
+      })
+    const moving = {
+      ...piece,
+      tracks: { x: keys(0, 30) },
+      route: piece.route.map((step) => (step.kind === 'extrude' ? { ...step, tracks: { depth: keys(4, 20), 'front.inset': keys(0, 2) } } : step)),
+    }
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 200 }), (frame) => {
+        const moment = momentOf(frame, 24)
+        const still = pieceAtRest(moving, moment)
+        expect(still.tracks).toBeUndefined()
+        expect(still.place?.position[0]).toBe(valueAt(moving.tracks.x, frame))
+        still.route.forEach((step, i) => {
+          expect(step.tracks).toBeUndefined()
+          const then = paramsAtMoment(moving.route[i], moment)
+          expect([step.params, step.on]).toEqual([then.params, then.on])
+        })
+      }),
+    )
+    // the piece itself still moves
+    expect(Object.keys(moving.route.find(({ kind }) => kind === 'extrude')?.tracks ?? {})).toHaveLength(2)
+  })
+})
 
 describe('easing', () => {
   it('is the Bézier to 1e-9 wherever its time does not stand still', () => {

@@ -3,8 +3,9 @@ import { blurred } from '../mask/blur'
 import { MeasuredMask } from '../mask/measure'
 import type { Mask } from '../mask/schema'
 import { movedSurface } from '../deform/moved-surface'
+import { type Travel, travelled } from '../document/travel'
 import type { Apart } from '../repeat/apart'
-import { joinSolids } from '../solid/operations'
+import { apply, joinSolids, type Matrix } from '../solid/operations'
 import { refineSolid } from '../solid/refine'
 import { type Solid, solidBounds, vertexCount } from '../solid/solid'
 import { CarriedSkin } from './carried-skin'
@@ -49,6 +50,8 @@ export interface Jellying extends Surroundings {
   readonly density: number
   readonly air: Air
   readonly forces: Forces
+  /** how all of it is moved about: what is held goes along, the rest follows */
+  readonly travel?: Travel
   /** how long it is followed, s */
   readonly seconds: number
 }
@@ -154,7 +157,7 @@ export async function wobble(jelly: Jelly, how: Jellying, { breathe, progress }:
 async function followed(world: World, jelly: Jelly, how: Jellying, rounds: number, { breathe, progress }: Work): Promise<PointRecording | undefined> {
   const size = 1 / how.metre
   const [windy, forced] = [!isStill(how.air), !isCalm(how.forces)]
-  const restless = windy || forced
+  const restless = windy || forced || how.travel !== undefined
   const softs: { soft: SoftBody; outside: Uint32Array; inverse: Float64Array; places: Float32Array; speeds: Float32Array }[] = []
   for (const body of jelly.bodies) {
     const { tetrahedra, edges, outside } = meshOf(body.lattice)
@@ -188,13 +191,27 @@ async function followed(world: World, jelly: Jelly, how: Jellying, rounds: numbe
     softs.map(({ inverse, places, speeds }, i) => ({ lattice: jelly.bodies[i].lattice, skin: jelly.bodies[i].skin, places, speeds, inverse })),
     size,
   )
+  // seen from where the piece is by then
   const keep = (frame: number) => {
-    let o = 3 * jelly.points * frame
+    const first = 3 * jelly.points * frame
+    let o = first
     for (const { soft } of softs) {
       soft.positions(points, o)
       o += 3 * soft.count
     }
+    if (!how.travel) return
+    const { back } = travelled(how.travel, frame / RATE)
+    for (let i = first; i < o; i += 3) points.set(apply(scaled(back, size), points[i], points[i + 1], points[i + 2]), i)
   }
+  const { travel } = how
+  const lead =
+    travel &&
+    leading(
+      jelly,
+      softs.map(({ soft }) => soft),
+      travel,
+      size,
+    )
   keep(0)
   let [rest, made]: [number | undefined, number] = [undefined, 1]
   for (let frame = 1; frame < frames; frame++, made++) {
@@ -204,10 +221,11 @@ async function followed(world: World, jelly: Jelly, how: Jellying, rounds: numbe
         soft.velocities(speeds)
         for (let i = 0; i < 3 * soft.count; i++) if (!(Math.abs(speeds[i]) < TOO_FAST)) return undefined
         soft.positions(places)
+        if (lead) lead(soft, inverse, places, speeds, seconds + STEP)
         if (windy) blow(outside, places, speeds, inverse, wind, seconds, STEP)
         if (forced) forceOn(places, speeds, inverse, field, seconds, STEP)
       }
-      if (contacts.apply(STEP) || restless) for (const { soft, speeds } of softs) soft.setVelocities(speeds)
+      if (contacts.apply(STEP) || restless || lead) for (const { soft, speeds } of softs) soft.setVelocities(speeds)
       world.step(STEP, 1)
     }
     keep(frame)
@@ -235,6 +253,22 @@ async function followed(world: World, jelly: Jelly, how: Jellying, rounds: numbe
       }
   return { frames: whole, points: seen, ...(rest === undefined ? {} : { rest }) }
 }
+
+/** Gives what is held the speed that brings it to where its piece is at the end of a step. */
+function leading(jelly: Jelly, softs: readonly SoftBody[], travel: Travel, size: number) {
+  return (soft: SoftBody, inverse: Float64Array, places: Float32Array, speeds: Float32Array, seconds: number): void => {
+    const { points } = jelly.bodies[softs.indexOf(soft)].lattice
+    const to = scaled(travelled(travel, seconds).to, size)
+    for (let i = 0; i < inverse.length; i++) {
+      if (inverse[i] !== 0) continue
+      const there = apply(to, points[3 * i] * size, points[3 * i + 1] * size, points[3 * i + 2] * size)
+      for (let k = 0; k < 3; k++) speeds[3 * i + k] = (there[k] - places[3 * i + k]) / STEP
+    }
+  }
+}
+
+/** The same matrix where mm are so many m. */
+const scaled = (m: Matrix, size: number): Matrix => m.map((v, i) => (i % 4 === 3 ? v * size : v)) as unknown as Matrix
 
 /** Cells cut into five tetrahedra each, by turns the two ways that fit their neighbours; their edges; and the triangles that no two cells share. */
 function meshOf({ cells, places }: CellLattice) {

@@ -5,7 +5,7 @@ import { wordRoute } from '../../test/helpers'
 import { block, falling, quiet, run, step, valueOf, words } from '../../test/simulating'
 import { loadManifold, manifold, withScope } from '../kernel/manifold'
 import { takenApart } from '../repeat/apart'
-import { type Assembly, copyCount, copySolid } from '../solid/assembly'
+import { type Assembly, assemblyBounds, copyCount, copySolid } from '../solid/assembly'
 import { solidFromTriangles } from '../solid/from-triangles'
 import { type Solid, solidBounds } from '../solid/solid'
 import { volumeOf } from '../break/samples'
@@ -201,6 +201,17 @@ describe('Drop', () => {
     expect((await at(0)).told).toContain('3 letters, at rest after')
     expect((await at(1)).value.placements.matrix).not.toEqual((await at(0.5)).value.placements.matrix)
     expect((await at(9)).issues.map(({ code }) => code)).toContain('beyond')
+  })
+
+  it('shows what things are taken for, when asked, where they are then', async () => {
+    const shown = async (what: string) => (await run(...words('Ro'), step('drop', { at: 0.5, length: 0.6, shown: what }))).value as Assembly
+    const [things, bodies] = [await shown('things'), await shown('bodies')]
+    expect(copyCount(bodies)).toBeGreaterThan(copyCount(things))
+    const volume = (assembly: Assembly) => Array.from({ length: copyCount(assembly) }, (_, i) => volumeOf(copySolid(assembly, i))).reduce((a, b) => a + b)
+    // parts may lie in each other a little
+    expect(Math.abs(volume(bodies) / volume(things) - 1)).toBeLessThan(0.12)
+    const [a, b] = [assemblyBounds(things), assemblyBounds(bodies)]
+    a.forEach((v, k) => expect(Math.abs(v - b[k])).toBeLessThan(1))
   })
 
   it('lets shards fall upon another piece, and a further step work on what lies there', async () => {

@@ -19,8 +19,9 @@ const OFF = 0.16
 const DEEPEST = 0.8
 /** How much of what is missing is made good in one step. */
 const SHARE = 0.6
-/** Places that are so near, shares of a cell, are looked for every so many steps. */
+/** Places that are so near, shares of a cell, are looked for when they may have come this much nearer, but only every so many steps. */
 const REACH = 1
+const ROOM = 0.4
 const LOOKED = 3
 const BUCKETS = 4096
 /** Surfaces meet that look at each other: the cosine between their normals. */
@@ -43,7 +44,9 @@ export class SkinContacts {
   private pairs: number[] = []
   /** the places among them */
   private met: number[] = []
-  private age = 0
+  /** how much nearer to each other places may have come since they were looked for, m */
+  private gone = Infinity
+  private age = LOOKED
 
   /** `size`: m to a mm. */
   constructor(
@@ -62,7 +65,10 @@ export class SkinContacts {
 
   /** Changes the speeds of what would come into each other within a step of time, s. True where anything touched. */
   apply(step: number): boolean {
-    if (this.age++ % LOOKED === 0) {
+    // both may have come nearer since
+    this.gone += 2 * this.fastest() * step
+    if (++this.age >= LOOKED && this.gone > ROOM * this.cell) {
+      this.gone = this.age = 0
       for (let a = 0; a < this.body.length; a++) this.locate(a)
       this.look()
     } else for (const a of this.met) this.locate(a)
@@ -86,6 +92,13 @@ export class SkinContacts {
       touched = true
     }
     return touched
+  }
+
+  /** More than the speed of anything, m/s. */
+  private fastest(): number {
+    let most = 0
+    for (const { speeds } of this.bodies) for (let i = 0; i < speeds.length; i++) most = Math.max(most, Math.abs(speeds[i]))
+    return 1.7321 * most
   }
 
   /** Looks for places that may meet in the next few steps: near each other, facing each other, and not back to back at rest. */

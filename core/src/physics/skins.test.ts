@@ -20,12 +20,15 @@ const strip = (long: number, wide: number) => foilOf([[0, 0, long, 0, long, wide
 
 describe('An envelope', () => {
   it.each(SHIPPED_FACES.filter((_, i) => process.env.KELVAR_CORPUS === 'full' || i % 6 === 2).map(({ id }) => id))(
-    'is closed and as large as the letters of %s, on both sides',
+    'of the letters of %s is closed, swells for 60 frames, and what is shown of it is sound and near',
     async (id) => {
-      const { value, steps } = await run(lettering('Qa&8', id), step('balloon', { at: 0, length: 0.1, edge: 2 }))
+      const { value, steps } = await run(lettering('Qa&', id), step('balloon', { at: 1, length: 1, edge: 2.5 }))
       expect(steps.flatMap(({ issues }) => issues).filter(({ severity }) => severity === 'failed')).toEqual([])
       const assembly = value as Assembly
-      for (const unit of assembly.units) expect(checkMesh(unit).sound).toBe(true)
+      for (const unit of assembly.units) {
+        expect(checkMesh(unit).sound).toBe(true)
+        expect(solidBounds(unit.positions).every((v) => Math.abs(v) < 400)).toBe(true)
+      }
       expect(assembly.units.length).toBeGreaterThan(1)
     },
   )

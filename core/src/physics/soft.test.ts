@@ -5,8 +5,10 @@ import { block, CALM, quiet, run, step, STILL, valueOf, words } from '../../test
 import { wordRoute } from '../../test/helpers'
 import { volumeOf } from '../break/samples'
 import { checkMesh } from '../check/check'
+import { travelOf } from '../document/travel'
 import { loadManifold, manifold, withScope } from '../kernel/manifold'
 import { type Mask, maskSchema } from '../mask/schema'
+import { track } from '../motion/track'
 import { takenApart } from '../repeat/apart'
 import { type Assembly, copySolid } from '../solid/assembly'
 import { refineSolid } from '../solid/refine'
@@ -160,6 +162,46 @@ describe('Jelly', () => {
     const soft = await bent(NOTHING)
     expect(soft).toBeGreaterThan(3)
     expect(await bent(maskSchema.parse({ list: [{ by: 'height', from: 0, to: 0 }] }))).toBeLessThan(0.6 * soft)
+  })
+
+  it('follows where its piece is moved and turned: what is held goes along, the rest comes after', async () => {
+    const keys = (list: [number, number][]) => track.parse({ keys: list.map(([at, value]) => ({ at, value })), after: 'stays' })
+    const travel = travelOf(
+      undefined,
+      {
+        x: keys([
+          [0, 0],
+          [10, 60],
+        ]),
+        turnY: keys([
+          [20, 0],
+          [40, 90],
+        ]),
+      },
+      24,
+    )
+    const jelly = await jellyOf(await valueOf(...words('I')), 4, lowest(15))
+    const recording = await wobbled(jelly, { travel, gravity: 0, stiffness: 0.35, damping: 3, seconds: 5 })
+    const [{ lattice, held, skin }] = jelly.bodies
+    // the engine itself takes along what is held, as near as its floats are
+    let off = 0
+    for (let frame = 0; frame < recording.frames; frame++)
+      for (let i = 0; i < held.length; i++)
+        if (held[i]) for (let k = 0; k < 3; k++) off = Math.max(off, Math.abs(recording.points[3 * (jelly.points * frame + i) + k] - lattice.points[3 * i + k]))
+    expect(off).toBeLessThan(0.02)
+    const tip = (seconds: number) => {
+      const { positions } = jellyAt(jelly, 0, recording, seconds)
+      const box = solidBounds(skin.positions)
+      let [sum, n] = [0, 0]
+      for (let v = 0; v < positions.length; v += 3)
+        if (skin.positions[v + 1] > box[4] - 0.1) {
+          sum += positions[v] - skin.positions[v]
+          n++
+        }
+      return sum / n
+    }
+    expect(tip(0.2)).toBeLessThan(-2)
+    expect(Math.abs(tip(5))).toBeLessThan(0.5)
   })
 
   it('does not come into itself or its neighbours', async () => {

@@ -3,6 +3,7 @@ import type { BakeStore } from '../cache/bakes'
 import type { Memo } from '../cache/memo'
 import type { FontFace } from '../font/face'
 import type { Picture } from '../format/picture'
+import type { Travel } from '../document/travel'
 import type { Matrix } from '../solid/operations'
 import type { Value, ValueKind } from './value'
 
@@ -104,6 +105,8 @@ export interface StepContext {
   readonly placed?: Readonly<Record<string, readonly PlacedInput[]>>
   /** of parameters that name a piece whose values are followed: those of its step, and how many times as large that piece's mm are here */
   readonly settings?: Readonly<Record<string, { readonly params: unknown; readonly size: number }>>
+  /** how the piece moves about, for steps that follow it (see `StepKind.travels`); undefined where it stands still */
+  readonly travel?: Travel
   /** where recordings of simulations are kept; not at all when left out */
   readonly bakes?: BakeStore
   /** given when the result is not wanted any more: for what takes long in one piece and cannot breathe */
@@ -140,6 +143,10 @@ export interface StepKind<S extends z.ZodType = z.ZodType> {
    * as they are. They get a copy, which they may change.
    */
   readonly migrations?: Readonly<Record<number, (params: Record<string, unknown>) => Record<string, unknown>>>
+  /** whether its result follows how its piece moves about, with these parameters */
+  readonly travels?: (params: z.infer<S>) => boolean
+  /** the parameters that may have keys, where only some may: each other value of a simulation would be another simulation in every frame */
+  readonly moves?: readonly string[]
   /** telling values in words, for the docket: "12 mm deep, chamfer 1.5 mm" */
   describe(params: z.infer<S>): string
   evaluate(input: Value | undefined, params: z.infer<S>, context: StepContext): Promise<StepOutcome>

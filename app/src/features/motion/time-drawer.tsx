@@ -4,13 +4,13 @@ import { EASES } from '@kelvar/core/motion/easing'
 import { AFTERS, type Track } from '@kelvar/core/motion/track'
 import { fieldsOf } from '@kelvar/core/steps/fields'
 import { stepKind } from '@kelvar/core/steps/registry'
-import { ChevronFirst, ChevronLeft, ChevronRight, Copy, Eye, Flag as FlagIcon, Ghost, Pause, Play, Repeat, Trash2, Video } from 'lucide-react'
+import { ChevronFirst, ChevronLeft, ChevronRight, Copy, CopyPlus, Eye, Flag as FlagIcon, Ghost, Pause, Play, Repeat, Trash2, Video } from 'lucide-react'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { Button, Input, TextField, ToggleButton } from 'react-aria-components'
 import styled from 'styled-components'
 import { type CameraTracks, keyCamera, setCameraTrack } from '@/state/actions/camera'
 import { standNow } from '@/features/view/standing'
-import { setPlaceTracks } from '@/state/actions/pieces'
+import { setPlaceTracks, takeFrame } from '@/state/actions/pieces'
 import { setTrack, spanning, withKey, withKeyAt, withoutKey } from '@/state/actions/tracks'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { madeFrames } from '@/state/filling'
@@ -305,6 +305,9 @@ export function TimeDrawer() {
               <Eye size={16} aria-hidden />
             </ToggleButton>
           )}
+          <Button aria-label={`Take frame ${frame} as a piece`} onPress={() => takeFrame(store, rate)}>
+            <CopyPlus size={16} aria-hidden />
+          </Button>
           <ToggleButton aria-label="Ghosts of other frames" isSelected={ghosts} onChange={(on) => store.getState().showGhosts(on)}>
             <Ghost size={16} aria-hidden />
           </ToggleButton>

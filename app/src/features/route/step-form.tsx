@@ -71,7 +71,7 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
   const change = (name: string, title: string) => (value: unknown) => setValue(store, step, name, value, `${kind.title}: ${title.toLowerCase()}`)
   const control = ([name, field]: readonly [string, Field]) => {
     const plain = single([name, field])
-    const values = inMotion && plain ? keyedValues(name, field, params[name]) : []
+    const values = inMotion && plain && (kind.moves?.includes(name) ?? true) ? keyedValues(name, field, params[name]) : []
     const made =
       values.length > 0 ? (
         <KeyedRow key={name}>

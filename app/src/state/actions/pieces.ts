@@ -1,5 +1,5 @@
 import { newId } from '@kelvar/core/document/ids'
-import { placePart } from '@kelvar/core/document/moment'
+import { momentOf, pieceAtRest, placePart } from '@kelvar/core/document/moment'
 import type { Piece, Place, PlaceTrack } from '@kelvar/core/document/schema'
 import { type Track, valueAt } from '@kelvar/core/motion/track'
 import { newBlockPiece, newDrawingPiece, newHandDrawnPiece, newPiece, newPlatePiece, newTracedPiece } from '@kelvar/core/project/new-project'
@@ -30,6 +30,23 @@ export function addPiece(store: WorkbenchStore, of: NewPiece = 'words'): void {
   })
   store.getState().choosePiece(id)
   store.getState().turnTo(of === 'hand' ? 'Draw' : 'Model')
+}
+
+/** The piece that is looked at as it is at the frame that is shown, as a piece of its own: nothing of it moves, and further steps can work on it. */
+export function takeFrame(store: WorkbenchStore, rate: number): void {
+  const { edit, document, pieceId, frame } = store.getState()
+  const piece = document.pieces.find(({ id }) => id === pieceId)
+  if (!piece) return
+  const id = newId(
+    'piece',
+    document.pieces.map((p) => p.id),
+  )
+  edit(`Take frame ${frame}`, (draft) => {
+    const at = draft.pieces.findIndex((p) => p.id === piece.id)
+    draft.pieces.splice(at + 1, 0, { ...pieceAtRest(piece, momentOf(frame, rate)), id, name: `${piece.name} · frame ${frame}`.slice(0, 80) })
+  })
+  store.getState().choosePiece(id)
+  store.getState().turnTo('Model')
 }
 
 export function removePiece(store: WorkbenchStore, id: string): void {

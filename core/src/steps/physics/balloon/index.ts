@@ -60,6 +60,7 @@ export const balloon = defineStep({
   takes: ['outline'],
   gives: 'assembly',
   params: balloonParams,
+  moves: ['at'],
   describe: ({ skin, pressure, tie, at }) =>
     `${skin === 'foil' ? 'Foil' : 'Rubber'} at ${plain(pressure)} %${tie === 'string' ? ' on strings' : ''}, after ${plain(at)} s`,
   async evaluate(input, params, context) {

@@ -64,6 +64,7 @@ export const drapeStep = defineStep({
   takes: ['solid', 'assembly'],
   gives: 'assembly',
   params: drapeParams,
+  moves: ['at'],
   describe: ({ thick, at, stiffness }) => `${plain(thick)} mm thick, ${stiffness < 35 ? 'soft' : stiffness < 70 ? 'firm' : 'stiff'}, after ${plain(at)} s`,
   async evaluate(input, params, context) {
     const value = solidsIn('Drape', input)

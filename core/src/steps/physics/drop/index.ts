@@ -1,14 +1,17 @@
 import { z } from 'zod'
 import { pieceReference } from '../../../document/piece-reference'
 import { STUFF_LABELS, STUFFS } from '../../../look/densities'
+import { hullOf } from '../../../join/hull'
 import { flattenPath } from '../../../outline/flatten'
 import type { Path } from '../../../outline/path'
 import { drop, dropCodec, type Dropping, HINGE_EDGES, poseMatrix, type Recording, seenAt } from '../../../physics/drop'
+import { bodyShape } from '../../../physics/shape'
 import { drawnTethers, hungFromAbove, type Tether, withTethers } from '../../../physics/tethers'
 import { solidOfThing } from '../../../physics/things'
-import { APART_BY, type Apart } from '../../../repeat/apart'
+import { APART_BY, type Apart, type Thing } from '../../../repeat/apart'
 import { thingWeights } from '../../../repeat/thing-mask'
 import { assemblyBounds } from '../../../solid/assembly'
+import { NONE } from '../../../solid/labels'
 import { apply, UNMOVED } from '../../../solid/operations'
 import { meta, plain } from '../../meta'
 import { apartInStep } from '../../shared/apart'
@@ -92,6 +95,17 @@ const dropParams = z.object({
     .enum(['stays', 'apart'])
     .default('stays')
     .meta(meta({ title: 'What begins inside another', labels: ['Stays there', 'Is pushed out of it first'], advanced: true })),
+  shown: z
+    .enum(['things', 'bodies'])
+    .default('things')
+    .meta(
+      meta({
+        title: 'Shown',
+        labels: ['What falls', 'What it is taken for'],
+        advanced: true,
+        description: 'Things fall as a few convex bodies that together are nearly as large.',
+      }),
+    ),
   ...gravityFields,
   mask: maskOf().meta(
     meta({
@@ -114,6 +128,7 @@ export const dropStep = defineStep({
   takes: ['solid', 'assembly'],
   gives: 'assembly',
   params: dropParams,
+  moves: ['at'],
   describe: ({ by, at }) => `${THINGS[by][0].toUpperCase()}${THINGS[by].slice(1)} fall, after ${plain(at)} s`,
   async evaluate(input, params, context) {
     const value = solidsIn('Drop', input)
@@ -147,14 +162,63 @@ export const dropStep = defineStep({
     if (!recording) return failed('blown-up', 'It cannot be followed: something flies apart.', 'Push and spin it less.', 'spin')
     return {
       ok: true,
-      value: withTethers(seenAt(apart, recording, params.at), tethers, params.hang === 'chain' ? 'chain' : 'rope', params.thick, (thing) =>
-        params.at === 0 && !recording.pushed ? undefined : poseMatrix(recording, thing, params.at),
+      value: withTethers(
+        seenAt(params.shown === 'bodies' ? asBodies(apart) : apart, recording, params.at),
+        tethers,
+        params.hang === 'chain' ? 'chain' : 'rope',
+        params.thick,
+        (thing) => (params.at === 0 && !recording.pushed ? undefined : poseMatrix(recording, thing, params.at)),
       ),
       issues: said(recording, params, tethers.length),
       told: `${count.toLocaleString('en')} ${THINGS[params.by]}${recording.rest === undefined ? '' : `, at rest after ${plain(recording.rest)} s`}${recording.glued > 0 ? `; ${recording.parted} of ${recording.glued} glued places gave way` : ''}`,
     }
   },
 })
+
+const bodies = new WeakMap<Apart, Apart>()
+
+/** The same things, each made up of the convex bodies that it is taken for. */
+function asBodies(apart: Apart): Apart {
+  const before = bodies.get(apart)
+  if (before) return before
+  const { assembly } = apart
+  const parts = apart.things.map((thing) =>
+    bodyShape(solidOfThing(apart, thing)).parts.map((part) =>
+      hullOf(
+        Array.from({ length: part.length / 3 }, (_, i) => [part[3 * i], part[3 * i + 1], part[3 * i + 2]] as const),
+        assembly.lattice,
+      ),
+    ),
+  )
+  const units = parts.flat()
+  const matrix = new Float64Array(12 * units.length)
+  units.forEach((_, i) => matrix.set(UNMOVED, 12 * i))
+  const column = (value: (thing: Thing) => number) => Int32Array.from(parts.flatMap((own, i) => own.map(() => value(apart.things[i]))))
+  let from = 0
+  const made: Apart = {
+    ...apart,
+    assembly: {
+      kind: 'assembly',
+      units,
+      placements: {
+        unit: Uint32Array.from(units.keys()),
+        matrix,
+        letter: column(({ letters }) => (letters.length === 1 ? letters[0] : NONE)),
+        copy: column(() => NONE),
+        shard: column(() => NONE),
+      },
+      letters: assembly.letters,
+      lattice: assembly.lattice,
+    },
+    things: apart.things.map((thing, i) => {
+      const entries = parts[i].map((_, k) => from + k)
+      from += entries.length
+      return { ...thing, entries }
+    }),
+  }
+  bodies.set(apart, made)
+  return made
+}
 
 /** The ropes or chains that things hang on: those that are drawn, else straight up. */
 function tethersOf(params: Params, apart: Apart, context: StepContext): Tether[] {

@@ -50,6 +50,16 @@ const jellyParams = z.object({
     .enum(['hold', 'stiffen', 'both'])
     .default('hold')
     .meta(meta({ title: 'The mask', labels: ['Holds it there', 'Stiffens it there', 'Stiffens it, and holds it where it is full'] })),
+  follows: z
+    .enum(['stays', 'piece'])
+    .default('stays')
+    .meta(
+      meta({
+        title: 'Its piece',
+        labels: ['Stands still', 'Takes it along'],
+        description: 'What is held goes where the keys of the piece’s place take it, the rest follows. Key After by the clock for that: 1 s at 1 s.',
+      }),
+    ),
   ...windFields(),
   ...forceFields,
   ...surroundingFields('below'),
@@ -69,6 +79,8 @@ export const jelly = defineStep({
   takes: ['solid', 'assembly'],
   gives: 'assembly',
   params: jellyParams,
+  moves: ['at'],
+  travels: ({ follows }) => follows === 'piece',
   describe: ({ stiffness, at, air }) => `${plain(stiffness)} % stiff${air === 'wind' ? ' in the wind' : ''}, after ${plain(at)} s`,
   async evaluate(input, params, context) {
     const value = solidsIn('Jelly', input)
@@ -95,15 +107,25 @@ export const jelly = defineStep({
       density: params.density,
       air: airOf(params),
       forces: forcesOf(params, box),
+      ...(context.travel ? { travel: context.travel } : {}),
       seconds: params.length,
     }
     const recording = await recordings.of(hashJson([thingsKey(apart), params.cell, params.mask, params.does]), how, context, (work) => wobble(own, how, work))
     if (!recording)
       return failed('blown-up', 'It is too limp or too fine to be followed: it flies apart.', 'Make it stiffer, or take larger cells.', 'stiffness')
+    const alone = params.follows === 'piece' && !context.travel
     const issues: StepIssue[] = [
       ...(params.mask.list.length > 0 && params.does === 'hold' && own.pinned === 0 ? [MASK_NOWHERE] : []),
       ...beyond(params.at, params.length),
     ]
+    if (alone)
+      issues.push({
+        code: 'stands-still',
+        severity: 'note',
+        message: 'Its piece stands still: there is nothing to follow.',
+        remedy: 'Key its place in All pieces.',
+        field: 'follows',
+      })
     if (params.floor === 'none' && own.pinned === 0 && params.gravity > 0)
       issues.push({
         code: 'no-floor',
