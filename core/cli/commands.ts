@@ -5,7 +5,7 @@ import { checkBodies } from '../src/check/bodies'
 import { checkMesh } from '../src/check/check'
 import { NONE } from '../src/solid/labels'
 import type { BakeStore } from '../src/cache/bakes'
-import { unpackBake } from '../src/format/bake'
+import { bakeHead } from '../src/format/bake'
 import { readProjectFile } from '../src/format/project-file'
 import { readDocumentText } from '../src/project/read'
 import { momentOf, piecesAt } from '../src/document/moment'
@@ -176,16 +176,15 @@ async function bake(args: string[], options: Options, json: boolean): Promise<nu
   const out = outFile(options)
   const { piece, pieces, rate, assets } = await projectPiece(args[0], options, 'kelvar bake PROJECT.kelvar --piece NAME --out DIR.')
   mkdirSync(out, { recursive: true })
-  const said: { file: string; bytes: number; frames: number; made: boolean }[] = []
+  /** by the file's name: a damaged one is made anew under the same */
+  const said = new Map<string, { readonly file: string; readonly bytes: number; readonly frames: number; readonly made: boolean }>()
   const tell = (key: string, bytes: Uint8Array, made: boolean) =>
-    said.push({ file: `${key}.bake`, bytes: bytes.length, frames: unpackBake(bytes)?.frames ?? 0, made })
+    said.set(key, { file: `${key}.bake`, bytes: bytes.length, frames: bakeHead(bytes)?.frames ?? 0, made })
   const bakes: BakeStore = {
     async read(key) {
       const file = join(out, `${key}.bake`)
       if (!existsSync(file)) return undefined
       const bytes = new Uint8Array(readFileSync(file))
-      // a damaged one is made anew
-      if (!unpackBake(bytes)) return undefined
       tell(key, bytes, false)
       return bytes
     },
@@ -212,11 +211,12 @@ async function bake(args: string[], options: Options, json: boolean): Promise<nu
   })
   const failure = report.steps.find(({ state }) => state === 'failed')?.issues.find(({ severity }) => severity === 'failed')
   if (failure) throw new CommandError(failure.code, failure.message, failure.remedy)
-  if (said.length === 0)
+  if (said.size === 0)
     throw new CommandError('nothing-to-bake', `Nothing of “${piece.name}” is simulated.`, 'Name a piece with a step such as Drop, Jelly, Balloon or Drape.')
-  if (json) console.log(JSON.stringify({ piece: piece.name, bakes: said }))
+  if (json) console.log(JSON.stringify({ piece: piece.name, bakes: [...said.values()] }))
   else
-    for (const { file, bytes, frames, made } of said) console.log(`${file}: ${frames} moments, ${(bytes / 1000).toFixed(1)} kB${made ? '' : ', there already'}`)
+    for (const { file, bytes, frames, made } of said.values())
+      console.log(`${file}: ${frames} moments, ${(bytes / 1000).toFixed(1)} kB${made ? '' : ', there already'}`)
   return 0
 }
 

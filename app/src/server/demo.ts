@@ -1133,16 +1133,17 @@ function manyThings(): ProjectDocument {
   }
 }
 
+const step = (kind: string, params: Record<string, unknown>, tracks?: RouteStep['tracks'], id = `${kind}-1`): RouteStep => ({
+  id,
+  kind,
+  on: true,
+  params,
+  ...(tracks ? { tracks } : {}),
+})
+const coat = (colour: string, roughness = 0.45, metalness = 0.1) => ({ colour, roughness, metalness })
+
 /** What moves: a title that unfolds, a ring of words that turns, a word that rises out of its block and sinks again. */
 function movingThings(): ProjectDocument {
-  const step = (kind: string, params: Record<string, unknown>, tracks?: RouteStep['tracks'], id = `${kind}-1`): RouteStep => ({
-    id,
-    kind,
-    on: true,
-    params,
-    ...(tracks ? { tracks } : {}),
-  })
-  const coat = (colour: string, roughness = 0.45, metalness = 0.1) => ({ colour, roughness, metalness })
   const all = (colour: string, edge: string) =>
     step('dress', { face: coat(colour), edge: coat(edge), return: coat(edge), back: coat(edge), inside: coat('#2f6f68') })
   const square = { profile: 'square', inset: 0, height: 0 }
@@ -1202,14 +1203,6 @@ function movingThings(): ProjectDocument {
 
 /** A word of toffee that shatters and comes together again, a pane, and a number of bricks. */
 function brokenThings(): ProjectDocument {
-  const step = (kind: string, params: Record<string, unknown>, tracks?: RouteStep['tracks'], id = `${kind}-1`): RouteStep => ({
-    id,
-    kind,
-    on: true,
-    params,
-    ...(tracks ? { tracks } : {}),
-  })
-  const coat = (colour: string, roughness = 0.45, metalness = 0.1) => ({ colour, roughness, metalness })
   const all = (face: string, edge: string, inside: string, roughness = 0.35) =>
     step('dress', { face: coat(face, roughness), edge: coat(edge, roughness), return: coat(edge, roughness), back: coat(edge), inside: coat(inside, 0.7, 0) })
   type Keys = NonNullable<RouteStep['tracks']>[string]['keys']
@@ -1303,14 +1296,6 @@ function brokenThings(): ProjectDocument {
 
 /** What wobbles, swells, hangs, falls and covers: a jelly word, balloons on strings, a sign on chains, letters in a crate, a cloth over a word, and a glued word that breaks. */
 function livingThings(): ProjectDocument {
-  const step = (kind: string, params: Record<string, unknown>, tracks?: RouteStep['tracks'], id = `${kind}-1`): RouteStep => ({
-    id,
-    kind,
-    on: true,
-    params,
-    ...(tracks ? { tracks } : {}),
-  })
-  const coat = (colour: string, roughness = 0.45, metalness = 0.1) => ({ colour, roughness, metalness })
   const all = (face: string, edge: string, roughness = 0.35, metalness = 0.1) =>
     step('dress', {
       face: coat(face, roughness, metalness),

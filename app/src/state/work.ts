@@ -41,7 +41,7 @@ export function workOf(document: ProjectDocument, pieceId: string, route?: Route
 }
 
 /** Whether a step of a route follows how its piece moves about. */
-const follows = (route: readonly RouteStep[]): boolean =>
+export const follows = (route: readonly RouteStep[]): boolean =>
   route.some((step) => {
     const kind = step.on ? stepKind(step.kind) : undefined
     return kind?.travels?.(effectiveParams(kind, step.params)) ?? false
@@ -106,8 +106,8 @@ function contentOf(work: Work, frame: number): string {
     numberOf(work.route),
     work.others.map(({ name, route, place }) => [name, numberOf(route), place]),
     work.others.length > 0 ? work.place : 0,
-    // what follows it depends on all of its way, whatever the frame
-    follows(work.route) ? [work.place, work.tracks, work.rate] : 0,
+    // what follows its piece depends on all of its way, whatever the frame
+    [work, ...work.others].map(({ route, place, tracks }) => (follows(route) ? [place, tracks, work.rate] : 0)),
   ]
   return JSON.stringify([made, tracksOf(work).map((track) => valueAt(track, frame))])
 }

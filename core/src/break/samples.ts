@@ -9,8 +9,8 @@ export interface Samples {
   readonly volume: number
 }
 
-/** The solid's volume, mm³ (divergence theorem). */
-export function volumeOf({ positions: p, indices }: Pick<Solid, 'positions' | 'indices'>): number {
+/** The volume of a solid or any closed triangles, mm³ where their places are mm (divergence theorem). */
+export function volumeOf({ positions: p, indices }: { readonly positions: ArrayLike<number>; readonly indices: ArrayLike<number> }): number {
   let sum = 0
   for (let i = 0; i < indices.length; i += 3) {
     const [a, b, c] = [3 * indices[i], 3 * indices[i + 1], 3 * indices[i + 2]]

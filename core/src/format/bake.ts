@@ -48,11 +48,10 @@ export function packBake({ about, frames, stride, period, values }: Bake): Uint8
   const head = strToU8(JSON.stringify({ frames, stride, period, low, high, about }))
   const parts: Uint8Array[] = []
   const scale = low.map((v, k) => (high[k] > v ? TOP / (high[k] - v) : 0))
-  let before = new Uint16Array(stride)
   for (let first = 0; first < frames; first += CHUNK) {
     const count = Math.min(CHUNK, frames - first)
     const raw = new Uint8Array(2 * count * stride)
-    before = new Uint16Array(stride)
+    let before = new Uint16Array(stride)
     for (let f = 0; f < count; f++) {
       const now = new Uint16Array(stride)
       const o = (first + f) * stride
@@ -84,41 +83,58 @@ export function packBake({ about, frames, stride, period, values }: Bake): Uint8
   return out
 }
 
-/** The bake that bytes hold; undefined when they are none, are damaged, or of another format. */
-export function unpackBake(bytes: Uint8Array): Bake | undefined {
+/** What a bake's head says and where its chunks stand, nothing of them read; undefined when the bytes are no bake, are cut short, or of another format. */
+export function bakeHead(bytes: Uint8Array): (z.infer<typeof headSchema> & { readonly chunks: readonly Uint8Array[] }) | undefined {
   try {
     const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
     if (view.getUint32(0, true) !== MAGIC || view.getUint32(4, true) !== FORMAT) return undefined
-    const length = view.getUint32(8, true)
-    const head = headSchema.safeParse(JSON.parse(strFromU8(bytes.subarray(12, 12 + length))))
+    let at = 12 + view.getUint32(8, true)
+    const head = headSchema.safeParse(JSON.parse(strFromU8(bytes.subarray(12, at))))
     if (!head.success) return undefined
-    const { frames, stride, period, low, high, about } = head.data
+    const { frames, stride, period, low, high } = head.data
     if (frames * stride > MOST || low.length !== period || high.length !== period) return undefined
-    const values = new Float32Array(frames * stride)
-    const step = low.map((v, k) => (high[k] - v) / TOP)
-    let at = 12 + length
+    const chunks: Uint8Array[] = []
     for (let first = 0; first < frames; first += CHUNK) {
-      const count = Math.min(CHUNK, frames - first)
       const size = view.getUint32(at, true)
-      const raw = inflateSync(bytes.subarray(at + 4, at + 4 + size), { out: new Uint8Array(2 * count * stride) })
-      if (raw.length !== 2 * count * stride) return undefined
+      chunks.push(bytes.subarray(at + 4, at + 4 + size))
       at += 4 + size
-      let before = new Uint16Array(stride)
-      for (let f = 0; f < count; f++) {
-        const now = new Uint16Array(stride)
-        const o = (first + f) * stride
-        for (let i = 0; i < stride; i++) {
-          const zigzag = raw[f * stride + i] | (raw[count * stride + f * stride + i] << 8)
-          const beside = i >= period ? now[i - period] - before[i - period] : 0
-          now[i] = before[i] + beside + ((zigzag >>> 1) ^ -(zigzag & 1))
-          const k = i % period
-          values[o + i] = low[k] + now[i] * step[k]
-        }
-        before = now
-      }
     }
-    return { about, frames, stride, period, values }
+    return at === bytes.length ? { ...head.data, chunks } : undefined
   } catch {
     return undefined
   }
+}
+
+/** The bake that bytes hold; undefined when they are none, are damaged, or of another format. */
+export function unpackBake(bytes: Uint8Array): Bake | undefined {
+  const head = bakeHead(bytes)
+  if (!head) return undefined
+  const { frames, stride, period, low, high, about, chunks } = head
+  const values = new Float32Array(frames * stride)
+  const step = low.map((v, k) => (high[k] - v) / TOP)
+  for (const [c, chunk] of chunks.entries()) {
+    const first = c * CHUNK
+    const count = Math.min(CHUNK, frames - first)
+    let raw: Uint8Array
+    try {
+      raw = inflateSync(chunk, { out: new Uint8Array(2 * count * stride) })
+    } catch {
+      return undefined
+    }
+    if (raw.length !== 2 * count * stride) return undefined
+    let before = new Uint16Array(stride)
+    for (let f = 0; f < count; f++) {
+      const now = new Uint16Array(stride)
+      const o = (first + f) * stride
+      for (let i = 0; i < stride; i++) {
+        const zigzag = raw[f * stride + i] | (raw[count * stride + f * stride + i] << 8)
+        const beside = i >= period ? now[i - period] - before[i - period] : 0
+        now[i] = before[i] + beside + ((zigzag >>> 1) ^ -(zigzag & 1))
+        const k = i % period
+        values[o + i] = low[k] + now[i] * step[k]
+      }
+      before = now
+    }
+  }
+  return { about, frames, stride, period, values }
 }

@@ -1,6 +1,7 @@
+import { volumeOf } from '../break/samples'
 import { openEngine } from './engine'
 import type { Foil } from './foil'
-import { FARTHEST, momentsAbout, type PointRecording, RATE, type Work } from './recording'
+import { FARTHEST, momentsAbout, type PointRecording, RATE, TOO_FAST, type Work } from './recording'
 import type { SoftBody } from './soft-body'
 import { type Air, blow, isStill, windField } from './wind'
 import { World } from './world'
@@ -39,13 +40,8 @@ const DAMPING = { free: 6, tied: 1.5 }
 /** What is slower for so many frames is at rest, m/s. */
 const SLOW = 0.012
 const FRAMES_SLOW = 15
-const TOO_FAST = 250
 /** Corners that the engine can hold. */
 export const MOST_CORNERS = 40_000
-/** Numbers that a recording may hold. */
-const MOST_KEPT = 30_000_000
-
-export const balloonSeconds = (corners: number): number => Math.floor(MOST_KEPT / (3 * corners) / RATE)
 
 /** A balloon's own skin as springs: two corners each, how long they are in m at rest is theirs at the beginning. */
 export interface Skin {
@@ -91,22 +87,25 @@ export function givesFor(
 
 /** The radius that strokes swell to, mm: of a tube of the shape's own mean width. */
 export function roundness({ points, triangles, border }: Foil): number {
-  let area = 0
+  let [area, length] = [0, 0]
+  // its front alone; lines between corners of the border are sides of the border there
   for (let i = 0; i < triangles.length / 2; i += 3) {
     const [a, b, c] = [3 * triangles[i], 3 * triangles[i + 1], 3 * triangles[i + 2]]
-    area += Math.abs((points[b] - points[a]) * (points[c + 1] - points[a + 1]) - (points[b + 1] - points[a + 1]) * (points[c] - points[a])) / 2
+    area += flatArea(points, a, b, c)
+    for (const [p, q] of [
+      [a, b],
+      [b, c],
+      [c, a],
+    ])
+      if (p < 3 * border && q < 3 * border) length += Math.sqrt((points[p] - points[q]) ** 2 + (points[p + 1] - points[q + 1]) ** 2)
   }
-  let length = 0
-  const seen = new Map<number, number>()
-  for (let i = 0; i < triangles.length / 2; i++) {
-    const [a, b] = [triangles[i], triangles[i % 3 === 2 ? i - 2 : i + 1]]
-    if (a < border && b < border)
-      seen.set(Math.min(a, b) * 0x4000000 + Math.max(a, b), Math.sqrt((points[3 * a] - points[3 * b]) ** 2 + (points[3 * a + 1] - points[3 * b + 1]) ** 2))
-  }
-  for (const own of seen.values()) length += own
   // of a strip much longer than wide: its area over half of its border is its width, and twice that goes round
   return length > 0 ? (2 * area) / length / Math.PI : 0
 }
+
+/** The area of a triangle in the plane; a, b and c: where its corners stand in p. */
+const flatArea = (p: Float64Array, a: number, b: number, c: number): number =>
+  Math.abs((p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a])) / 2
 
 interface Filled {
   readonly envelope: Envelope
@@ -145,7 +144,7 @@ export async function fill(envelopes: readonly Envelope[], how: Filling, { breat
           fastest = Math.max(fastest, Math.abs(speeds[i]))
         }
         const t = Math.min(1, (frame + 1) / RATE / RAMP)
-        soft.setPressure(how.pressure * t * Math.max(1e-7, volumeOf(places, envelope.foil.triangles)))
+        soft.setPressure(how.pressure * t * Math.max(1e-7, volumeOf({ positions: places, indices: envelope.foil.triangles })))
         if (how.tied) {
           if (wind) blow(envelope.foil.triangles, places, speeds, inverse, wind, frame / RATE, 1 / RATE)
         } else calm(places, speeds, own / 3)
@@ -210,20 +209,10 @@ function massesOf(points: Float64Array, triangles: Uint32Array, count: number): 
   const mass = new Float64Array(count)
   for (let i = 0; i < triangles.length; i += 3) {
     const [a, b, c] = [3 * triangles[i], 3 * triangles[i + 1], 3 * triangles[i + 2]]
-    const area = Math.abs((points[b] - points[a]) * (points[c + 1] - points[a + 1]) - (points[b + 1] - points[a + 1]) * (points[c] - points[a])) / 2
+    const area = flatArea(points, a, b, c)
     for (const corner of [a, b, c]) mass[corner / 3] += (SHEET * area) / 3
   }
   return mass
-}
-
-/** What closed triangles hold, m³. */
-function volumeOf(p: Float32Array, triangles: Uint32Array): number {
-  let sum = 0
-  for (let i = 0; i < triangles.length; i += 3) {
-    const [a, b, c] = [3 * triangles[i], 3 * triangles[i + 1], 3 * triangles[i + 2]]
-    sum += p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) - p[a + 1] * (p[b] * p[c + 2] - p[b + 2] * p[c]) + p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c])
-  }
-  return sum / 6
 }
 
 /** Takes the drift and the spin of the whole out of speeds: the solver leaves some, and what is free would wander off. */

@@ -6,7 +6,7 @@ import { BACK, EDGE, FACE, labelTable, NONE, PLAIN_ROW } from '../solid/labels'
 import { type Solid, solidBounds } from '../solid/solid'
 import { openEngine } from './engine'
 import { accelerations, forceOn, type Forces, inMetres, isCalm } from './forces'
-import { FARTHEST, momentsAbout, type PointRecording, RATE, type Work } from './recording'
+import { FARTHEST, momentsAbout, type PointRecording, RATE, TOO_FAST, type Work } from './recording'
 import { bodyShape } from './shape'
 import { addSurroundings, type Surroundings } from './surroundings'
 import { solidOfThing } from './things'
@@ -45,8 +45,6 @@ const SHEAR = 2e-5
 /** The cloth keeps so far off what it lies on, shares of a square's side: else edges come through between its points. */
 const OFF = 0.7
 export const MOST_POINTS = 30_000
-const MOST_KEPT = 30_000_000
-const TOO_FAST = 250
 const FASTEST = 20
 /** Folds are smoothed so often at most, so many of them at once, with so many rings of points about them. */
 const MOST_SMOOTHED = 14
@@ -59,7 +57,6 @@ export const clothPoints = ({ cloth, edge }: Pick<Draping, 'cloth' | 'edge'>): r
   Math.max(2, Math.round(cloth.wide / edge)) + 1,
   Math.max(2, Math.round(cloth.deep / edge)) + 1,
 ]
-export const clothSeconds = (points: number): number => Math.floor(MOST_KEPT / (3 * points) / RATE)
 
 /**
  * Lets a cloth fall over things that stand still and records it. It does not meet itself. The same things and values give the same numbers. Undefined where it blows up.
@@ -159,7 +156,6 @@ function clothOf(how: Draping, columns: number, rows: number, size: number) {
   const bends = 10 ** (-1.8 - 0.7 * stiffness)
   // what is stiffer holds over a longer way
   const far = stiffness > 0.3 ? 10 ** (-1 - 2 * (stiffness - 0.3)) : 0
-  const triangles: number[] = []
   for (let j = 0; j < rows; j++)
     for (let i = 0; i < columns; i++) {
       if (i + 1 < columns) tie(at(i, j), at(i + 1, j), THREAD)
@@ -169,14 +165,23 @@ function clothOf(how: Draping, columns: number, rows: number, size: number) {
       if (far > 0 && i + 5 < columns) tie(at(i, j), at(i + 5, j), far)
       if (far > 0 && j + 5 < rows) tie(at(i, j), at(i, j + 5), far)
       if (i + 1 === columns || j + 1 === rows) continue
-      const [a, b, c, d] = [at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1)]
-      tie(a, c, SHEAR)
-      tie(b, d, SHEAR)
-      // seen from above, anticlockwise; by turns the two ways
-      if ((i + j) % 2 === 0) triangles.push(a, d, c, a, c, b)
-      else triangles.push(a, d, b, b, d, c)
+      tie(at(i, j), at(i + 1, j + 1), SHEAR)
+      tie(at(i + 1, j), at(i, j + 1), SHEAR)
     }
-  return { points, inverse, edges: Uint32Array.from(edges), compliance: Float64Array.from(compliance), triangles: Uint32Array.from(triangles) }
+  return { points, inverse, edges: Uint32Array.from(edges), compliance: Float64Array.from(compliance), triangles: netTriangles(columns, rows) }
+}
+
+/** Two triangles for each square of a net, by turns the two ways; anticlockwise as seen from above. */
+function netTriangles(columns: number, rows: number): Uint32Array {
+  const out: number[] = []
+  for (let j = 0; j + 1 < rows; j++)
+    for (let i = 0; i + 1 < columns; i++) {
+      const a = j * columns + i
+      const [b, c, d] = [a + 1, a + columns + 1, a + columns]
+      if ((i + j) % 2 === 0) out.push(a, d, c, a, c, b)
+      else out.push(a, d, b, b, d, c)
+    }
+  return Uint32Array.from(out)
 }
 
 /** Where down is: along −y, or backwards along −z, as for letters that lie. */
@@ -244,14 +249,7 @@ function smoothAbout(p: Float64Array, points: ReadonlySet<number>, columns: numb
 /** A net of points as a sheet that is so thick, mm. */
 function thickened(middle: Float64Array, columns: number, rows: number, thick: number): Solid {
   const count = columns * rows
-  const sheet: number[] = []
-  for (let j = 0; j + 1 < rows; j++)
-    for (let i = 0; i + 1 < columns; i++) {
-      const a = j * columns + i
-      const [b, c, d] = [a + 1, a + columns + 1, a + columns]
-      if ((i + j) % 2 === 0) sheet.push(a, d, c, a, c, b)
-      else sheet.push(a, d, b, b, d, c)
-    }
+  const sheet = netTriangles(columns, rows)
   const normals = normalsAt(middle, sheet)
   const lattice = latticeFor(solidBounds(middle).reduce((most, v) => Math.max(most, Math.abs(v)), 0) + thick)
   const positions = new Float64Array(6 * count)
@@ -289,7 +287,7 @@ function thickened(middle: Float64Array, columns: number, rows: number, thick: n
 }
 
 /** Unit normals at points, of their triangles' areas. */
-function normalsAt(p: Float64Array, triangles: readonly number[]): Float64Array {
+function normalsAt(p: Float64Array, triangles: ArrayLike<number>): Float64Array {
   const out = new Float64Array(p.length)
   for (let i = 0; i < triangles.length; i += 3) {
     const [a, b, c] = [3 * triangles[i], 3 * triangles[i + 1], 3 * triangles[i + 2]]

@@ -112,6 +112,7 @@ async function followed(world: World, apart: Apart, how: Dropping, frames: numbe
   world.poses(poses, 0)
   if (how.pushApart) pushedApart(world, poses.subarray(0, stride), how.gravity)
   const windy = !isStill(how.air)
+  const shown = windy ? solids.map((solid) => shownAreas(solid, size)) : []
   const [wind, field] = [windField(how.air), accelerations(inMetres(how.forces, size))]
   const restless = windy || !isCalm(how.forces)
   const acting = new Float64Array(3)
@@ -120,7 +121,7 @@ async function followed(world: World, apart: Apart, how: Dropping, frames: numbe
   let [rest, made]: [number | undefined, number] = [undefined, 1]
   for (let frame = 1; frame < frames; frame++, made++) {
     const before = poses.subarray(stride * (frame - 1), stride * frame)
-    if (windy) blowOnThings(world, before, solids, size, wind, frame / RATE)
+    if (windy) blowOnThings(world, before, shown, wind, frame / RATE)
     if (!isCalm(how.forces))
       for (let i = 0; i < things.length; i++) {
         field(before[7 * i], before[7 * i + 1], before[7 * i + 2], frame / RATE, acting)
@@ -216,14 +217,9 @@ function pushedApart(world: World, poses: Float32Array, gravity: number): void {
   world.setGravity(gravity)
 }
 
-const shown = new WeakMap<Solid, Float64Array>()
-
 /** How much of itself a closed solid shows along x, y and z, m²: half of what its triangles show, as every second one looks the other way. */
-function shownAreas(solid: Solid, size: number): Float64Array {
-  const before = shown.get(solid)
-  if (before) return before
+function shownAreas({ positions: p, indices }: Solid, size: number): Float64Array {
   const areas = new Float64Array(3)
-  const { positions: p, indices } = solid
   for (let i = 0; i < indices.length; i += 3) {
     const [a, b, c] = [3 * indices[i], 3 * indices[i + 1], 3 * indices[i + 2]]
     for (let k = 0; k < 3; k++) {
@@ -232,15 +228,13 @@ function shownAreas(solid: Solid, size: number): Float64Array {
     }
   }
   for (let k = 0; k < 3; k++) areas[k] *= size * size
-  shown.set(solid, areas)
   return areas
 }
 
 /** Pushes everything that moves by the air that meets it. `poses`: as they are now, m, seven numbers a thing. */
-function blowOnThings(world: World, poses: Float32Array, solids: readonly Solid[], size: number, wind: ReturnType<typeof windField>, seconds: number): void {
+function blowOnThings(world: World, poses: Float32Array, shown: readonly Float64Array[], wind: ReturnType<typeof windField>, seconds: number): void {
   const air = new Float64Array(3)
-  solids.forEach((solid, i) => {
-    const areas = shownAreas(solid, size)
+  shown.forEach((areas, i) => {
     const at = poses.subarray(7 * i, 7 * i + 7)
     wind(at[0], at[1], at[2], seconds, air)
     const speed = world.speedOf(i)

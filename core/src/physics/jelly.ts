@@ -5,6 +5,7 @@ import type { Mask } from '../mask/schema'
 import { movedSurface } from '../deform/moved-surface'
 import { type Travel, travelled } from '../document/travel'
 import type { Apart } from '../repeat/apart'
+import { around } from '../repeat/letter-boxes'
 import { apply, joinSolids, type Matrix } from '../solid/operations'
 import { refineSolid } from '../solid/refine'
 import { type Solid, solidBounds, vertexCount } from '../solid/solid'
@@ -12,7 +13,7 @@ import { CarriedSkin } from './carried-skin'
 import { type CellLattice, cellLattice } from './cell-lattice'
 import { openEngine } from './engine'
 import { accelerations, forceOn, type Forces, inMetres, isCalm } from './forces'
-import { FARTHEST, momentsAbout, type PointRecording, RATE, type Work } from './recording'
+import { FARTHEST, momentsAbout, type PointRecording, RATE, TOO_FAST, type Work } from './recording'
 import { SkinContacts } from './skin-contacts'
 import type { SoftBody } from './soft-body'
 import { addSurroundings, type Surroundings } from './surroundings'
@@ -61,15 +62,11 @@ const STEPS = 2
 const STEP = 1 / RATE / STEPS
 /** Corners of all lattices together that the engine can hold and that are stepped in time. */
 const MOST_POINTS = 8000
-/** Numbers that a recording may hold. */
-const MOST_KEPT = 24_000_000
 /** The skin's sides at most, shares of a cell. */
 const SKIN = 0.8
 const MOST_TRIANGLES = 1_000_000
 /** How far the jelly keeps off what it hits, m: a quarter of a millimetre where 50 mm seem a metre. */
 const RADIUS = 0.005
-/** A speed that nothing here has unless it is blowing up, m/s. */
-const TOO_FAST = 250
 /** Solver rounds are doubled so often where something blows up. */
 const MOST_TRIES = 3
 /** A cell this empty is as heavy as if so much of it were filled. */
@@ -131,9 +128,6 @@ function onSkins(skins: readonly Solid[], mask: Mask): Float32Array | undefined 
   return blurred(values, whole.positions, whole.indices, mask.blur)
 }
 
-/** Seconds that can be followed of so many corners. */
-export const secondsFor = ({ points }: Jelly): number => Math.floor(MOST_KEPT / (3 * points) / RATE)
-
 /**
  * Lets things wobble and records their lattices. Softness is a pure number s, and edges give s·w·(dt / rounds)² (shared/physics-notes.md §3); volumes give nothing. The same things and values give the
  * same numbers. Undefined where it blows up however finely it is stepped.
@@ -181,8 +175,8 @@ async function followed(world: World, jelly: Jelly, how: Jellying, rounds: numbe
     })
     softs.push({ soft, outside, inverse, places: new Float32Array(3 * soft.count), speeds: new Float32Array(3 * soft.count) })
   }
-  const box = solidBounds(joinSolids(jelly.bodies.map(({ skin }) => ({ ...skin, letters: [] }))).positions)
-  addSurroundings(world, box, { ...how, ...(how.floor === undefined ? {} : { floor: how.floor - RADIUS * how.metre }) })
+  const box = jelly.bodies.map(({ skin }): ArrayLike<number> => solidBounds(skin.positions)).reduce(around)
+  addSurroundings(world, Array.from(box), { ...how, ...(how.floor === undefined ? {} : { floor: how.floor - RADIUS * how.metre }) })
   const frames = Math.round(how.seconds * RATE) + 1
   const points = new Float32Array(3 * jelly.points * frames)
   const wind = windField(how.air)

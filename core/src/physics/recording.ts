@@ -6,6 +6,14 @@ export const RATE = 60
 /** Things are followed so far, mm: what falls for ever is not. */
 export const FARTHEST = 20_000
 
+/** A speed that nothing has unless it is blowing up, m/s. */
+export const TOO_FAST = 250
+/** Numbers that a recording may hold. */
+const MOST_KEPT = 24_000_000
+
+/** Whole seconds that can be followed of so many points. */
+export const secondsFor = (points: number): number => Math.floor(MOST_KEPT / (3 * points) / RATE)
+
 /** What long work reports to and lets others in by; `breathe` rejects when it is stopped. */
 export interface Work {
   breathe(): Promise<void>

@@ -1,9 +1,8 @@
 import { lengthTo } from '../check/rays'
 import { UNDRESSED } from '../look/material'
 import type { Apart } from '../repeat/apart'
-import type { Assembly } from '../solid/assembly'
+import { type Assembly, besideAssembly, placedUnits } from '../solid/assembly'
 import { solidFromTriangles } from '../solid/from-triangles'
-import { NONE } from '../solid/labels'
 import { apply, type Matrix } from '../solid/operations'
 import type { Solid } from '../solid/solid'
 
@@ -100,7 +99,6 @@ export function withTethers(
   { knots = false }: { readonly knots?: boolean } = {},
 ): Assembly {
   if (tethers.length === 0) return assembly
-  const { placements, units } = assembly
   const matrices: Matrix[] = []
   const at = ({ at: place, thing }: TetherEnd): Point => {
     const move = thing === undefined ? undefined : moveOf(thing)
@@ -118,26 +116,14 @@ export function withTethers(
       matrices.push([1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z])
     }
   const own = [look === 'rope' ? ropePiece(thick) : chainLink(thick), ...(knots ? [valve(thick)] : [])]
-  const count = placements.unit.length
-  const grown = (list: Int32Array) => Int32Array.from({ length: count + matrices.length }, (_, i) => (i < count ? list[i] : NONE))
-  const matrix = new Float64Array(12 * (count + matrices.length))
-  matrix.set(placements.matrix)
-  matrices.forEach((move, i) => matrix.set(move, 12 * (count + i)))
-  const spot = placements.spot && new Float64Array(3 * (count + matrices.length))
-  if (spot && placements.spot) spot.set(placements.spot)
-  return {
-    ...assembly,
-    units: [...units, ...own],
-    placements: {
-      unit: Uint32Array.from({ length: count + matrices.length }, (_, i) => (i < count ? placements.unit[i] : units.length + (i < count + pieces ? 0 : 1))),
-      matrix,
-      letter: grown(placements.letter),
-      copy: grown(placements.copy),
-      shard: grown(placements.shard),
-      ...(spot ? { spot } : {}),
-      ...(placements.colour ? { colour: grown(placements.colour) } : {}),
-    },
-  }
+  return besideAssembly(
+    assembly,
+    placedUnits(
+      own,
+      matrices.map((_, i) => (i < pieces ? 0 : 1)),
+      matrices,
+    ),
+  )
 }
 
 /** Points along a rope between two ends: straight when it is taut, else hanging through as a parabola of its length, downwards. */

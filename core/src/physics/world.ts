@@ -65,9 +65,7 @@ export class World {
     this.jolt = new J.JoltInterface(settings)
     J.destroy(settings)
     this.system = this.jolt.GetPhysicsSystem()
-    const down = new J.Vec3(0, -gravity, 0)
-    this.system.SetGravity(down)
-    J.destroy(down)
+    this.setGravity(gravity)
     const physics = this.system.GetPhysicsSettings()
     physics.mPenetrationSlop = SLOP
     this.system.SetPhysicsSettings(physics)

@@ -165,3 +165,36 @@ export const inColour = (solid: Solid, colour: number): Solid => ({ ...solid, lo
 
 const recoloured = (looks: readonly Look[], colour: number): Look[] =>
   looks.map(({ name, material }) => ({ name, material: { ...material, colour: hexOf(colour) } }))
+
+/** All that stands in two assemblies, the first one's before the second's, which keeps no places of its own among letters; letters are the first one's. */
+export function besideAssembly(whole: Assembly, more: Assembly): Assembly {
+  const { placements: a } = whole
+  const { placements: b } = more
+  const ints = (name: 'letter' | 'copy' | 'shard') => Int32Array.from([...a[name], ...b[name]])
+  return {
+    ...whole,
+    units: [...whole.units, ...more.units],
+    placements: {
+      unit: Uint32Array.from([...a.unit, ...b.unit.map((unit) => unit + whole.units.length)]),
+      matrix: Float64Array.from([...a.matrix, ...b.matrix]),
+      letter: ints('letter'),
+      copy: ints('copy'),
+      shard: ints('shard'),
+      ...(a.spot ? { spot: Float64Array.from([...a.spot, ...new Float64Array(3 * b.unit.length)]) } : {}),
+      ...(a.colour ? { colour: Int32Array.from([...a.colour, ...new Int32Array(b.unit.length).fill(NONE)]) } : {}),
+    },
+    lattice: Math.max(whole.lattice, more.lattice),
+  }
+}
+
+/** Solids at places, with no numbers of their own: row after row of `matrices` and which of the units stands there. */
+export function placedUnits(units: readonly Solid[], unit: readonly number[], matrices: readonly Matrix[]): Assembly {
+  const none = () => new Int32Array(unit.length).fill(NONE)
+  return {
+    kind: 'assembly',
+    units,
+    placements: { unit: Uint32Array.from(unit), matrix: Float64Array.from(matrices.flat()), letter: none(), copy: none(), shard: none() },
+    letters: [],
+    lattice: Math.max(...units.map(({ lattice }) => lattice)),
+  }
+}

@@ -4,6 +4,7 @@ import type { Piece, Place, PlaceTrack } from '@kelvar/core/document/schema'
 import { type Track, valueAt } from '@kelvar/core/motion/track'
 import { newBlockPiece, newDrawingPiece, newHandDrawnPiece, newPiece, newPlatePiece, newTracedPiece } from '@kelvar/core/project/new-project'
 import type { WorkbenchStore } from '../store'
+import { follows } from '../work'
 import { withKey } from './tracks'
 
 export type NewPiece = 'words' | 'drawing' | 'hand' | 'picture' | 'plate' | 'block'
@@ -32,7 +33,7 @@ export function addPiece(store: WorkbenchStore, of: NewPiece = 'words'): void {
   store.getState().turnTo(of === 'hand' ? 'Draw' : 'Model')
 }
 
-/** The piece that is looked at as it is at the frame that is shown, as a piece of its own: nothing of it moves, and further steps can work on it. */
+/** The piece that is looked at as it is at the frame that is shown, as a piece of its own: none of its values moves, and further steps can work on it. */
 export function takeFrame(store: WorkbenchStore, rate: number): void {
   const { edit, document, pieceId, frame } = store.getState()
   const piece = document.pieces.find(({ id }) => id === pieceId)
@@ -43,7 +44,9 @@ export function takeFrame(store: WorkbenchStore, rate: number): void {
   )
   edit(`Take frame ${frame}`, (draft) => {
     const at = draft.pieces.findIndex((p) => p.id === piece.id)
-    draft.pieces.splice(at + 1, 0, { ...pieceAtRest(piece, momentOf(frame, rate)), id, name: `${piece.name} · frame ${frame}`.slice(0, 80) })
+    // what follows its piece is what it is by the way it went
+    const way = follows(piece.route) && piece.tracks ? { tracks: piece.tracks } : {}
+    draft.pieces.splice(at + 1, 0, { ...pieceAtRest(piece, momentOf(frame, rate)), ...way, id, name: `${piece.name} · frame ${frame}`.slice(0, 80) })
   })
   store.getState().choosePiece(id)
   store.getState().turnTo('Model')

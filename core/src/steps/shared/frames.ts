@@ -113,10 +113,9 @@ export const mendedSaid = (count: number): StepIssue[] =>
           code: 'mended',
           severity: 'note',
           message:
-            `${count === 1 ? 'One thing crosses' : `${count} things cross`} itself at this moment: it is mended through its volume, and a little rounder there.`.replace(
-              'cross itself',
-              'cross themselves',
-            ),
+            count === 1
+              ? 'One thing crosses itself at this moment: it is mended through its volume, and a little rounder there.'
+              : `${count} things cross themselves at this moment: they are mended through their volumes, and a little rounder there.`,
           remedy: 'Show another moment, or make it stiffer, to have it as it is.',
           field: 'at',
         },

@@ -1,15 +1,16 @@
 import { assemblyKey, shapeKey } from '../../cache/bakes'
 import { hashJson } from '../../cache/hash'
+import { Memo } from '../../cache/memo'
 import { type Bake, packBake, unpackBake } from '../../format/bake'
+import type { Work } from '../../physics/recording'
 import type { Apart } from '../../repeat/apart'
 import type { Solid } from '../../solid/solid'
 import type { StepContext } from '../step'
 
 /** Raised when the same things and values are followed in another way, so that what was baked before is not taken for it. */
 const VERSION = 1
-/** Recordings that are kept at hand, and simulations that stand still after they were stopped: each of those holds an engine with 128 MB. */
-const MOST_KEPT = 6
-const MOST_PARKED = 1
+/** Of all recordings together so many bytes are kept at hand. */
+const AT_HAND = 256 * 1024 * 1024
 
 /** How a recording becomes a bake and is read from one; `read` gives undefined for what is none of its kind. */
 export interface Codec<Recording> {
@@ -19,19 +20,22 @@ export interface Codec<Recording> {
 
 interface Running<Recording> {
   readonly done: Promise<Recording | undefined>
-  /** lets it go on for someone who wants it, or has it stand still when nobody does */
+  /** who waits for it; it stands still when nobody does */
   readonly wanted: Set<StepContext>
+  /** lets it go on */
   go(): void
-  end(): void
-  parked: boolean
 }
 
+/** Recordings of all kinds, by their keys; `recording` is undefined for what blows up. */
+const atHand = new Memo(AT_HAND)
+/** Ends the simulation that stands still, of whatever kind: it holds an engine with 128 MB, so that there is one at most. */
+let endParked: (() => void) | undefined
+
 /**
- * What simulations recorded, under keys of what they are made of, so that any moment of it can be shown after the other. A recording is made once: it is kept at hand, and in the project's bakes.
+ * What simulations recorded, under keys of what they are made of, so that any moment of it can be shown after the other. A recording is made once: it is kept at hand, and among the bakes.
  * One that is stopped stands still and goes on from there when it is wanted again, as long as no other has taken its place.
  */
 export class Recordings<Recording> {
-  private readonly known = new Map<string, Recording | undefined>()
   private readonly running = new Map<string, Running<Recording>>()
 
   constructor(
@@ -46,84 +50,75 @@ export class Recordings<Recording> {
     things: string,
     { obstacles, ...values }: { readonly obstacles: readonly Solid[] },
     context: StepContext,
-    make: (work: Pick<StepContext, 'breathe' | 'progress'>) => Promise<Recording | undefined>,
+    make: (work: Work) => Promise<Recording | undefined>,
   ): Promise<Recording | undefined> {
     const key = `${this.kind}-${hashJson([VERSION, things, values, obstacles.map(shapeKey)])}`
-    if (this.known.has(key)) {
-      const recording = this.known.get(key)
-      // used last, dropped last
-      this.keep(key, recording)
-      return recording
-    }
+    const known = atHand.peek<{ readonly recording?: Recording }>(key)
+    if (known) return known.recording
     const baked = await context.bakes?.read(key)
-    const bake = baked && unpackBake(baked)
-    const before = bake && this.codec.read(bake)
+    const before = baked && this.read(baked)
     if (before) {
-      this.keep(key, before)
+      atHand.put(key, { recording: before })
       return before
     }
     context.signal?.throwIfAborted()
     const run = this.running.get(key) ?? this.begin(key, make)
     run.wanted.add(context)
-    if (run.parked) run.go()
+    run.go()
     try {
       const made = await unlessStopped(run.done, context.signal)
-      if (made !== undefined && !this.known.has(key)) {
-        // as it will come back from a bake, so that it is the same whether it does
-        const bytes = packBake(this.codec.pack(made))
-        const again = this.codec.read(unpackBake(bytes) as Bake)
-        this.keep(key, again ?? made)
-        await context.bakes?.write(key, bytes)
-      } else if (made === undefined) this.keep(key, undefined)
-      this.running.delete(key)
-      return this.known.get(key)
-    } catch (error) {
-      if (!context.signal?.aborted) this.running.delete(key)
-      throw error
+      // of several who waited one keeps it
+      const already = atHand.peek<{ readonly recording?: Recording }>(key)
+      if (already) return already.recording
+      // as it will come back from a bake, so that it is the same whether it does
+      const bytes = made && packBake(this.codec.pack(made))
+      const recording = bytes && this.read(bytes)
+      atHand.put(key, { recording })
+      if (bytes) await context.bakes?.write(key, bytes)
+      return recording
     } finally {
       run.wanted.delete(context)
     }
   }
 
-  private begin(key: string, make: (work: Pick<StepContext, 'breathe' | 'progress'>) => Promise<Recording | undefined>): Running<Recording> {
+  private read(bytes: Uint8Array): Recording | undefined {
+    const bake = unpackBake(bytes)
+    return bake && this.codec.read(bake)
+  }
+
+  private begin(key: string, make: (work: Work) => Promise<Recording | undefined>): Running<Recording> {
     const wanted = new Set<StepContext>()
-    let [wake, reject]: [(() => void) | undefined, ((reason: unknown) => void) | undefined] = [undefined, undefined]
-    const run: Running<Recording> = {
-      wanted,
-      parked: false,
-      go: () => wake?.(),
-      end: () => reject?.(new Error('another simulation took its place')),
-      done: Promise.resolve().then(() =>
-        make({
-          progress: (done) => wanted.forEach((context) => context.progress(done)),
-          breathe: async () => {
-            for (;;) {
-              const [one] = [...wanted].filter(({ signal }) => !signal?.aborted)
-              if (one) return one.breathe().catch(() => {})
-              this.makeRoom(key)
-              run.parked = true
-              await new Promise<void>((resolve, refuse) => ([wake, reject] = [resolve, refuse]))
-              run.parked = false
-            }
-          },
-        }),
-      ),
+    let wake: (() => void) | undefined
+    const forget = () => this.running.get(key) === run && this.running.delete(key)
+    /** resolves when somebody wants it again; rejects when another one is to stand still */
+    const parked = () =>
+      new Promise<void>((resolve, reject) => {
+        endParked?.()
+        const end = () => {
+          forget()
+          reject(new Error('another simulation took its place'))
+        }
+        endParked = end
+        wake = () => {
+          if (endParked === end) endParked = undefined
+          resolve()
+        }
+      })
+    const work: Work = {
+      progress: (done) => wanted.forEach((context) => context.progress(done)),
+      breathe: async () => {
+        for (;;) {
+          const one = [...wanted].find(({ signal }) => !signal?.aborted)
+          // whoever stops it does not stop it for others
+          if (one) return one.breathe().catch(() => {})
+          await parked()
+        }
+      },
     }
-    run.done.catch(() => this.running.delete(key))
+    const run: Running<Recording> = { wanted, go: () => wake?.(), done: Promise.resolve().then(() => make(work)) }
     this.running.set(key, run)
+    run.done.then(forget, forget)
     return run
-  }
-
-  /** Ends simulations that stand still for another one to do so. */
-  private makeRoom(key: string): void {
-    const parked = [...this.running].filter(([own, { parked: still }]) => own !== key && still)
-    for (const [, run] of parked.slice(0, Math.max(0, parked.length - MOST_PARKED + 1))) run.end()
-  }
-
-  private keep(key: string, recording: Recording | undefined): void {
-    this.known.delete(key)
-    this.known.set(key, recording)
-    for (const old of this.known.keys()) if (this.known.size > MOST_KEPT) this.known.delete(old)
   }
 }
 

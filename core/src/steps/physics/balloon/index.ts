@@ -3,12 +3,13 @@ import { loadManifold } from '../../../kernel/manifold'
 import { latticeFor, snap } from '../../../outline/lattice'
 import type { Outline, Region } from '../../../outline/outline'
 import { regionPolygons } from '../../../outline/polygon'
-import { balloonAt, balloonSeconds, type Envelope, fill, type Filling, MOST_CORNERS } from '../../../physics/balloon'
+import { balloonAt, type Envelope, fill, type Filling, MOST_CORNERS } from '../../../physics/balloon'
 import { type Foil, foilOf } from '../../../physics/foil'
-import { pointCodec, type PointRecording } from '../../../physics/recording'
+import { pointCodec, secondsFor, type PointRecording } from '../../../physics/recording'
 import { type Tether, withTethers } from '../../../physics/tethers'
 import type { Apart, Thing } from '../../../repeat/apart'
-import { BACK, FACE, labelTable, NONE, PLAIN_ROW } from '../../../solid/labels'
+import { placedUnits } from '../../../solid/assembly'
+import { BACK, FACE, labelTable, PLAIN_ROW } from '../../../solid/labels'
 import { UNMOVED } from '../../../solid/operations'
 import { type Solid, solidBounds } from '../../../solid/solid'
 import { meta, plain } from '../../meta'
@@ -89,7 +90,7 @@ export const balloon = defineStep({
         return failed('too-fine', `Triangles of ${plain(params.edge)} mm are too many here.`, `Take larger ones, such as ${plain(2 * params.edge)} mm.`, 'edge')
     }
     if (made.length === 0) return failed('too-coarse', `The shapes are finer than triangles of ${plain(params.edge)} mm.`, 'Take smaller triangles.', 'edge')
-    const longest = balloonSeconds(corners)
+    const longest = secondsFor(corners)
     if (params.length > longest)
       return failed('too-long', `So fine a skin can be followed for ${longest} s.`, 'Follow it for less time, or take larger triangles.', 'length')
     const { apart, envelopes } = envelopesOf(input, made)
@@ -162,18 +163,16 @@ function envelopesOf(outline: Outline, made: readonly { readonly region: Region;
     const own = region.members.map(({ letter }) => letter).filter((letter) => letter >= 0)
     things.push({ order: own[0] ?? Infinity, lot: things.length, letters: own, entries: [things.length], box: solidBounds(points) })
   }
-  const none = () => new Int32Array(units.length).fill(NONE)
-  const matrix = new Float64Array(12 * units.length)
-  units.forEach((_, i) => matrix.set(UNMOVED, 12 * i))
   return {
     envelopes,
     apart: {
       assembly: {
-        kind: 'assembly',
-        units,
-        placements: { unit: Uint32Array.from(units.keys()), matrix, letter: none(), copy: none(), shard: none() },
+        ...placedUnits(
+          units,
+          [...units.keys()],
+          units.map(() => UNMOVED),
+        ),
         letters,
-        lattice: outline.lattice,
       },
       things,
       joined: 0,

@@ -1,10 +1,9 @@
 import { z } from 'zod'
-import { CLOTH_HELD, clothAt, clothPoints, clothSeconds, drape, type Draping, MOST_POINTS, turned } from '../../../physics/drape'
-import { pointCodec } from '../../../physics/recording'
+import { CLOTH_HELD, clothAt, clothPoints, drape, type Draping, MOST_POINTS, turned } from '../../../physics/drape'
+import { pointCodec, secondsFor } from '../../../physics/recording'
 import type { Apart } from '../../../repeat/apart'
 import { asAssembly } from '../../../repeat/assemble'
-import { type Assembly, assemblyBounds } from '../../../solid/assembly'
-import { NONE } from '../../../solid/labels'
+import { assemblyBounds, besideAssembly } from '../../../solid/assembly'
 import { type Solid, solidBounds } from '../../../solid/solid'
 import { meta, plain } from '../../meta'
 import { apartInStep } from '../../shared/apart'
@@ -106,7 +105,7 @@ export const drapeStep = defineStep({
         `Take larger ones, such as ${plain(Math.ceil(10 * params.edge * Math.sqrt((columns * rows) / MOST_POINTS)) / 10)} mm.`,
         'edge',
       )
-    const longest = clothSeconds(columns * rows)
+    const longest = secondsFor(columns * rows)
     if (params.length > longest)
       return failed('too-long', `So fine a cloth can be followed for ${longest} s.`, 'Follow it for less time, or take larger squares.', 'length')
     const recording = await recordings.of(thingsKey(things), how, context, (work) => drape(things, how, work))
@@ -116,7 +115,7 @@ export const drapeStep = defineStep({
     if (!frame.ok) return frame
     return {
       ok: true,
-      value: params.show === 'cloth' ? frame.assembly : beside(whole, frame.assembly),
+      value: params.show === 'cloth' ? frame.assembly : besideAssembly(whole, frame.assembly),
       issues: [...beyond(params.at, params.length), ...mendedSaid(frame.mended)],
       told: `${(columns * rows).toLocaleString('en')} points`,
     }
@@ -130,25 +129,3 @@ const alone = (cloth: Solid): Apart => ({
   things: [{ order: Infinity, lot: 0, letters: [], entries: [0], box: solidBounds(cloth.positions) }],
   joined: 0,
 })
-
-/** An assembly with what stands in another one beside it; letters are the first one's. */
-function beside(whole: Assembly, more: Assembly): Assembly {
-  const { placements: a } = whole
-  const { placements: b } = more
-  const ints = (name: 'letter' | 'copy' | 'shard') => Int32Array.from([...a[name], ...b[name]])
-  const spot = a.spot && Float64Array.from([...a.spot, ...new Float64Array(3 * b.unit.length)])
-  return {
-    ...whole,
-    units: [...whole.units, ...more.units],
-    placements: {
-      unit: Uint32Array.from([...a.unit, ...b.unit.map((unit) => unit + whole.units.length)]),
-      matrix: Float64Array.from([...a.matrix, ...b.matrix]),
-      letter: ints('letter'),
-      copy: ints('copy'),
-      shard: ints('shard'),
-      ...(spot ? { spot } : {}),
-      ...(a.colour ? { colour: Int32Array.from([...a.colour, ...b.unit].map((v, i) => (i < a.unit.length ? v : NONE))) } : {}),
-    },
-    lattice: Math.max(whole.lattice, more.lattice),
-  }
-}

@@ -8,9 +8,9 @@ import { drop, dropCodec, type Dropping, HINGE_EDGES, poseMatrix, type Recording
 import { bodyShape } from '../../../physics/shape'
 import { drawnTethers, hungFromAbove, type Tether, withTethers } from '../../../physics/tethers'
 import { solidOfThing } from '../../../physics/things'
-import { APART_BY, type Apart, type Thing } from '../../../repeat/apart'
+import { APART_BY, type Apart } from '../../../repeat/apart'
 import { thingWeights } from '../../../repeat/thing-mask'
-import { assemblyBounds } from '../../../solid/assembly'
+import { assemblyBounds, placedUnits } from '../../../solid/assembly'
 import { NONE } from '../../../solid/labels'
 import { apply, UNMOVED } from '../../../solid/operations'
 import { meta, plain } from '../../meta'
@@ -191,25 +191,16 @@ function asBodies(apart: Apart): Apart {
     ),
   )
   const units = parts.flat()
-  const matrix = new Float64Array(12 * units.length)
-  units.forEach((_, i) => matrix.set(UNMOVED, 12 * i))
-  const column = (value: (thing: Thing) => number) => Int32Array.from(parts.flatMap((own, i) => own.map(() => value(apart.things[i]))))
+  const placed = placedUnits(
+    units,
+    [...units.keys()],
+    units.map(() => UNMOVED),
+  )
+  const letter = Int32Array.from(parts.flatMap((own, i) => own.map(() => (apart.things[i].letters.length === 1 ? apart.things[i].letters[0] : NONE))))
   let from = 0
   const made: Apart = {
     ...apart,
-    assembly: {
-      kind: 'assembly',
-      units,
-      placements: {
-        unit: Uint32Array.from(units.keys()),
-        matrix,
-        letter: column(({ letters }) => (letters.length === 1 ? letters[0] : NONE)),
-        copy: column(() => NONE),
-        shard: column(() => NONE),
-      },
-      letters: assembly.letters,
-      lattice: assembly.lattice,
-    },
+    assembly: { ...placed, placements: { ...placed.placements, letter }, letters: assembly.letters },
     things: apart.things.map((thing, i) => {
       const entries = parts[i].map((_, k) => from + k)
       from += entries.length

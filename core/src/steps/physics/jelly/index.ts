@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { hashJson } from '../../../cache/hash'
-import { jellyAt, type Jellying, type JellyMade, makeJelly, secondsFor, wobble } from '../../../physics/jelly'
-import { pointCodec } from '../../../physics/recording'
+import { jellyAt, type Jellying, type JellyMade, makeJelly, wobble } from '../../../physics/jelly'
+import { pointCodec, secondsFor } from '../../../physics/recording'
 import type { Mask } from '../../../mask/schema'
 import { APART_BY, type Apart } from '../../../repeat/apart'
 import { assemblyBounds } from '../../../solid/assembly'
@@ -93,7 +93,7 @@ export const jelly = defineStep({
     const made = await jellyOf(apart, params.cell, ...masksOf(params), () => context.breathe())
     if (!made.ok) return tooFine(params.cell)
     const { jelly: own } = made
-    const longest = secondsFor(own)
+    const longest = secondsFor(own.points)
     if (params.length > longest)
       return failed('too-long', `So fine a jelly can be followed for ${longest} s.`, 'Follow it for less time, or take larger cells.', 'length')
     const box = assemblyBounds(apart.assembly)

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { unpackBake } from '@kelvar/core/format/bake'
+import { bakeHead } from '@kelvar/core/format/bake'
 import { findBake, keepBake, MAX_BAKE_BYTES } from '@/server/bakes'
 import { readBytes, refuse, withDatabase } from '@/server/http'
 
@@ -27,7 +27,8 @@ export function PUT(request: Request, { params }: Context): Promise<Response> {
     const bytes = await readBytes(request, MAX_BAKE_BYTES)
     if (!bytes)
       return refuse(413, 'too-large', 'The recording is larger than 48 MB.', 'It is made anew after a reload; follow it for less time to have it kept.')
-    if (!unpackBake(bytes)) return refuse(422, 'invalid', 'The recording is damaged.', 'Reload the page and try again.')
+    // whoever reads it looks at the rest
+    if (!bakeHead(bytes)) return refuse(422, 'invalid', 'The recording is damaged.', 'Reload the page and try again.')
     await keepBake(em, key.data, bytes)
     return new Response(null, { status: 204 })
   })
