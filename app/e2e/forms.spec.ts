@@ -1,6 +1,6 @@
 import { newProject as newDocument } from '@kelvar/core/project/new-project'
 import { expect, type Page, test } from '@playwright/test'
-import { chooseStep, kept, newProject, row, sound, words } from './helpers'
+import { chooseStep, kept, newProject, postProject, row, sound, words } from './helpers'
 
 const unfold = (page: Page, kind: string, title: string) =>
   row(page, kind)
@@ -164,8 +164,7 @@ test('a bar follows curves along its length, and one of its strokes becomes the 
       { id: 'sweep-1', kind: 'sweep', on: true, params: { width: 4, height: 4, course: 'curves', sizeCurve: points } },
     ],
   })
-  const made = await page.request.post('/api/projects', { data: { document }, headers: { 'x-kelvar': 'test' } })
-  await page.goto(`/project/${((await made.json()) as { id: string }).id}`)
+  await page.goto(`/project/${await postProject(page, document)}`)
   const pieces = page.getByRole('group', { name: 'Pieces' })
   await unfold(page, 'sweep', 'Sweep')
   await expect(row(page, 'sweep')).toContainText('along drawn curves')

@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test'
-import { kept, row, sound } from './helpers'
+import { kept, newProject, postProject, row, sound } from './helpers'
 
 test.use({
   launchOptions: async ({ launchOptions }, use) => {
@@ -28,18 +28,11 @@ const median = (of: number[]) => of.toSorted((a, b) => a - b)[of.length >> 1]
 
 /** Opens a new project whose first piece is this route, and waits until it stands. */
 async function openRoute(page: Page, change: (route: { id: string; kind: string; on: boolean; params: object }[]) => void): Promise<void> {
-  const post = async (data: object) => {
-    const answer = await page.request.post('/api/projects', { data, headers: { Origin: new URL(page.url()).origin } })
-    expect(answer.status()).toBe(201)
-    return ((await answer.json()) as { id: string }).id
-  }
-  await page.goto('/')
-  const { document } = (await (await page.request.get(`/api/projects/${await post({})}`)).json()) as {
+  const { document } = (await (await page.request.get(`/api/projects/${await postProject(page)}`)).json()) as {
     document: { pieces: { route: Parameters<typeof change>[0] }[] }
   }
   change(document.pieces[0].route)
-  await page.goto(`/project/${await post({ document })}`)
-  await sound(page, STANDS)
+  await newProject(page, document, STANDS)
 }
 
 /** Milliseconds from one drawn frame of the view to the next while `work` goes on. */

@@ -7,8 +7,21 @@ export const sound = (page: Page, timeout = 60_000) => expect(page.getByLabel('R
 export const kept = (page: Page) => expect(page.locator('[data-saving="kept"]')).toBeVisible({ timeout: 30_000 })
 export const words = (page: Page) => page.getByRole('textbox', { name: 'Words' })
 
-/** Opens a new project from the cabinet and waits until its words stand. */
-export async function newProject(page: Page): Promise<void> {
+/** Makes a project, of this document where there is one. Returns its id. */
+export async function postProject(page: Page, document?: object): Promise<string> {
+  const answer = await page.request.post('/api/projects', { data: { document }, headers: { 'x-kelvar': 'test' } })
+  expect(answer.status()).toBe(201)
+  return ((await answer.json()) as { id: string }).id
+}
+
+/** Opens a new project, of this document where there is one, and waits until its first piece stands. */
+export async function newProject(page: Page, document?: object, timeout?: number): Promise<void> {
+  await page.goto(`/project/${await postProject(page, document)}`)
+  await sound(page, timeout)
+}
+
+/** The same with the button of the cabinet. */
+export async function newProjectFromCabinet(page: Page): Promise<void> {
   await page.goto('/')
   await page.getByRole('button', { name: 'New project' }).click()
   await page.waitForURL(/\/project\//)

@@ -2,19 +2,13 @@ import { writeStl } from '@kelvar/core/format/stl'
 import { turnedRing } from '@kelvar/core/solid/revolve'
 import { newProject as newDocument } from '@kelvar/core/project/new-project'
 import { expect, type Page, test } from '@playwright/test'
-import { chooseStep, kept, openStep, row, setNumber, sound, words } from './helpers'
+import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
 
 const volume = async (page: Page) => Number(((await page.getByLabel('Readout').textContent()) ?? '').match(/([\d.]+) cm³/)?.[1])
 const insert = (page: Page) => page.getByRole('button', { name: 'insert a step' }).click()
 
 /** A project of words and a block that stands some way behind them. */
 async function wordsAndBlock(page: Page): Promise<void> {
-  await page.goto('/')
-  const post = async (data: object) => {
-    const answer = await page.request.post('/api/projects', { data, headers: { Origin: new URL(page.url()).origin } })
-    expect(answer.status()).toBe(201)
-    return ((await answer.json()) as { id: string }).id
-  }
   const document = newDocument()
   const [piece] = document.pieces
   piece.name = 'Name'
@@ -25,8 +19,7 @@ async function wordsAndBlock(page: Page): Promise<void> {
     place: { position: [0, -10, -60], turn: [0, 0, 0], size: 1 },
     route: [{ id: 'block-1', kind: 'block', on: true, params: { shape: 'box', width: 90, height: 40, depth: 20 } }],
   })
-  await page.goto(`/project/${await post({ document })}`)
-  await sound(page)
+  await newProject(page, document)
 }
 
 test('a word is carved into a stone, sunk where it floated, retyped, cut right through, undone and found again', async ({ page }) => {

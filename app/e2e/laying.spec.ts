@@ -8,16 +8,12 @@ const knob = (page: Page, does: string) => page.getByRole('slider', { name: `Rai
 
 /** A project of words and a body, which is in hand. */
 async function wordsAnd(page: Page, block: Record<string, unknown>, text = 'Pier', size = 12): Promise<void> {
-  await page.goto('/')
   const document = newDocument()
   const [piece] = document.pieces
   piece.name = 'Name'
   Object.assign(piece.route[0].params, { text, size })
   document.pieces.unshift({ id: 'body', name: 'Body', route: [{ id: 'block-1', kind: 'block', on: true, params: block }] })
-  const answer = await page.request.post('/api/projects', { data: { document }, headers: { Origin: new URL(page.url()).origin } })
-  expect(answer.status()).toBe(201)
-  await page.goto(`/project/${((await answer.json()) as { id: string }).id}`)
-  await sound(page)
+  await newProject(page, document)
 }
 
 const chooseWords = async (page: Page) => {

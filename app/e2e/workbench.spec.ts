@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { expect, type Page, test } from '@playwright/test'
 import validator from 'gltf-validator'
-import { kept, newProject, row, sound, words, writeOut } from './helpers'
+import { kept, newProject, newProjectFromCabinet, row, sound, words, writeOut } from './helpers'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
 
@@ -34,7 +34,7 @@ const pixels = (page: Page) =>
 test('a word is typed, seen, kept and found again', async ({ page }) => {
   const faults: string[] = []
   page.on('pageerror', (error) => faults.push(error.message))
-  await newProject(page)
+  await newProjectFromCabinet(page)
   // a newcomer can type at once
   await expect(words(page)).toBeFocused()
   const before = await triangles(page)

@@ -20,6 +20,8 @@ interface Asked {
 
 const asked: Asked[] = []
 const looked: string[] = []
+/** in which worker */
+const lookedIn: string[] = []
 const renew = vi.hoisted(() => vi.fn())
 const fakes = vi.hoisted(() => ({ view: undefined as unknown, desk: undefined as unknown, afresh: undefined as unknown }))
 
@@ -53,6 +55,19 @@ const mesh = (shape: string, colour = '#000000'): ViewMesh => ({
   box: [0, 0, 0, 1, 1, 1],
 })
 
+const looks = (worker: string) => ({
+  check: async () => {
+    looked.push('check')
+    lookedIn.push(worker)
+    return { sound: true }
+  },
+  forPicking: async () => {
+    looked.push('picking')
+    lookedIn.push(worker)
+    return { key: store.getState().news?.key, tree: {}, lighter: mesh('light') }
+  },
+})
+
 beforeEach(() => {
   vi.useFakeTimers()
   first.coming = false
@@ -62,6 +77,7 @@ beforeEach(() => {
   })
   asked.length = 0
   looked.length = 0
+  lookedIn.length = 0
   renew.mockClear()
   fakes.view = (run: (api: object, job: number) => Promise<unknown>, signal: AbortSignal) =>
     // as the supervisor does: whoever stops is free at once
@@ -72,25 +88,13 @@ beforeEach(() => {
             new Promise((resolve, reject) =>
               asked.push({ work, known, signal, tell, answer: (news) => resolve({ steps: [], complete: true, ms: 1, ...news }), fail: reject }),
             ),
+          ...looks('view'),
         },
         1,
       ),
       new Promise((_, reject) => signal.addEventListener('abort', () => reject(signal.reason))),
     ])
-  fakes.desk = (run: (api: object, job: number) => Promise<unknown>) =>
-    run(
-      {
-        check: async () => {
-          looked.push('check')
-          return { sound: true }
-        },
-        forPicking: async () => {
-          looked.push('picking')
-          return { key: store.getState().news?.key, tree: {}, lighter: mesh('light') }
-        },
-      },
-      1,
-    )
+  fakes.desk = (run: (api: object, job: number) => Promise<unknown>) => run(looks('desk'), 1)
 })
 
 let store: WorkbenchStore
@@ -120,6 +124,17 @@ describe('keepMaking', () => {
     await settle(400)
     expect(looked).toEqual(['check', 'picking'])
     expect(store.getState()).toMatchObject({ report: { key: 'a' }, picking: { key: 'a' } })
+  })
+
+  it('looks at what is light where it was made, and has something heavy looked at beside the next keystroke', async () => {
+    begin()
+    const steps = (triangles: number) => [{ step: 'extrude-1', triangles }] as unknown as RouteNews['steps']
+    asked[0].answer({ key: 'a', mesh: mesh('one'), steps: steps(3000) })
+    await settle(400)
+    type('Lantern')
+    asked[1].answer({ key: 'b', mesh: mesh('two'), steps: steps(400_000) })
+    await settle(400)
+    expect(lookedIn).toEqual(['view', 'view', 'desk', 'desk'])
   })
 
   it('gives up what something newer has overtaken, and never shows it', async () => {

@@ -106,9 +106,12 @@ describe('a worker that is busy', () => {
     expect(told).toEqual(['ended'])
   }, 60_000)
 
-  it('asks again for what others wanted of it, and has a fresh worker ready beforehand', async () => {
+  it('asks again for what others wanted of it, and has a fresh worker ready beforehand when its work takes long', async () => {
     start()
     const { thread } = await supervisor.ask((api, job) => api.echo(job, 1))
+    expect(opened).toHaveLength(1)
+    await supervisor.ask((api, job) => api.polite(job, 1500))
+    expect(opened).toHaveLength(2)
     const begun = beginning()
     const stop = new AbortController()
     const endless = supervisor.ask((api, job) => api.loop(job, 20_000), stop.signal)

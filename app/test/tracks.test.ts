@@ -8,7 +8,8 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { setWords } from '../src/state/actions/words'
 import { setPlace, setPlaceTracks } from '../src/state/actions/pieces'
-import { paramsAtFrame, setKeys, setTrack, setValue, spanning, withKey, withKeyAt, withoutKey } from '../src/state/actions/tracks'
+import { paramsAtFrame, setKeys, setValue, spanning, withKey, withoutKey } from '../src/state/actions/tracks'
+import { setTracks } from '../src/state/actions/picked-keys'
 import { FrameCache } from '../src/state/frames'
 import { createWorkbenchStore } from '../src/state/store'
 import { contentAt, currentWork, moves, workAt, workOf } from '../src/state/work'
@@ -20,25 +21,17 @@ const frames = fc.integer({ min: 0, max: 40 })
 describe('keys', () => {
   it('stay in order, one at a frame, whatever is done to them; the last one takes its track along', () => {
     const change = fc.oneof(
-      fc.record({ how: fc.constant('set' as const), at: frames, to: frames, value: fc.integer({ min: -50, max: 50 }) }),
-      fc.record({ how: fc.constant('move' as const), at: frames, to: frames, value: fc.constant(0) }),
-      fc.record({ how: fc.constant('take' as const), at: frames, to: frames, value: fc.constant(0) }),
+      fc.record({ how: fc.constant('set' as const), at: frames, value: fc.integer({ min: -50, max: 50 }) }),
+      fc.record({ how: fc.constant('take' as const), at: frames, value: fc.constant(0) }),
     )
     fc.assert(
       fc.property(fc.array(change, { maxLength: 30 }), (changes) => {
         let now: ReturnType<typeof withoutKey>
         const model = new Map<number, number>()
-        for (const { how, at, to, value } of changes) {
+        for (const { how, at, value } of changes) {
           if (how === 'set') {
             now = withKey(now, at, value)
             model.set(at, value)
-          } else if (now && how === 'move') {
-            now = withKeyAt(now, at, to)
-            const moved = model.get(at)
-            if (moved !== undefined && !model.has(to)) {
-              model.delete(at)
-              model.set(to, moved)
-            }
           } else if (now) {
             now = withoutKey(now, at)
             model.delete(at)
@@ -57,7 +50,7 @@ describe('keys', () => {
     store.getState().seek(30)
     // what stands still is the same work at every frame
     expect(currentWork(store.getState())).toBe(still)
-    setTrack(store, step().id, 'depth', withKey(undefined, 0, 12), 'key')
+    setTracks(store, [{ step: step().id, path: 'depth', track: withKey(undefined, 0, 12) }], 'key')
     setValue(store, step(), 'depth', 20, 'depth')
     expect(step().tracks?.depth.keys.map(({ at, value }) => [at, value])).toEqual([
       [0, 12],
@@ -65,9 +58,9 @@ describe('keys', () => {
     ])
     expect(paramsAtFrame(stepKind('extrude') as StepKind, step(), 15).depth).toBeCloseTo(16, 6)
     // beyond its bounds it is held to them
-    setTrack(store, step().id, 'tolerance', withKey(undefined, 0, -4), 'key')
+    setTracks(store, [{ step: step().id, path: 'tolerance', track: withKey(undefined, 0, -4) }], 'key')
     expect(paramsAtFrame(stepKind('extrude') as StepKind, step(), 15).tolerance).toBe(0.002)
-    setTrack(store, step().id, 'tolerance', undefined, 'no key')
+    setTracks(store, [{ step: step().id, path: 'tolerance', track: undefined }], 'no key')
     expect(currentWork(store.getState())?.moment).toEqual({ frame: 30, seconds: 1.25 })
     expect(currentWork(store.getState())).toBe(currentWork(store.getState()))
     setWords(store, store.getState().document.pieces[0].route[0].id, 'Other words', undefined)
@@ -78,7 +71,7 @@ describe('keys', () => {
     expect(step().tracks).toBeUndefined()
     store.getState().redo(2)
     expect(step().tracks?.depth.keys.length).toBe(2)
-    setTrack(store, step().id, 'depth', undefined, 'no key')
+    setTracks(store, [{ step: step().id, path: 'depth', track: undefined }], 'no key')
     expect('tracks' in step()).toBe(false)
   })
 })
@@ -92,7 +85,7 @@ describe('a value that moves', () => {
     // the rest of an edge that was never set comes along, so that it is whole at every frame
     expect(kind.params.safeParse(paramsAtFrame(kind, extrude(), 12)).success).toBe(true)
     expect(extrude().params.front).toMatchObject({ profile: expect.any(String), height: expect.any(Number) })
-    setTrack(store, extrude().id, 'depth', withKey(undefined, 0, 10), 'key')
+    setTracks(store, [{ step: extrude().id, path: 'depth', track: withKey(undefined, 0, 10) }], 'key')
     store.getState().seek(24)
     const steps = store.getState().past.length
     for (const depth of [11, 12, 15]) setValue(store, extrude(), 'depth', depth, 'depth', 'drag:depth/1')

@@ -7,7 +7,7 @@ import type { Flat } from '../src/outline/flatten'
 import { cleanPolygons, polygonArea, type PolygonSet, regionPolygons, toPairs } from '../src/outline/polygon'
 import { type ExtrudeOptions, extrudePolygons } from '../src/solid/extrude'
 import { shippedProfile } from '../src/solid/profile'
-import { glyphAt40, openFace, stemWidth } from './helpers'
+import { FULL, glyphAt40, openFace, stemWidth } from './helpers'
 
 /** Together as much work as all other faces. */
 export const LARGE_FACES: readonly string[] = ['pacifico', 'lalezar', 'im-fell-italic', 'yatra-one']
@@ -48,7 +48,6 @@ function grown(set: PolygonSet, distance: number): PolygonSet {
  * eight edges in turn; or, with KELVAR_CORPUS=full, every glyph with all of them (an hour's work).
  */
 export function testFaces(faces: readonly ShippedFace[]): void {
-  const full = process.env.KELVAR_CORPUS === 'full'
   for (const { id } of faces) {
     it(`${id} makes a sound solid`, async () => {
       await loadManifold()
@@ -64,9 +63,9 @@ export function testFaces(faces: readonly ShippedFace[]): void {
         const paths = glyphAt40(face, glyph)
         if (paths.length === 0) continue
         glyphs++
-        if (!full && glyphs % (LARGE_FACES.includes(id) ? 6 : 4) !== 0) continue
+        if (!FULL && glyphs % (LARGE_FACES.includes(id) ? 6 : 4) !== 0) continue
         const set = regionPolygons({ members: [{ letter: 0, paths }] }, 0.03, LATTICE)
-        for (const { name, grow, options } of full ? edges : [edges[made % edges.length]]) {
+        for (const { name, grow, options } of FULL ? edges : [edges[made % edges.length]]) {
           const ground = grow ? grown(set, grow) : set
           const area = polygonArea(ground)
           const { solid, approximate: fellBack } = extrudePolygons(ground, options)
@@ -83,7 +82,7 @@ export function testFaces(faces: readonly ShippedFace[]): void {
       expect(glyphs).toBeGreaterThan(200)
       console.log(`${id}: ${made} solids, ${approximate} by the fallback`)
       // the exact kernel makes nearly all; hairlines far thinner than the edge cost it some, and a sample of a face more than its share
-      expect(approximate / made).toBeLessThanOrEqual(full ? 0.02 : 0.04)
+      expect(approximate / made).toBeLessThanOrEqual(FULL ? 0.02 : 0.04)
     }, 1_800_000)
   }
 }

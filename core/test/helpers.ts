@@ -13,6 +13,16 @@ import type { Solid } from '../src/solid/solid'
 
 export const assets = assetSource()
 
+/** Everything is tried, as before a release; otherwise a sample that CI has time for. */
+export const FULL = process.env.KELVAR_CORPUS === 'full'
+
+/** What faces are tried with: strokes of every kind, counters, a tail; of a sample no more than that. */
+export const SAMPLE_WORD = FULL ? 'Quay 8' : 'Qa8'
+
+/** Each of the first with each of the second; of a sample every third pair, so that each of both comes up. */
+export const pairs = <A, B>(first: readonly A[], second: readonly B[]): (readonly [A, B])[] =>
+  first.flatMap((a, i) => second.filter((_, j) => FULL || (i + 2 * j) % 3 === 0).map((b) => [a, b] as const))
+
 export function shippedFace(id: string): ShippedFace {
   const face = SHIPPED_FACES.find((f) => f.id === id)
   if (!face) throw new Error(`no face ${id}`)

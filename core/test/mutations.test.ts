@@ -15,14 +15,14 @@ import { evaluateRoute } from '../src/evaluate/route'
 import { newProject } from '../src/project/new-project'
 import type { Solid } from '../src/solid/solid'
 import { readDrawing } from '../src/steps/source/vector-file/index'
-import { assets, fontBytes, shippedFace, wordRoute } from './helpers'
+import { assets, fontBytes, FULL, shippedFace, wordRoute } from './helpers'
 import { pngChunk, pngOf, pngPixels } from './hostile-pictures'
 
 /**
  * Files that are whole in their outer form and wrong inside: random bytes are turned away at the first check, these get as far as the fields
  * themselves. Each is read, or refused with the reason; in no more than a few seconds.
  */
-const RUNS = process.env.KELVAR_CORPUS === 'full' ? 5000 : 150
+const RUNS = FULL ? 5000 : 150
 const MOST_MS = 5000
 const PATIENCE = 900_000
 

@@ -6,12 +6,11 @@ import { describe, expect, it } from 'vitest'
 import { readSvg } from '../src/format/svg'
 import { flattenMember } from '../src/outline/polygon'
 import { Raster } from './raster'
+import { FULL } from './helpers'
 
 const require = createRequire(import.meta.url)
 const folder = (name: string, inside: string) => join(dirname(require.resolve(`${name}/package.json`)), inside)
 const SIZE = 200
-/** A sample for each run; twice as many in full. */
-const FULL = process.env.KELVAR_CORPUS === 'full'
 
 /** Every n-th file of a folder, evenly taken. */
 function files(path: string, most: number): string[] {

@@ -11,6 +11,8 @@ import { contentAt, currentWork, moves, workOf } from './work'
 
 /** How long nothing must change before the slow check for self-crossings begins, ms. */
 const CHECK_AFTER = 350
+/** Up to so many triangles a route's solids are checked where they are made, which takes less than a tenth of a second. */
+const LIGHT = 12_000
 
 /** Given when a person ends it. */
 const STOPPED = new DOMException('stopped', 'AbortError')
@@ -137,13 +139,16 @@ export function keepMaking(shown: WorkbenchStore): () => void {
     // a piece of which nothing is there yet has no look
     if (mesh && mesh.box[0] <= mesh.box[3] && meshKey === key && until === undefined && !work.moment)
       rememberLook(id, work.piece, { key, mesh }).catch((error) => console.error(error))
+    // what is looked at in a moment need not wait for a second worker, nor is it in the way of the next keystroke
+    const triangles = store.getState().news?.steps.reduce((most, step) => Math.max(most, step.triangles ?? 0), 0) ?? Infinity
+    const worker = triangles <= LIGHT ? viewMaker : desk
     try {
       if (store.getState().report?.key !== key) {
-        const report = await desk.ask((api, job) => api.check(job, work, until), mine.signal)
+        const report = await worker.ask((api, job) => api.check(job, work, until), mine.signal)
         if (report && current()) store.setState({ report: { key, check: report } })
       }
       if (store.getState().picking?.key !== key) {
-        const picking = await desk.ask((api, job) => api.forPicking(job, work, until), mine.signal)
+        const picking = await worker.ask((api, job) => api.forPicking(job, work, until), mine.signal)
         if (picking && current()) store.setState({ picking })
       }
     } catch (error) {

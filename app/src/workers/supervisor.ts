@@ -66,7 +66,7 @@ interface SupervisorOptions<Api> {
 /**
  * Stands before a worker that may be busy in a kernel or a long loop and hear nothing. Whoever asks waits no longer than they want to: a
  * job whose signal is given is rejected at once, and if the worker has not stopped it soon, the worker is ended and a fresh one,
- * started beforehand, takes over; other jobs that were in it are asked again there. A worker that breaks down by itself rejects what was
+ * started while the job was found to take long, takes over; other jobs that were in it are asked again there. A worker that breaks down by itself rejects what was
  * asked of it with WorkerLost, and one that hears nothing for too long is ended and rejects it with WorkerDeaf.
  */
 export class Supervisor<Api extends Stoppable> {
@@ -91,10 +91,16 @@ export class Supervisor<Api extends Stoppable> {
       const running = this.current()
       const job = ++this.jobs
       let settled = false
-      const work = (async () => run(await running.api, job))()
+      let long: ReturnType<typeof setTimeout> | undefined
+      const work = (async () => {
+        const api = await running.api
+        long = setTimeout(() => this.prepare(), LONG)
+        return run(api, job)
+      })()
       this.listen(running)
       const mark = () => {
         settled = true
+        clearTimeout(long)
         if (--running.jobs === 0) clearInterval(running.listening)
       }
       work.then(mark, mark)
@@ -116,9 +122,7 @@ export class Supervisor<Api extends Stoppable> {
       })
       stopped.catch(() => {})
       try {
-        const result = await Promise.race([work, running.gone, stopped])
-        this.prepare()
-        return result
+        return await Promise.race([work, running.gone, stopped])
       } catch (error) {
         // ended for another job's sake: this one is asked again
         if (error instanceof Ended && !signal?.aborted) continue
@@ -149,9 +153,9 @@ export class Supervisor<Api extends Stoppable> {
     return this.running
   }
 
-  /** A second worker is started once the first has proved itself: by then the page has time for it. */
+  /** A second worker is started once a job takes long: what is made at once is not worth the second of work that a worker takes to start, nor its memory. */
   private prepare(): void {
-    this.spare ??= this.start()
+    if (this.running) this.spare ??= this.start()
   }
 
   private start(): Running<Api> {
@@ -231,6 +235,9 @@ export class Supervisor<Api extends Stoppable> {
     if (this.spare === running) this.spare = undefined
   }
 }
+
+/** A job that takes longer may have to be ended, ms. */
+const LONG = 800
 
 /** Steps look for the signal every 12 ms; what has not stopped after this is in a kernel or a loop. */
 const PATIENCE = 60

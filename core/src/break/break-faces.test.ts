@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
-import { assets, wordRoute } from '../../test/helpers'
+import { assets, FULL, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
 import { evaluateRoute } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
@@ -12,14 +12,13 @@ const KINDS = ['even', 'impact', 'grain'] as const
 
 /** A word of each shipped face; three kinds of cracks and 20 and 50 pieces, of which one by turns unless all are asked for. */
 describe('Every face', () => {
-  const full = process.env.KELVAR_CORPUS === 'full'
   const ways = KINDS.flatMap((pattern) => [20, 50].map((pieces) => ({ pattern, pieces })))
   it.each(SHIPPED_FACES.map(({ id }, i) => ({ id, i })))('$id breaks into sound pieces that fit', async ({ id, i }) => {
     await loadManifold()
     const { value } = await evaluateRoute(wordRoute('Quay8', id, { size: 40 }, { depth: 10, front: { profile: 'round', inset: 0.4, height: 0.6 } }), { assets })
     const word = value as Solid
     for (const [k, { pattern, pieces }] of ways.entries()) {
-      if (!full && k !== i % ways.length) continue
+      if (!FULL && k !== i % ways.length) continue
       const broken = await brokenToPieces(
         word,
         { pattern, pieces, seed: 11, spot: [0, 20, 5], reach: 15, angle: 20, long: 4, gap: 0, rough: 0, grain: 3, chips: 0, eachLetter: false },

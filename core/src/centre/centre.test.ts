@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
-import { assets, wordRoute } from '../../test/helpers'
+import { assets, FULL, wordRoute } from '../../test/helpers'
 import { evaluateRoute } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
 import type { Outline } from '../outline/outline'
@@ -12,7 +12,6 @@ import { lengthsOf, resampled, type Spot, spotAt } from './line'
 import { eroded, pruned } from './prune'
 import { centreStrokes } from './strokes'
 
-const FULL = process.env.KELVAR_CORPUS === 'full'
 const LATTICE = 2 ** -14
 
 beforeAll(async () => void (await loadManifold()))

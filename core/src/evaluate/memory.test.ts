@@ -1,7 +1,7 @@
 import { setFlagsFromString } from 'node:v8'
 import { runInNewContext } from 'node:vm'
 import { expect, it } from 'vitest'
-import { assets, wordRoute } from '../../test/helpers'
+import { assets, FULL, wordRoute } from '../../test/helpers'
 import { loadManifold } from '../kernel/manifold'
 import { Memo } from '../cache/memo'
 import { evaluateRoute } from './route'
@@ -46,7 +46,7 @@ function held(): { script: number; kernel: number } {
 }
 
 /** A sample for each run; a thousand in full. */
-const EDITS = process.env.KELVAR_CORPUS === 'full' ? 1000 : 300
+const EDITS = FULL ? 1000 : 300
 
 it(`memory after ${EDITS} edits is within 10 % of that after 50, that of the WebAssembly kernel included`, async () => {
   await loadManifold()

@@ -216,6 +216,7 @@ class Run {
     if (before && !before.ok) return before
     const inputs: Record<string, Value[]> = {}
     const placed: Record<string, PlacedInput[]> = {}
+    const ones: StepIssue[] = []
     for (const { name, piece, accepts, planned: input, matrix } of planned.inputs) {
       if (matrix) (placed[name] ??= []).push({ piece, matrix })
       const outcome = await this.pull(input, signal, (_, done, of) => tell(planned.step.id, done, of ?? piece))
@@ -225,15 +226,19 @@ class Run {
         return this.keep(planned, { ...failed(code, message, remedy, name), ...(passing ? { passing } : {}) })
       }
       const one = await this.asAccepted(input, outcome.value, accepts, signal)
-      if ('ok' in one) return this.keep(planned, one)
+      if ('ok' in one) {
+        const { code, message, remedy } = pieceFailed(piece, one.issue)
+        return this.keep(planned, failed(code, message, remedy, name))
+      }
+      if (one !== outcome.value && outcome.value.kind === 'assembly') ones.push(madeOne(outcome.value, piece))
       ;(inputs[name] ??= []).push(one)
     }
     const begun = performance.now()
     const own = planned.before && before && (await this.asAccepted(planned.before, before.value, planned.kind?.takes ?? [], signal))
     if (own && 'ok' in own) return this.keep(planned, own)
     const worked = await this.evaluate(planned, own, { inputs, placed }, signal, tell)
-    const outcome =
-      worked.ok && own !== before?.value && before?.value.kind === 'assembly' ? { ...worked, issues: [...worked.issues, madeOne(before.value)] } : worked
+    if (own !== before?.value && before?.value.kind === 'assembly') ones.unshift(madeOne(before.value))
+    const outcome = worked.ok && ones.length > 0 ? { ...worked, issues: [...worked.issues, ...ones] } : worked
     this.made.set(key, performance.now() - begun)
     return this.keep(planned, outcome.ok && this.options.share ? this.options.share(key, outcome) : outcome)
   }
@@ -327,12 +332,20 @@ class Run {
   }
 }
 
-const madeOne = (assembly: Assembly): StepIssue => ({
-  code: 'made-one',
-  severity: 'note',
-  message: `Works on all ${copiesIn(assembly).toLocaleString('en')} copies as one solid of ${assemblyTriangles(assembly).toLocaleString('en')} triangles before copies that meet are united.`,
-  remedy: 'To work on each copy by itself, move this step in front of the one that repeats.',
-})
+/** What is said when copies were made one solid: the step's own, or those of another piece that it takes. */
+const madeOne = (assembly: Assembly, piece?: string): StepIssue => {
+  const copies = `${copiesIn(assembly).toLocaleString('en')} copies`
+  const solid = `one solid of ${assemblyTriangles(assembly).toLocaleString('en')} triangles before copies that meet are united`
+  return {
+    code: 'made-one',
+    severity: 'note',
+    message: piece === undefined ? `Works on all ${copies} as ${solid}.` : `Takes all ${copies} of “${piece}” as ${solid}.`,
+    remedy:
+      piece === undefined
+        ? 'To work on each copy by itself, move this step in front of the one that repeats.'
+        : 'Fewer copies there, or simpler ones, make this step faster.',
+  }
+}
 
 /** Whether WASM itself stopped: out of memory, out of bounds, or by its own abort. Its memory cannot be trusted after that. */
 const isKernelFault = (error: unknown): boolean => error instanceof Error && (error.name === 'RuntimeError' || error.message.startsWith('Aborted('))

@@ -10,9 +10,10 @@ import { readDrawing } from '../steps/source/vector-file/index'
 import { readDxf } from './dxf'
 import { FormatError } from './mesh-data'
 import { readSvg } from './svg'
+import { FULL } from '../../test/helpers'
 
 /** Everything at a quarter of the size that practitioners bring, unless the whole is asked for. */
-const SHARE = process.env.KELVAR_CORPUS === 'full' ? 1 : 0.25
+const SHARE = FULL ? 1 : 0.25
 const MOST_MS = 5000
 const some = (count: number) => Math.round(count * SHARE)
 

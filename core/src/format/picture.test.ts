@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { pngBomb, pngChunk, pngOf, pngPixels, pngProfileBomb, pngStripes } from '../../test/hostile-pictures'
 import { FormatError } from './mesh-data'
 import { averaged, isWholePng, type Picture, readPicture } from './picture'
+import { FULL } from '../../test/helpers'
 
 const noWebp = (): Promise<Picture> => Promise.reject(new Error('no WebP here'))
 const read = (bytes: Uint8Array) => readPicture(bytes, noWebp)
@@ -109,7 +110,7 @@ describe('PNG pictures', () => {
           }
         },
       ),
-      { numRuns: process.env.KELVAR_CORPUS === 'full' ? 5000 : 600 },
+      { numRuns: FULL ? 5000 : 600 },
     )
   })
 

@@ -1,8 +1,7 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { boxSolid } from '../../test/helpers'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
-import { assets, wordRoute } from '../../test/helpers'
+import { assets, boxSolid, FULL, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
 import { placeMatrix } from '../document/place'
 import { evaluateRoute } from '../evaluate/route'
@@ -34,7 +33,6 @@ async function word(face: (typeof SHIPPED_FACES)[number]): Promise<Solid> {
   return value
 }
 
-const FULL = process.env.KELVAR_CORPUS === 'full'
 const FACES = FULL ? SHIPPED_FACES : SHIPPED_FACES.filter((_, i) => i % 10 === 2)
 /** every body with every face in full, else each body with one face */
 const bodiesFor = (face: string) => Object.entries(bodies).filter((_, i) => FULL || (i + FACES.findIndex(({ id }) => id === face)) % 2 === 0)

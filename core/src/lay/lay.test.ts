@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { ballBody, bottleBody, bumps, noise, plainSolid, turnedBody } from '../../test/bodies'
-import { boxSolid } from '../../test/helpers'
+import { boxSolid, FULL } from '../../test/helpers'
 import { checkMesh } from '../check/check'
 import type { Point } from '../check/rays'
 import { joinSolid } from '../join/join'
@@ -131,7 +131,7 @@ describe('charts of surfaces', () => {
           }
         },
       ),
-      { numRuns: process.env.KELVAR_CORPUS === 'full' ? 12 : 5 },
+      { numRuns: FULL ? 12 : 5 },
     )
   })
 

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
-import { assets, wordRoute } from '../../test/helpers'
+import { assets, FULL, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
 import { evaluateRoute } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
@@ -10,7 +10,6 @@ import type { Outline } from './outline'
 
 beforeAll(async () => void (await loadManifold()))
 
-const FULL = process.env.KELVAR_CORPUS === 'full'
 const FACES = SHIPPED_FACES.filter((_, i) => FULL || i % 5 === 2)
 
 const counters = (outline: Outline) => outline.regions.reduce((sum, region) => sum + regionRings(region).filter((ring) => ringArea(ring) < 0).length, 0)

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
-import { wordRoute } from '../../test/helpers'
+import { FULL, wordRoute } from '../../test/helpers'
 import { block, falling, quiet, run, step, valueOf, words } from '../../test/simulating'
 import { loadManifold, manifold, withScope } from '../kernel/manifold'
 import { takenApart } from '../repeat/apart'
@@ -95,7 +95,7 @@ describe('Falling', () => {
   })
 
   it('comes to rest in a pile, in which no two sink into each other or the floor by a hundredth of their size', async () => {
-    const across = process.env.KELVAR_CORPUS === 'full' ? 10 : 4
+    const across = FULL ? 10 : 4
     const value = await valueOf(...wordRoute('Rg', 'archivo-bold', { size: 20, tracking: 60 }, { depth: 6 }), step('grid', { across, down: across, gap: 8 }))
     const apart = takenApart(value, 'copy')
     const rec = await drop(apart, falling({ floor: -40, pen: [60, 40], spin: 120, seconds: 10 }), quiet)
@@ -130,7 +130,7 @@ describe('Falling', () => {
     expect(heightAt(rec, rec.frames - 1, lower)).toBeLessThan(heightAt(rec, 0, lower) - 50)
   })
 
-  it.each(SHIPPED_FACES.filter((_, i) => process.env.KELVAR_CORPUS === 'full' || i % 4 === 0).map(({ id }) => id))(
+  it.each(SHIPPED_FACES.filter((_, i) => FULL || i % 4 === 0).map(({ id }) => id))(
     'holds in %s for a second: nothing is no number or flies away',
     async (id) => {
       const apart = takenApart(await valueOf(...words('Qa&', id)), 'part')

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
-import { wordRoute } from '../../test/helpers'
+import { FULL, wordRoute } from '../../test/helpers'
 import { CALM, quiet, run, step, STILL, valueOf, words } from '../../test/simulating'
 import { checkMesh } from '../check/check'
 import { loadManifold, manifold, withScope } from '../kernel/manifold'
@@ -19,7 +19,7 @@ const lattice = 2 ** -10
 const strip = (long: number, wide: number) => foilOf([[0, 0, long, 0, long, wide, 0, wide]], 2, lattice) as Foil
 
 describe('An envelope', () => {
-  it.each(SHIPPED_FACES.filter((_, i) => process.env.KELVAR_CORPUS === 'full' || i % 6 === 2).map(({ id }) => id))(
+  it.each(SHIPPED_FACES.filter((_, i) => FULL || i % 6 === 2).map(({ id }) => id))(
     'of the letters of %s is closed, swells for 60 frames, and what is shown of it is sound and near',
     async (id) => {
       const { value, steps } = await run(lettering('Qa&', id), step('balloon', { at: 1, length: 1, edge: 2.5 }))

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
 import { block, CALM, quiet, run, step, STILL, valueOf, words } from '../../test/simulating'
-import { wordRoute } from '../../test/helpers'
+import { FULL, wordRoute } from '../../test/helpers'
 import { volumeOf } from '../break/samples'
 import { checkMesh } from '../check/check'
 import { travelOf } from '../document/travel'
@@ -222,7 +222,7 @@ describe('Jelly', () => {
     }
   })
 
-  it.each(SHIPPED_FACES.filter((_, i) => process.env.KELVAR_CORPUS === 'full' || i % 6 === 1).map(({ id }) => id))(
+  it.each(SHIPPED_FACES.filter((_, i) => FULL || i % 6 === 1).map(({ id }) => id))(
     'wobbles in %s for 60 frames: nothing is no number or flies away, and what it shows is sound',
     async (id) => {
       const { value, steps } = await run(...words('Qa&', id), step('jelly', { at: 0.9, length: 1, fall: 20 }))

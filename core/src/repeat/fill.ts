@@ -4,6 +4,7 @@ import type { CentreStroke } from '../centre/strokes'
 import { sidesOfRings } from '../kernel/sides'
 import { distanceTo } from '../mask/outline-distance'
 import { type PolygonSet, winding } from '../outline/polygon'
+import { balanced } from './balance'
 import { NearPlaces } from './near'
 
 export const FILLS = ['middle', 'rows', 'hexagons', 'dots'] as const
@@ -53,7 +54,7 @@ export function filled(set: PolygonSet, strokes: () => readonly CentreStroke[], 
   if (!(x1 - x0 >= 2 * need && y1 - y0 >= 2 * need)) return { places: new Float64Array(0), narrow: fill.pattern === 'middle' ? strokes().length : 0 }
   switch (fill.pattern) {
     case 'middle':
-      return new MiddleRows(strokes(), clear, fill).run()
+      return new MiddleRows(strokes(), rings, clear, fill).run()
     case 'rows':
       return { places: inRows(rings, clear, fill, false), narrow: 0 }
     case 'hexagons':
@@ -147,6 +148,8 @@ interface Track {
   readonly line: Line
   readonly lengths: Float64Array
   readonly closed: boolean
+  /** it is the only one of its stroke, and goes down its middle */
+  readonly middle: boolean
 }
 
 /** Units down the middle of strokes. */
@@ -157,6 +160,7 @@ class MiddleRows {
 
   constructor(
     private readonly strokes: readonly CentreStroke[],
+    private readonly rings: PolygonSet['rings'],
     private readonly clear: (x: number, y: number) => boolean,
     private readonly fill: Fill,
   ) {
@@ -176,7 +180,7 @@ class MiddleRows {
       for (let k = 0; k < rows; k++) {
         const moved = rows > 1 ? movedAside(points, closed, (k - (rows - 1) / 2) * fill.pitch) : points
         const line = closed ? [...moved, moved[0]] : moved
-        tracks.push({ stroke, line, lengths: lengthsOf(line), closed })
+        tracks.push({ stroke, line, lengths: lengthsOf(line), closed, middle: rows === 1 })
       }
     })
     if (fill.corners) this.putCorners()
@@ -242,9 +246,11 @@ class MiddleRows {
     }
   }
 
-  private putAt({ line, lengths, stroke }: Track, s: number): void {
+  private putAt({ line, lengths, stroke, middle }: Track, s: number): void {
     const [x, y] = spotAt(line, lengths, s)
-    this.put(x, y, directionAt(line, lengths, s), NEAREST, stroke)
+    const angle = directionAt(line, lengths, s)
+    const [u, v] = (middle && balanced(this.rings, x, y, angle)) || [x, y]
+    this.put(u, v, angle, NEAREST, stroke)
   }
 
   private squeeze({ line, lengths, stroke }: Track): void {

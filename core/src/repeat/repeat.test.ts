@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
-import { assets, distanceToRings, wordRoute } from '../../test/helpers'
+import { assets, distanceToRings, FULL, wordRoute } from '../../test/helpers'
 import { centreStrokes } from '../centre/strokes'
 import { checkMesh } from '../check/check'
 import { evaluateRoute } from '../evaluate/route'
@@ -21,7 +21,6 @@ import { asOneSolid, meeting } from './united'
 import { readyUnit, UNITS } from './units'
 import { copiesOf, drawnShare, evenShare, varied } from './vary'
 
-const FULL = process.env.KELVAR_CORPUS === 'full'
 const LATTICE = 2 ** -14
 
 beforeAll(async () => void (await loadManifold()))
@@ -45,6 +44,28 @@ const placesOf = ({ places }: { places: Float64Array }): [number, number][] =>
   Array.from({ length: places.length / 3 }, (_, i) => [places[3 * i], places[3 * i + 1]])
 const gap = (a: readonly number[], b: readonly number[]) => Math.hypot(...a.map((v, k) => v - b[k]))
 const nearestOf = (list: readonly (readonly number[])[], i: number) => list.reduce((best, p, j) => (i === j ? best : Math.min(best, gap(p, list[i]))), Infinity)
+
+const textFor = (id: string) => (id === 'lalezar' ? 'سوق 8' : id === 'suez-one' ? 'רציף 8' : id === 'yatra-one' ? 'घाट 8' : 'Quay 8')
+
+/** How far the border is on both sides of a way, where it runs along it there: the points nearest to the place lie opposite each other and square to the way. By looking at every edge. */
+function feetOf(rings: readonly { xy: ArrayLike<number> }[], x: number, y: number, angle: number): [number, number] | undefined {
+  const feet: [number, number, number][] = []
+  for (const { xy } of rings)
+    for (let i = 0; i < xy.length; i += 2) {
+      const j = (i + 2) % xy.length
+      const [ex, ey] = [xy[j] - xy[i], xy[j + 1] - xy[i + 1]]
+      const t = Math.min(1, Math.max(0, ((x - xy[i]) * ex + (y - xy[i + 1]) * ey) / (ex * ex + ey * ey || 1)))
+      feet.push([xy[i] + t * ex - x, xy[i + 1] + t * ey - y, Math.hypot(xy[i] + t * ex - x, xy[i + 1] + t * ey - y)])
+    }
+  const turned = (a: readonly number[], b: readonly number[]) => (a[0] * b[0] + a[1] * b[1]) / (a[2] * b[2])
+  const nearest = (list: [number, number, number][]) => list.reduce((least, foot) => (foot[2] < least[2] ? foot : least), [0, 0, Infinity])
+  const one = nearest(feet)
+  const other = nearest(feet.filter((foot) => turned(foot, one) < -0.5))
+  const way = [Math.cos((angle * Math.PI) / 180), Math.sin((angle * Math.PI) / 180), 1]
+  if (!(turned(one, other) < Math.cos((165 * Math.PI) / 180)) || [one, other].some((foot) => Math.abs(turned(foot, way)) > Math.sin((20 * Math.PI) / 180)))
+    return undefined
+  return [one[2], other[2]]
+}
 
 describe('patterns', () => {
   it('of grids have as many places as they say, none twice, with the same gap everywhere', () => {
@@ -126,6 +147,28 @@ describe('filling', () => {
     for (const turn of turns) expect(Math.abs((turn * ring.length) / (2 * Math.PI) - 1)).toBeLessThan(0.01)
   })
 
+  it.each(SHIPPED_FACES.filter(({ id }, i) => id !== 'monoton' && (FULL || i % 5 === 1)).map(({ id }) => id))(
+    'goes down the true middle of strokes of %s within 1 % of their width, away from ends and junctions',
+    async (id) => {
+      const { value } = await evaluateRoute(wordRoute(textFor(id), id, { size: 40 }).slice(0, 1), { assets })
+      let judged = 0
+      for (const region of (value as Outline).regions) {
+        const set = regionPolygons(region, 0.01, LATTICE)
+        const strokes = centreStrokes(set)
+        const ends = strokes.flatMap(({ points, closed }) => (closed ? [] : [points[0], points[points.length - 1]]))
+        const { places } = filled(set, () => strokes, { ...FILL, pitch: 2, radius: 0.1, edge: 0.1, rows: 1, corners: false })
+        for (let i = 0; i < places.length; i += 3) {
+          const [x, y, angle] = places.subarray(i, i + 3)
+          const away = feetOf(set.rings, x, y, angle)
+          if (!away || ends.some((end) => Math.hypot(end[0] - x, end[1] - y) < away[0] + away[1])) continue
+          judged++
+          expect(Math.abs(away[0] - away[1]) / 2, `${x}, ${y}`).toBeLessThan(0.01 * (away[0] + away[1]))
+        }
+      }
+      expect(judged).toBeGreaterThan(30)
+    },
+  )
+
   it('sets rows side by side where a stroke is wide, as many as asked at most', () => {
     const wide = areaOf([
       [0, 0],
@@ -156,8 +199,7 @@ describe('filling', () => {
 
   const faces = FULL ? SHIPPED_FACES : SHIPPED_FACES.filter((_, i) => i % 7 === 2)
   it.each(faces.map(({ id }) => id))('keeps every unit inside %s and as far from its edge as asked, by brute force', async (id) => {
-    const text = id === 'lalezar' ? 'سوق 8' : id === 'suez-one' ? 'רציף 8' : id === 'yatra-one' ? 'घाट 8' : 'Quay 8'
-    const { value } = await evaluateRoute(wordRoute(text, id, { size: 40 }).slice(0, 1), { assets })
+    const { value } = await evaluateRoute(wordRoute(textFor(id), id, { size: 40 }).slice(0, 1), { assets })
     const sets = (value as Outline).regions.map((region) => regionPolygons(region, 0.01, LATTICE))
     // one face is drawn in many fine lines
     const [pitch, radius, edge] = id === 'monoton' ? [1.5, 0.2, 0.08] : [3, 0.8, 0.3]

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
-import { assets, wordRoute } from '../../test/helpers'
+import { assets, FULL, SAMPLE_WORD, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
 import { evaluateRoute, type RouteReport } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
@@ -9,8 +9,6 @@ import { RETURN } from '../solid/labels'
 import { partCount, type Solid } from '../solid/solid'
 import { surfaceGraph } from './strut-graph'
 import { strutSolid } from './struts'
-
-const FULL = process.env.KELVAR_CORPUS === 'full'
 
 beforeAll(async () => void (await loadManifold()))
 
@@ -56,7 +54,7 @@ describe('a strut lattice', () => {
   it.each(faces.map(({ id }) => id))('of “Quay 8” in %s is sound', async (id) => {
     const { complete, value, steps } = await latticeOf(
       id,
-      id === 'lalezar' ? 'سوق 8' : id === 'suez-one' ? 'רציף 8' : id === 'yatra-one' ? 'घाट 8' : 'Quay 8',
+      id === 'lalezar' ? 'سوق 8' : id === 'suez-one' ? 'רציף 8' : id === 'yatra-one' ? 'घाट 8' : SAMPLE_WORD,
       id === 'monoton' ? { edge: 2.4, bar: 0.14, ball: 0.25 } : {},
     )
     expect(steps.flatMap(({ issues }) => issues).filter(({ severity }) => severity === 'failed')).toEqual([])

@@ -41,11 +41,22 @@ export function strutSolid(graph: StrutGraph, struts: Struts): StrutSolid {
   for (const bar of tooNear(graph, struts, out)) out.add(bar)
   const joints: (Joint | undefined)[] = new Array(graph.letter.length)
   const bars = graph.bars.length / 2
+  // parts that have been looked at among the others and have not changed since; of bars, the name is their number, of joints the node's after them
+  let proven = new Uint8Array(bars + joints.length)
   for (let round = 0; out.size <= MOST_OUT * bars && round <= ROUNDS; round++) {
+    const before = joints.slice()
     const { solid, owners, bad } = jointed(graph, struts, out, joints)
+    joints.forEach((joint, n) => {
+      if (joint === before[n]) return
+      proven[bars + n] = 0
+      for (const bar of joint?.own ?? []) proven[bar] = 0
+    })
     for (const bar of bad) out.add(bar)
-    const stray = bad.length > 0 ? [] : strayCrossings(graph, solid, owners)
-    const crossing = bad.length > 0 || stray.length > 0 ? stray : crossingPairs(solid.positions, solid.indices, 4000)
+    const stray = bad.length > 0 ? [] : strayCrossings(graph, solid, owners, proven)
+    if (bad.length === 0 && stray.length === 0) proven = proven.fill(1)
+    // the sides of one bar lie in wedges of their own about its axis
+    const crossing =
+      bad.length > 0 || stray.length > 0 ? stray : crossingPairs(solid.positions, solid.indices, 4000, (s, t) => owners[s] === owners[t] && owners[s] < bars)
     if (bad.length === 0 && crossing.length === 0) {
       const check = checkMesh(solid, { deep: false })
       return check.sound
@@ -177,32 +188,35 @@ function tooNear({ nodes, bars }: StrutGraph, { bar: thick }: Struts, out: Reado
 /**
  * Crossing triangles of joints and bars that are not joined to each other: those that are cannot cross but by rounding, which the check of the whole finds in the end.
  */
-function strayCrossings({ bars }: StrutGraph, { positions: p, indices }: Solid, owners: readonly Owner[]): [number, number][] {
+function strayCrossings({ bars }: StrutGraph, { positions: p, indices }: Solid, owners: Uint32Array, proven: Uint8Array): [number, number][] {
   const count = bars.length / 2
-  const nameOf = ({ bar, node }: Owner) => (bar >= 0 ? bar : count + node)
-  const parts = new Map<number, number>()
-  for (const owner of owners) if (!parts.has(nameOf(owner))) parts.set(nameOf(owner), parts.size)
-  const names = [...parts.keys()]
-  const boxes = Float64Array.from({ length: 6 * names.length }, (_, i) => (i % 6 < 3 ? Infinity : -Infinity))
-  owners.forEach((owner, t) => {
-    const o = 6 * (parts.get(nameOf(owner)) as number)
+  const all = new Float64Array(6 * proven.length)
+  for (let o = 0; o < all.length; o += 6) all.fill(Infinity, o, o + 3).fill(-Infinity, o + 3, o + 6)
+  for (let t = 0; t < owners.length; t++) {
+    const o = 6 * owners[t]
     for (let i = 3 * t; i < 3 * t + 3; i++)
       for (let k = 0; k < 3; k++) {
         const at = p[3 * indices[i] + k]
-        if (at < boxes[o + k]) boxes[o + k] = at
-        if (at > boxes[o + k + 3]) boxes[o + k + 3] = at
+        if (at < all[o + k]) all[o + k] = at
+        if (at > all[o + k + 3]) all[o + k + 3] = at
       }
-  })
-  const nodesOf = (name: number) => (name < count ? [bars[2 * name], bars[2 * name + 1]] : [name - count])
-  const near = new Uint8Array(names.length)
+  }
+  const names = Array.from(proven.keys()).filter((name) => all[6 * name] < Infinity)
+  const boxes = new Float64Array(6 * names.length)
+  names.forEach((name, i) => boxes.set(all.subarray(6 * name, 6 * name + 6), 6 * i))
+  const ends = (name: number): readonly [number, number] => (name < count ? [bars[2 * name], bars[2 * name + 1]] : [name - count, name - count])
+  const near = new Uint8Array(proven.length)
   forMeetingBoxes(boxes, 0, (i, j) => {
-    const own = nodesOf(names[i])
-    if (nodesOf(names[j]).some((node) => own.includes(node))) return
-    near[i] = near[j] = 1
+    const [one, other] = [names[i], names[j]]
+    if (proven[one] && proven[other]) return
+    const [[a, b], [c, d]] = [ends(one), ends(other)]
+    if (a !== c && a !== d && b !== c && b !== d) near[one] = near[other] = 1
   })
-  const some = owners.flatMap((owner, t) => (near[parts.get(nameOf(owner)) as number] ? [t] : []))
-  const part = Uint32Array.from({ length: 3 * some.length }, (_, i) => indices[3 * some[Math.floor(i / 3)] + (i % 3)])
-  return crossingPairs(p, part, 4000).map(([s, t]) => [some[s], some[t]])
+  const some: number[] = []
+  for (let t = 0; t < owners.length; t++) if (near[owners[t]]) some.push(t)
+  const part = new Uint32Array(3 * some.length)
+  some.forEach((t, i) => part.set(indices.subarray(3 * t, 3 * t + 3), 3 * i))
+  return crossingPairs(p, part, 4000, (s, t) => owners[some[s]] === owners[some[t]]).map(([s, t]) => [some[s], some[t]])
 }
 
 /** The distance of two segments between nodes (Ericson, "Real-Time Collision Detection", 5.1.9). */
@@ -223,25 +237,21 @@ function apart(p: Float64Array, a: number, b: number, c: number, d: number): num
 }
 
 /** Bars that give way where two parts of the lattice pass through each other. */
-function culprits({ bars }: StrutGraph, s: Owner, t: Owner, apart: ReadonlySet<number>): number[] {
-  for (const owner of [s, t]) if (owner.bar >= 0) return [owner.bar]
+function culprits({ bars }: StrutGraph, s: number, t: number, apart: ReadonlySet<number>): number[] {
+  const count = bars.length / 2
+  for (const owner of [s, t]) if (owner < count) return [owner]
   const out: number[] = []
-  bars.forEach((node, i) => node === t.node && !apart.has(i >> 1) && out.push(i >> 1))
+  bars.forEach((node, i) => node === t - count && !apart.has(i >> 1) && out.push(i >> 1))
   return out
 }
 
-interface Owner {
-  readonly bar: number
-  readonly node: number
-}
-
-/** The bars that fit, with their joints; `owners` tells for each triangle what it is of, and `bad` are bars of nodes whose hull came out otherwise. */
+/** The bars that fit, with their joints; `owners` tells for each triangle what it is of, a bar or, after all bars, a node; and `bad` are bars of nodes whose hull came out otherwise. */
 function jointed(graph: StrutGraph, struts: Struts, out: ReadonlySet<number>, joints: (Joint | undefined)[]) {
   const { bars, letter } = graph
   const { way } = waysOf(graph)
   const { first, list } = barsAbout(graph)
   const mesh = new SolidBuilder(struts.lattice, false)
-  const owners: Owner[] = []
+  const owners: number[] = []
   const bad: number[] = []
   const rings = new Map<number, Int32Array>()
   const globe = ballPoints(struts.ball)
@@ -261,7 +271,7 @@ function jointed(graph: StrutGraph, struts: Struts, out: ReadonlySet<number>, jo
     for (let i = 0; i < ids.length; i++) ids[i] = mesh.vertex(points[3 * i], points[3 * i + 1], points[3 * i + 2])
     for (let i = 0; i < triangles.length; i += 3) {
       mesh.triangle(ids[triangles[i]], ids[triangles[i + 1]], ids[triangles[i + 2]], FACE, letter[n])
-      owners.push({ bar: -1, node: n })
+      owners.push(bars.length / 2 + n)
     }
     own.forEach((bar, i) => rings.set(2 * bar + (bars[2 * bar] === n ? 0 : 1), ids.slice(i * SIDES, (i + 1) * SIDES)))
   }
@@ -273,10 +283,10 @@ function jointed(graph: StrutGraph, struts: Struts, out: ReadonlySet<number>, jo
         const j = (k + 1) % SIDES
         mesh.triangle(low[k], low[j], high[j], RETURN, letter[bars[2 * bar]])
         mesh.triangle(low[k], high[j], high[k], RETURN, letter[bars[2 * bar]])
-        owners.push({ bar, node: -1 }, { bar, node: -1 })
+        owners.push(bar, bar)
       }
     }
-  return { solid: mesh.finish(struts.letters), owners, bad }
+  return { solid: mesh.finish(struts.letters), owners: Uint32Array.from(owners), bad }
 }
 
 /** What stands about a node: the hull of its ball and of its bars' ends, open where these are. */

@@ -103,6 +103,26 @@ describe('steps that repeat', () => {
     expect([await count('letter'), await count('word'), await count('line')]).toEqual([9, 3, 2])
   })
 
+  it('are taken as one solid by a join of another piece, which says how many that are', async () => {
+    const carved = async (...repeat: RouteStep[]) => {
+      const pegs = [step('block', { shape: 'box', width: 5, height: 5, depth: 20 }), ...repeat]
+      const body = [step('block', { shape: 'box', width: 60, height: 60, depth: 4 }), step('carve', { others: [{ piece: 'pegs' }] })]
+      const pieces: Piece[] = [
+        { id: 'body', name: 'Body', route: body },
+        { id: 'pegs', name: 'Pegs', route: pegs },
+      ]
+      const { steps, value } = await evaluateRoute(body, { assets, pieces, piece: 'body' })
+      return { notes: steps[1].issues.filter(({ code }) => code === 'made-one'), lost: 60 * 60 * 4 - checkMesh(value as Solid).volume }
+    }
+    const [one, three] = [await carved(), await carved(step('grid', { across: 3, down: 1, gap: 3 }))]
+    expect(one.notes).toEqual([])
+    expect(three.notes).toMatchObject([
+      { severity: 'note', message: 'Takes all 3 copies of “Pegs” as one solid of 36 triangles before copies that meet are united.' },
+    ])
+    expect(one.lost).toBeGreaterThan(1)
+    expect(three.lost).toBeCloseTo(3 * one.lost, 6)
+  })
+
   it('scatters over what a mask leaves, and varies copies by it', async () => {
     const pearls = (mask: unknown) => made([...PIER, step('on-surface', { unit: 'pearl', width: 2, pitch: 4, ...(mask ? { mask } : {}) })])
     const upper = { list: [{ by: 'height', from: 50, to: 50 }] }

@@ -18,6 +18,9 @@ const TURN = 0.7
 /** A corner of a crease may be left out that lies off the line of its neighbours by this share of the length. */
 const OFF_LINE = 0.02
 
+/** A vertex this near to a triangle, as a square, mm², lies on it. */
+const ON_IT = 1e-20
+
 /** Classes of vertices: free, on a crease, and fixed. */
 const FREE = 0
 const CREASE = 1
@@ -41,6 +44,48 @@ export async function evenlyRemeshed(mesh: LabelledMesh, edge: number, angle: nu
     await breathe()
   }
   return work.result()
+}
+
+/** The vertices next to one, found again and again without making anything anew. */
+class Neighbours {
+  readonly list: Uint32Array
+  count = 0
+  private readonly stamp: Uint32Array
+  private time = 0
+
+  constructor(vertices: number) {
+    this.list = new Uint32Array(vertices)
+    this.stamp = new Uint32Array(vertices)
+  }
+
+  about(v: number, indices: Uint32Array, first: Uint32Array, triangles: Uint32Array): void {
+    this.count = 0
+    this.stamp[v] = ++this.time
+    for (let i = first[v]; i < first[v + 1]; i++)
+      for (let k = 3 * triangles[i]; k < 3 * triangles[i] + 3; k++) {
+        const w = indices[k]
+        if (this.stamp[w] === this.time) continue
+        this.stamp[w] = this.time
+        this.list[this.count++] = w
+      }
+    this.self = v
+  }
+
+  private self = -1
+
+  has(v: number): boolean {
+    return this.stamp[v] === this.time && v !== this.self
+  }
+
+  /** The square of how far one of them lies from a place at most, but for one. */
+  reaches(p: Float64Array, from: Float64Array, but: number): number {
+    let most = 0
+    for (let n = 0; n < this.count; n++) {
+      const v = this.list[n]
+      if (v !== but) most = Math.max(most, (p[3 * v] - from[0]) ** 2 + (p[3 * v + 1] - from[1]) ** 2 + (p[3 * v + 2] - from[2]) ** 2)
+    }
+    return most
+  }
 }
 
 class Remesher {
@@ -140,43 +185,51 @@ class Remesher {
           this.project(v)
         }
       }
-      const middle = (a: number, b: number) => (a < b ? middles.get(a, b, 0) : middles.get(b, a, 0)) - 1
-      const out: number[] = []
-      const labels: number[] = []
-      for (let t = 0; t < indices.length; t += 3) {
-        const c = [indices[t], indices[t + 1], indices[t + 2]]
-        const m = c.map((v, k) => middle(v, c[(k + 1) % 3]))
-        const cut = m.filter((v) => v >= 0).length
-        const put = (x: number, y: number, z: number) => {
-          out.push(x, y, z)
-          labels.push(this.label[t / 3])
-        }
-        if (cut === 0) put(c[0], c[1], c[2])
-        else if (cut === 3) {
-          put(c[0], m[0], m[2])
-          put(c[1], m[1], m[0])
-          put(c[2], m[2], m[1])
-          put(m[0], m[1], m[2])
-        } else if (cut === 1) {
-          const k = m.findIndex((v) => v >= 0)
-          put(c[k], m[k], c[(k + 2) % 3])
-          put(m[k], c[(k + 1) % 3], c[(k + 2) % 3])
-        } else {
-          // the whole side is k: between c[k] and c[k + 1]
-          const k = m.findIndex((v) => v < 0)
-          const [a, b, d, x, y] = [c[k], c[(k + 1) % 3], c[(k + 2) % 3], m[(k + 1) % 3], m[(k + 2) % 3]]
-          put(d, y, x)
-          if (this.length2(a, x) < this.length2(b, y)) {
-            put(a, x, y)
-            put(a, b, x)
-          } else {
-            put(a, b, y)
-            put(b, x, y)
-          }
-        }
+      // each side that is cut makes a triangle more on either side of it
+      const out = new Uint32Array(indices.length + 3 * added.length)
+      const labels = new Uint32Array(out.length / 3)
+      let count = 0
+      const put = (label: number, x: number, y: number, z: number) => {
+        out[3 * count] = x
+        out[3 * count + 1] = y
+        out[3 * count + 2] = z
+        labels[count++] = label
       }
-      this.indices = Uint32Array.from(out)
-      this.label = Uint32Array.from(labels)
+      for (let t = 0; t < indices.length; t += 3) {
+        const label = this.label[t / 3]
+        const [a, b, c] = [indices[t], indices[t + 1], indices[t + 2]]
+        const x = (a < b ? middles.get(a, b, 0) : middles.get(b, a, 0)) - 1
+        const y = (b < c ? middles.get(b, c, 0) : middles.get(c, b, 0)) - 1
+        const z = (c < a ? middles.get(c, a, 0) : middles.get(a, c, 0)) - 1
+        const cut = (x >= 0 ? 1 : 0) + (y >= 0 ? 1 : 0) + (z >= 0 ? 1 : 0)
+        if (cut === 0) put(label, a, b, c)
+        else if (cut === 3) {
+          put(label, a, x, z)
+          put(label, b, y, x)
+          put(label, c, z, y)
+          put(label, x, y, z)
+        } else if (cut === 1) {
+          if (x >= 0) halve(put, label, a, b, c, x)
+          else if (y >= 0) halve(put, label, b, c, a, y)
+          else halve(put, label, c, a, b, z)
+        } else if (x < 0) this.third(put, label, a, b, c, y, z)
+        else if (y < 0) this.third(put, label, b, c, a, z, x)
+        else this.third(put, label, c, a, b, x, y)
+      }
+      this.indices = out.subarray(0, 3 * count)
+      this.label = labels.subarray(0, count)
+    }
+  }
+
+  /** A triangle of which only the side from a to b stays whole: x is the middle of the side from b to c, y of the one from c to a. */
+  private third(put: Put, label: number, a: number, b: number, c: number, x: number, y: number): void {
+    put(label, c, y, x)
+    if (this.length2(a, x) < this.length2(b, y)) {
+      put(label, a, x, y)
+      put(label, a, b, x)
+    } else {
+      put(label, a, b, y)
+      put(label, b, x, y)
     }
   }
 
@@ -196,14 +249,9 @@ class Remesher {
     const { first, list } = trianglesAbout(indices, this.vertices)
     const locked = new Uint8Array(this.vertices)
     const gone = new Uint8Array(indices.length / 3)
-    const moved = [0, 0, 0]
+    const moved = new Float64Array(3)
     let done = 0
-    const neighbours = (v: number): Set<number> => {
-      const set = new Set<number>()
-      for (let i = first[v]; i < first[v + 1]; i++) for (let k = 0; k < 3; k++) set.add(indices[3 * list[i] + k])
-      set.delete(v)
-      return set
-    }
+    const [na, nb] = [new Neighbours(this.vertices), new Neighbours(this.vertices)]
     for (let i = 0; i < indices.length; i++) {
       let [a, b] = [indices[i], indices[next(i)]]
       if (a > b || locked[a] || locked[b] || this.length2(a, b) >= least) continue
@@ -212,26 +260,27 @@ class Remesher {
       if (kind[b] === FIXED) continue
       const crease = this.isCrease(a, b)
       if (kind[b] === CREASE && !crease) continue
-      const [na, nb] = [neighbours(a), neighbours(b)]
+      na.about(a, indices, first, list)
+      nb.about(b, indices, first, list)
       let common = 0
-      for (const v of nb) if (na.has(v)) common++
+      for (let n = 0; n < nb.count; n++) if (na.has(nb.list[n])) common++
       // the link condition: or the surface would be pinched
       if (common !== 2) continue
       for (let k = 0; k < 3; k++) moved[k] = kind[a] === FREE ? (p[3 * a + k] + p[3 * b + k]) / 2 : p[3 * a + k]
       if (kind[b] === CREASE && !this.nearlyStraight(a, b, nb)) continue
+      if (nb.reaches(p, moved, a) > most || (kind[a] === FREE && na.reaches(p, moved, b) > most)) continue
       let fine = true
-      for (const v of nb) if (v !== a && (p[3 * v] - moved[0]) ** 2 + (p[3 * v + 1] - moved[1]) ** 2 + (p[3 * v + 2] - moved[2]) ** 2 > most) fine = false
-      if (kind[a] === FREE)
-        for (const v of na) if (v !== b && (p[3 * v] - moved[0]) ** 2 + (p[3 * v + 1] - moved[1]) ** 2 + (p[3 * v + 2] - moved[2]) ** 2 > most) fine = false
-      for (const v of [a, b]) for (let j = first[v]; j < first[v + 1] && fine; j++) if (!this.staysUp(list[j], a, b, moved)) fine = false
+      for (let j = first[a]; j < first[a + 1] && fine; j++) fine = this.staysUp(list[j], a, b, moved)
+      for (let j = first[b]; j < first[b + 1] && fine; j++) fine = this.staysUp(list[j], a, b, moved)
       if (!fine) continue
       if (kind[b] === CREASE) {
         // the crease goes on from a
-        for (const v of nb)
-          if (v !== a && this.isCrease(b, v)) {
-            this.unmark(b, v)
-            this.mark(a, v)
-          }
+        for (let n = 0; n < nb.count; n++) {
+          const v = nb.list[n]
+          if (v === a || !this.isCrease(b, v)) continue
+          this.unmark(b, v)
+          this.mark(a, v)
+        }
         this.unmark(a, b)
       }
       for (let k = 0; k < 3; k++) p[3 * a + k] = moved[k]
@@ -241,22 +290,29 @@ class Remesher {
         if (indices[3 * t] === indices[3 * t + 1] || indices[3 * t + 1] === indices[3 * t + 2] || indices[3 * t] === indices[3 * t + 2]) gone[t] = 1
       }
       if (kind[a] === FREE) this.project(a)
-      for (const v of na) locked[v] = 1
-      for (const v of nb) locked[v] = 1
+      for (let n = 0; n < na.count; n++) locked[na.list[n]] = 1
+      for (let n = 0; n < nb.count; n++) locked[nb.list[n]] = 1
       locked[a] = locked[b] = 1
       done++
     }
     if (done > 0) {
-      this.indices = indices.filter((_, i) => !gone[Math.floor(i / 3)])
-      this.label = this.label.filter((_, t) => !gone[t])
+      let kept = 0
+      for (let t = 0; t < gone.length; t++) {
+        if (gone[t]) continue
+        for (let k = 0; k < 3; k++) indices[3 * kept + k] = indices[3 * t + k]
+        this.label[kept++] = this.label[t]
+      }
+      this.indices = indices.subarray(0, 3 * kept)
+      this.label = this.label.subarray(0, kept)
     }
     return done
   }
 
   /** Whether a crease goes on nearly straight when b, next to a, is left out of it. */
-  private nearlyStraight(a: number, b: number, nb: ReadonlySet<number>): boolean {
+  private nearlyStraight(a: number, b: number, nb: Neighbours): boolean {
     const { positions: p } = this
-    for (const c of nb) {
+    for (let n = 0; n < nb.count; n++) {
+      const c = nb.list[n]
       if (c === a || !this.isCrease(b, c)) continue
       const way = [0, 1, 2].map((k) => p[3 * c + k] - p[3 * a + k])
       const to = [0, 1, 2].map((k) => p[3 * b + k] - p[3 * a + k])
@@ -268,19 +324,38 @@ class Remesher {
   }
 
   /** Whether a triangle keeps its side and some area when a and b come to lie at `at`. */
-  private staysUp(t: number, a: number, b: number, at: readonly number[]): boolean {
+  private staysUp(t: number, a: number, b: number, at: Float64Array): boolean {
     const { indices, positions: p } = this
-    const own = [indices[3 * t], indices[3 * t + 1], indices[3 * t + 2]]
+    let both = 0
+    for (let k = 0; k < 3; k++) {
+      const v = indices[3 * t + k]
+      put(k, p, v)
+      if (v === a || v === b) {
+        both++
+        corners[9 + 3 * k] = at[0]
+        corners[10 + 3 * k] = at[1]
+        corners[11 + 3 * k] = at[2]
+      } else put(3 + k, p, v)
+    }
     // the two triangles between them go
-    if (own.includes(a) && own.includes(b)) return true
-    const before = own.map((v) => [p[3 * v], p[3 * v + 1], p[3 * v + 2]])
-    const after = own.map((v, k) => (v === a || v === b ? at : before[k]))
-    return turnsLittle(before, after)
+    return both === 2 || turnsLittle()
+  }
+
+  /** Whether triangle d, e, f looks nearly where a, b, c does. */
+  private looksAlike(a: number, b: number, c: number, d: number, e: number, f: number): boolean {
+    const { positions: p } = this
+    put(0, p, a)
+    put(1, p, b)
+    put(2, p, c)
+    put(3, p, d)
+    put(4, p, e)
+    put(5, p, f)
+    return turnsLittle()
   }
 
   /** Flips sides where that brings vertices nearer to six neighbours, none next to another in one pass; gives how many. */
   flip(): number {
-    const { indices, kind, positions: p } = this
+    const { indices, kind } = this
     const valence = new Int16Array(this.vertices)
     for (let i = 0; i < indices.length; i++) valence[indices[i]]++
     const edges = new EdgeTable(indices.length)
@@ -305,12 +380,14 @@ class Remesher {
       if (gain <= 0) continue
       // the other diagonal must not be a side already
       if (edges.get(c, d, -1) >= 0 || edges.get(d, c, -1) >= 0) continue
-      const at = (v: number) => [p[3 * v], p[3 * v + 1], p[3 * v + 2]]
-      const [A, B, C, D] = [at(a), at(b), at(c), at(d)]
-      if (!turnsLittle([A, B, C], [A, D, C]) || !turnsLittle([B, A, D], [D, B, C]) || !turnsLittle([A, B, C], [D, B, C]) || !turnsLittle([B, A, D], [A, D, C]))
+      if (!this.looksAlike(a, b, c, a, d, c) || !this.looksAlike(b, a, d, d, b, c) || !this.looksAlike(a, b, c, d, b, c) || !this.looksAlike(b, a, d, a, d, c))
         continue
-      indices.set([a, d, c], 3 * s)
-      indices.set([d, b, c], 3 * t)
+      indices[3 * s] = a
+      indices[3 * s + 1] = d
+      indices[3 * s + 2] = c
+      indices[3 * t] = d
+      indices[3 * t + 1] = b
+      indices[3 * t + 2] = c
       locked[s] = locked[t] = 1
       valence[a]--
       valence[b]--
@@ -318,18 +395,20 @@ class Remesher {
       valence[d]++
       edges.value[edges.slot(c, d)] = 0
       edges.value[edges.slot(d, c)] = 0
-      this.lockBeside(edges, locked, [a, d, b, c])
+      this.lockBeside(edges, locked, a, d)
+      this.lockBeside(edges, locked, d, b)
+      this.lockBeside(edges, locked, b, c)
+      this.lockBeside(edges, locked, c, a)
       done++
     }
     return done
   }
 
-  /** The triangles beyond the four sides about a flipped one are left alone for the rest of the pass. */
-  private lockBeside(edges: EdgeTable, locked: Uint8Array, ring: readonly number[]): void {
-    ring.forEach((v, k) => {
-      const w = ring[(k + 1) % ring.length]
-      for (const i of [edges.get(v, w, -1), edges.get(w, v, -1)]) if (i >= 0) locked[Math.floor(i / 3)] = 1
-    })
+  /** The triangles beyond a side about a flipped one are left alone for the rest of the pass. */
+  private lockBeside(edges: EdgeTable, locked: Uint8Array, v: number, w: number): void {
+    const [i, j] = [edges.get(v, w, -1), edges.get(w, v, -1)]
+    if (i >= 0) locked[Math.floor(i / 3)] = 1
+    if (j >= 0) locked[Math.floor(j / 3)] = 1
   }
 
   /** Free vertices go towards the middle of their neighbours, along the surface. */
@@ -344,35 +423,48 @@ class Remesher {
       for (let k = 0; k < 3; k++) sum[3 * v + k] += p[3 * w + k]
     }
     for (let t = 0; t < indices.length; t += 3) {
-      const n = normalOf(at(p, indices[t]), at(p, indices[t + 1]), at(p, indices[t + 2]))
-      for (let j = 0; j < 3; j++) for (let k = 0; k < 3; k++) normal[3 * indices[t + j] + k] += n[k]
+      const [a, b, c] = [3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]]
+      const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]]
+      const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]]
+      const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
+      for (let j = 0; j < 3; j++) {
+        const o = 3 * indices[t + j]
+        normal[o] += nx
+        normal[o + 1] += ny
+        normal[o + 2] += nz
+      }
     }
     const { first, list } = trianglesAbout(indices, this.vertices)
-    const to = [0, 0, 0]
+    const to = new Float64Array(3)
     for (let v = 0; v < this.vertices; v++) {
       if (kind[v] !== FREE || count[v] === 0) continue
-      const n = normal.subarray(3 * v, 3 * v + 3)
-      const size = Math.hypot(n[0], n[1], n[2]) || 1
-      const way = [0, 1, 2].map((k) => sum[3 * v + k] / count[v] - p[3 * v + k])
-      const up = (way[0] * n[0] + way[1] * n[1] + way[2] * n[2]) / size
-      for (let k = 0; k < 3; k++) to[k] = p[3 * v + k] + way[k] - (up * n[k]) / size
-      const was = at(p, v)
+      const o = 3 * v
+      const [nx, ny, nz] = [normal[o], normal[o + 1], normal[o + 2]]
+      const size = Math.sqrt(nx * nx + ny * ny + nz * nz) || 1
+      const [x, y, z] = [p[o], p[o + 1], p[o + 2]]
+      const [wx, wy, wz] = [sum[o] / count[v] - x, sum[o + 1] / count[v] - y, sum[o + 2] / count[v] - z]
+      const up = (wx * nx + wy * ny + wz * nz) / (size * size)
       const on = this.on[v]
-      for (let k = 0; k < 3; k++) p[3 * v + k] = to[k]
+      p[o] = x + wx - up * nx
+      p[o + 1] = y + wy - up * ny
+      p[o + 2] = z + wz - up * nz
       this.project(v)
+      to[0] = p[o]
+      to[1] = p[o + 1]
+      to[2] = p[o + 2]
+      p[o] = x
+      p[o + 1] = y
+      p[o + 2] = z
       // nothing may turn over by it
       let fine = true
-      for (let j = first[v]; j < first[v + 1] && fine; j++) {
-        const own = [0, 1, 2].map((k) => indices[3 * list[j] + k])
-        const after = own.map((w) => at(p, w))
-        fine = turnsLittle(
-          own.map((w, k) => (w === v ? was : after[k])),
-          after,
-        )
+      for (let j = first[v]; j < first[v + 1] && fine; j++) fine = this.staysUp(list[j], v, v, to)
+      if (!fine) {
+        this.on[v] = on
+        continue
       }
-      if (fine) continue
-      for (let k = 0; k < 3; k++) p[3 * v + k] = was[k]
-      this.on[v] = on
+      p[o] = to[0]
+      p[o + 1] = to[1]
+      p[o + 2] = to[2]
     }
   }
 
@@ -382,10 +474,10 @@ class Remesher {
     const { positions: q, indices } = this.source
     const { first, list } = this.around
     const [x, y, z] = [p[3 * v], p[3 * v + 1], p[3 * v + 2]]
-    const distance = (t: number) => toTriangle(x, y, z, q, 3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2])
     let best = this.on[v]
-    let least = distance(best)
-    for (let round = 0, better = true; better && round < 64; round++) {
+    let least = toTriangle(x, y, z, q, 3 * indices[3 * best], 3 * indices[3 * best + 1], 3 * indices[3 * best + 2])
+    let last = best
+    for (let round = 0, better = true; better && round < 64 && least > ON_IT; round++) {
       better = false
       const from = best
       for (let k = 0; k < 3; k++) {
@@ -393,16 +485,16 @@ class Remesher {
         for (let j = first[corner]; j < first[corner + 1]; j++) {
           const t = list[j]
           if (t === best || t === from) continue
-          const d = distance(t)
-          if (d < least) {
-            best = t
-            least = d
-            better = true
-          }
+          last = t
+          const d = toTriangle(x, y, z, q, 3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2])
+          if (d >= least) continue
+          best = t
+          least = d
+          better = true
         }
       }
     }
-    distance(best)
+    if (last !== best) toTriangle(x, y, z, q, 3 * indices[3 * best], 3 * indices[3 * best + 1], 3 * indices[3 * best + 2])
     this.on[v] = best
     for (let k = 0; k < 3; k++) p[3 * v + k] = nearest[k]
   }
@@ -417,24 +509,41 @@ class Remesher {
   }
 }
 
-const next = (i: number) => (i % 3 === 2 ? i - 2 : i + 1)
-const at = (p: Float64Array, v: number) => [p[3 * v], p[3 * v + 1], p[3 * v + 2]]
+type Put = (label: number, x: number, y: number, z: number) => void
 
-function normalOf(a: readonly number[], b: readonly number[], c: readonly number[]): [number, number, number] {
-  const [ux, uy, uz] = [b[0] - a[0], b[1] - a[1], b[2] - a[2]]
-  const [vx, vy, vz] = [c[0] - a[0], c[1] - a[1], c[2] - a[2]]
-  return [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
+/** A triangle whose side from a to b alone is cut, at m. */
+function halve(put: Put, label: number, a: number, b: number, c: number, m: number): void {
+  put(label, a, m, c)
+  put(label, m, b, c)
 }
 
-/** Whether a triangle faces nearly where it did, and has some area: no sliver is made of what was none. */
-function turnsLittle(before: readonly (readonly number[])[], after: readonly (readonly number[])[]): boolean {
-  const n = normalOf(before[0], before[1], before[2])
-  const m = normalOf(after[0], after[1], after[2])
-  const [a, b] = [Math.hypot(...n), Math.hypot(...m)]
+const next = (i: number) => (i % 3 === 2 ? i - 2 : i + 1)
+
+// the triangle before and after, three corners each, reused: this runs for every side and vertex in every round
+const corners = new Float64Array(18)
+
+/** Corner `o` of the two triangles: a vertex as it lies. */
+function put(o: number, p: Float64Array, v: number): void {
+  corners[3 * o] = p[3 * v]
+  corners[3 * o + 1] = p[3 * v + 1]
+  corners[3 * o + 2] = p[3 * v + 2]
+}
+
+/** Whether the second of the triangles that were put faces nearly where the first did, and has some area: no sliver is made of what was none. */
+function turnsLittle(): boolean {
+  const c = corners
+  const [ux, uy, uz] = [c[3] - c[0], c[4] - c[1], c[5] - c[2]]
+  const [vx, vy, vz] = [c[6] - c[0], c[7] - c[1], c[8] - c[2]]
+  const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
+  const [rx, ry, rz] = [c[12] - c[9], c[13] - c[10], c[14] - c[11]]
+  const [sx, sy, sz] = [c[15] - c[9], c[16] - c[10], c[17] - c[11]]
+  const [mx, my, mz] = [ry * sz - rz * sy, rz * sx - rx * sz, rx * sy - ry * sx]
+  const a = Math.sqrt(nx * nx + ny * ny + nz * nz)
+  const b = Math.sqrt(mx * mx + my * my + mz * mz)
   if (!(b > 0)) return false
-  const side = Math.max(...[0, 1, 2].map((k) => Math.hypot(...[0, 1, 2].map((j) => after[k][j] - after[(k + 1) % 3][j]))))
-  const was = Math.max(...[0, 1, 2].map((k) => Math.hypot(...[0, 1, 2].map((j) => before[k][j] - before[(k + 1) % 3][j]))))
+  const was = Math.max(ux * ux + uy * uy + uz * uz, vx * vx + vy * vy + vz * vz, (ux - vx) ** 2 + (uy - vy) ** 2 + (uz - vz) ** 2)
+  const side = Math.max(rx * rx + ry * ry + rz * rz, sx * sx + sy * sy + sz * sz, (rx - sx) ** 2 + (ry - sy) ** 2 + (rz - sz) ** 2)
   // height over the longest side
-  if (b / side ** 2 < Math.min(0.15, (0.8 * a) / was ** 2)) return false
-  return a === 0 || (n[0] * m[0] + n[1] * m[1] + n[2] * m[2]) / (a * b) > TURN
+  if (b / side < Math.min(0.15, (0.8 * a) / was)) return false
+  return a === 0 || nx * mx + ny * my + nz * mz > TURN * a * b
 }

@@ -1,25 +1,23 @@
 'use client'
-import type { PlaceTrack, ProjectDocument } from '@kelvar/core/document/schema'
-import { EASES } from '@kelvar/core/motion/easing'
-import { AFTERS, type Track } from '@kelvar/core/motion/track'
-import { fieldsOf } from '@kelvar/core/steps/fields'
-import { stepKind } from '@kelvar/core/steps/registry'
-import { ChevronFirst, ChevronLeft, ChevronRight, Copy, CopyPlus, Eye, Flag as FlagIcon, Ghost, Pause, Play, Repeat, Trash2, Video } from 'lucide-react'
+import type { ProjectDocument } from '@kelvar/core/document/schema'
+import type { Track } from '@kelvar/core/motion/track'
+import { ChevronFirst, ChevronLeft, ChevronRight, CopyPlus, Eye, Flag as FlagIcon, Ghost, Pause, Play, Repeat, Trash2, Video } from 'lucide-react'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { Button, Input, TextField, ToggleButton } from 'react-aria-components'
 import styled from 'styled-components'
-import { type CameraTracks, keyCamera, setCameraTrack } from '@/state/actions/camera'
+import { keyCamera } from '@/state/actions/camera'
 import { standNow } from '@/features/view/standing'
-import { setPlaceTracks, takeFrame } from '@/state/actions/pieces'
-import { setTrack, spanning, withKey, withKeyAt, withoutKey } from '@/state/actions/tracks'
+import { takeFrame } from '@/state/actions/pieces'
+import { type KeyAt, moveKeys, sameKey, takeKeys } from '@/state/actions/picked-keys'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { madeFrames } from '@/state/filling'
-import { contentAt, currentPiece, framesOf, moves, rateOf, workOf } from '@/state/work'
-import { NumberInput, PickInput } from '@/ui/controls'
+import { contentAt, framesOf, moves, rateOf, workOf } from '@/state/work'
+import { NumberInput } from '@/ui/controls'
 import { FilmSheet } from './film-sheet'
-import { CurveBox } from './curve-box'
-import { Buoy } from './key-mark'
+import { Details, KeyDetails, KeysDetails } from './key-details'
+import { KeyHandle, Lane, share } from './lane'
 import { MovementsSheet } from './movements-sheet'
+import { useRows } from './rows'
 import { SoundBegin, SoundRow } from './sound-row'
 
 const Drawer = styled.section`
@@ -74,22 +72,6 @@ const Sheet = styled.div`
   .made b { position: absolute; top: 0; bottom: 0; background: var(--action); }
   p { color: var(--soft); padding: 8px 14px; margin: 0; max-width: 60ch; }
 `
-const Key = styled.button`
-  position: absolute;
-  top: 50%;
-  width: 20px;
-  height: 20px;
-  margin: -10px 0 0 -10px;
-  border: 0;
-  background: none;
-  padding: 1px;
-  color: var(--action);
-  cursor: grab;
-  touch-action: none;
-  svg { width: 18px; height: 18px; fill: var(--paper); stroke: currentColor; stroke-width: 1.8; stroke-linejoin: round; }
-  &[data-picked] svg path.buoy { fill: currentColor; }
-  &:focus-visible { outline: 2px solid var(--action); border-radius: 3px; }
-`
 const Flag = styled.button`
   position: absolute;
   top: 0;
@@ -122,69 +104,8 @@ const Now = styled.div`
   pointer-events: none;
   z-index: 3;
 `
-const Details = styled.div`
-  border-left: 1px solid var(--rule);
-  padding: 8px 14px;
-  overflow: auto;
-  display: grid;
-  gap: 3px;
-  align-content: start;
-  h3 { font-size: 13px; margin: 0 0 2px; display: flex; justify-content: space-between; align-items: center; }
-  h3 button:first-of-type { margin-left: auto; }
-  h3 button { border: 0; background: none; color: var(--soft); padding: 4px; border-radius: 3px; display: grid; cursor: pointer; }
-  h3 button[data-hovered] { color: var(--failure); }
-  p { color: var(--soft); margin: 0; font-size: 12.5px; }
-`
-
 type Marker = NonNullable<NonNullable<ProjectDocument['time']>['markers']>[number]
 const NO_MARKERS: Marker[] = []
-
-interface Row {
-  readonly step: string
-  readonly path: string
-  readonly title: string
-  readonly field: string
-  readonly unit: string | undefined
-  readonly track: Track
-}
-
-/** Stands for the piece itself in the place of a step, whose ids have no blanks. */
-const PLACE = 'the piece'
-const PLACE_WORDS: Readonly<Record<PlaceTrack, { readonly field: string; readonly unit: string }>> = {
-  x: { field: 'across', unit: 'mm' },
-  y: { field: 'up', unit: 'mm' },
-  z: { field: 'forward', unit: 'mm' },
-  turnX: { field: 'turn about x', unit: '°' },
-  turnY: { field: 'turn about y', unit: '°' },
-  turnZ: { field: 'turn about z', unit: '°' },
-  size: { field: 'size', unit: '×' },
-}
-
-const CAMERA = 'the camera'
-const CAMERA_WORDS: Readonly<Record<keyof CameraTracks, { readonly field: string; readonly unit: string }>> = {
-  at: { field: 'stands', unit: 'mm' },
-  aim: { field: 'looks at', unit: 'mm' },
-  lens: { field: 'lens', unit: 'mm' },
-}
-
-interface Picked {
-  readonly step: string
-  readonly path: string
-  readonly at: number
-}
-
-const EASE_OPTIONS = [...Object.keys(EASES), 'hold'].map((id) => ({ id, label: id === 'hold' ? 'Held until then' : id[0].toUpperCase() + id.slice(1) }))
-const OWN = 'own'
-const BESIDES_OPTIONS = [
-  { id: 'nothing' as const, label: 'Nothing' },
-  { id: 'tremble' as const, label: 'Trembles' },
-  { id: 'drift' as const, label: 'Drifts' },
-  { id: 'swing' as const, label: 'Swings when it arrives' },
-]
-const AFTER_OPTIONS = AFTERS.map((id) => ({
-  id,
-  label: { stays: 'Stays', again: 'Begins again', 'there and back': 'There and back', 'goes on': 'Goes on as fast' }[id],
-}))
 
 /** The time of a project: plays it, and shows each value that moves with its keys. */
 export function TimeDrawer() {
@@ -193,8 +114,11 @@ export function TimeDrawer() {
   const playing = useWorkbench((s) => s.playing)
   const rate = useWorkbench((s) => rateOf(s.document))
   const frames = useWorkbench((s) => framesOf(s.document))
-  const route = useWorkbench((s) => currentPiece(s)?.route)
-  const [picked, setPicked] = useState<Picked>()
+  const [picked, setPicked] = useState<readonly KeyAt[]>([])
+  const hand = useRef(picked)
+  useEffect(() => {
+    hand.current = picked
+  }, [picked])
   const loop = useWorkbench((s) => s.loop)
   const ghosts = useWorkbench((s) => s.ghosts)
   usePlaying(playing, rate, frames, loop)
@@ -204,35 +128,15 @@ export function TimeDrawer() {
   }
   const camera = useWorkbench((s) => s.document.camera)
   const through = useWorkbench((s) => s.through)
-  const placeTracks = useWorkbench((s) => currentPiece(s)?.tracks)
-  const rows = useMemo(
-    () => [
-      ...Object.entries(camera ?? {}).map(
-        ([path, track]): Row => ({ step: CAMERA, path, title: 'Camera', ...CAMERA_WORDS[path as keyof CameraTracks], track }),
-      ),
-      ...Object.entries(placeTracks ?? {}).map(([path, track]): Row => ({ step: PLACE, path, title: 'Place', ...PLACE_WORDS[path as PlaceTrack], track })),
-      ...(route ?? []).flatMap((step): Row[] => {
-        const kind = stepKind(step.kind)
-        const fields = kind ? Object.fromEntries(fieldsOf(kind)) : {}
-        return Object.entries(step.tracks ?? {}).map(([path, track]) => ({
-          step: step.id,
-          path,
-          title: kind?.title ?? step.kind,
-          field: path === 'on' ? 'switched on' : (fields[path]?.title ?? path).toLowerCase(),
-          unit: fields[path]?.unit,
-          track,
-        }))
-      }),
-    ],
-    [route, placeTracks, camera],
-  )
+  const rows = useRows()
   const markers = useWorkbench((s) => s.document.time?.markers ?? NO_MARKERS)
   const [marker, setMarker] = useState<number>()
   const [inSeconds, setInSeconds] = useState(false)
   const marked = marker === undefined ? undefined : markers[marker]
   const changeMarker = (change: Partial<Marker>) => time({ markers: markers.map((m, i) => (i === marker ? { ...m, ...change } : m)) }, 'Change a marker')
-  const row = rows.find((r) => r.step === picked?.step && r.path === picked.path)
-  const key = row?.track.keys.find((k) => k.at === picked?.at)
+  const [first] = picked
+  const row = rows.find((r) => r.step === first?.step && r.path === first.path)
+  const key = row?.track.keys.find((k) => k.at === first?.at)
   const time = (change: { rate?: number; frames?: number; markers?: Marker[] }, label: string) =>
     store.getState().edit(
       label,
@@ -241,22 +145,6 @@ export function TimeDrawer() {
       },
       'time',
     )
-  const set = (of: Row, track: Track | undefined, label: string, gesture?: string) =>
-    of.step === CAMERA
-      ? setCameraTrack(store, of.path as keyof CameraTracks, track, `${of.title}: ${label}`, gesture)
-      : of.step === PLACE
-        ? setPlaceTracks(store, store.getState().pieceId, { [of.path]: track }, `${of.title}: ${label}`, gesture)
-        : setTrack(store, of.step, of.path, track, `${of.title}: ${label}`, gesture)
-  const setEase = (of: Row, at: number, ease: Track['keys'][number]['ease'], gesture?: string) =>
-    set(of, { ...of.track, keys: of.track.keys.map((k) => (k.at === at ? { ...k, ease } : k)) }, 'way to the next key', gesture)
-  const span = (of: Row, from: number, to: number) => {
-    const track = spanning(of.track, from, to)
-    if (track === of.track) return
-    set(of, track, 'move all keys', 'span')
-    // the key in hand stays in hand
-    const i = of.track.keys.findIndex(({ at }) => at === picked?.at)
-    if (picked && i >= 0) setPicked({ ...picked, at: track.keys[i].at })
-  }
   const tick = [1, 2, 4, 6, 12, 24, 48, 96, 240, 480, 1200, 2400, 4800].find((n) => frames / n <= 16) ?? 9600
   return (
     <Drawer aria-label="Time">
@@ -284,7 +172,7 @@ export function TimeDrawer() {
           <Button
             aria-label={`Mark frame ${frame}`}
             onPress={() => {
-              setPicked(undefined)
+              setPicked([])
               setMarker(markers.length)
               time({ markers: [...markers, { at: frame, name: `Mark ${markers.length + 1}` }] }, 'Set a marker')
             }}
@@ -376,7 +264,7 @@ export function TimeDrawer() {
                   data-picked={marker === i ? '' : undefined}
                   aria-label={`Marker ${name}, frame ${at}`}
                   onClick={() => {
-                    setPicked(undefined)
+                    setPicked([])
                     setMarker(i)
                     store.getState().seek(at)
                   }}
@@ -407,31 +295,28 @@ export function TimeDrawer() {
                     at={k.at}
                     frames={frames}
                     label={`${r.title}, ${r.field}: key at frame ${k.at}, ${typeof k.value === 'number' ? Number(k.value.toFixed(2)) : String(k.value)}${r.unit ? ` ${r.unit}` : ''}`}
-                    picked={picked?.step === r.step && picked.path === r.path && picked.at === k.at}
-                    onPick={() => {
-                      setPicked({ step: r.step, path: r.path, at: k.at })
-                      store.getState().seek(k.at)
+                    picked={picked.some((other) => sameKey(other, { step: r.step, path: r.path, at: k.at }))}
+                    onPick={(more) => {
+                      const here = { step: r.step, path: r.path, at: k.at }
+                      const others = picked.filter((other) => !sameKey(other, here))
+                      setPicked(more ? (others.length < picked.length ? others : [...picked, here]) : [here])
+                      if (!more) store.getState().seek(k.at)
                     }}
-                    onMove={(to, gesture) => {
-                      // what the key is now, though it was moved a moment ago
-                      const piece = currentPiece(store.getState())
-                      const now =
-                        r.step === CAMERA
-                          ? store.getState().document.camera?.[r.path as keyof CameraTracks]
-                          : r.step === PLACE
-                            ? piece?.tracks?.[r.path as PlaceTrack]
-                            : piece?.route.find((s) => s.id === r.step)?.tracks?.[r.path]
-                      const { from } = gesture
-                      const i = now?.keys.findIndex((other) => other.at === from) ?? -1
-                      if (!now || i < 0) return from
-                      // it stays between its neighbours
-                      const held = Math.min((now.keys[i + 1]?.at ?? Infinity) - 1, Math.max((now.keys[i - 1]?.at ?? -1) + 1, to))
-                      if (held === from || held < 0) return from
-                      set(r, withKeyAt(now, from, held), 'move a key', gesture.name)
-                      setPicked({ step: r.step, path: r.path, at: held })
-                      return held
+                    onMove={(to, { from, name }) => {
+                      // those that were moved a moment ago stand elsewhere by now
+                      const now = hand.current
+                      const here = { step: r.step, path: r.path, at: from }
+                      const own = now.some((other) => sameKey(other, here)) ? now : [here]
+                      const moved = moveKeys(store, own, to - from, name)
+                      hand.current = moved
+                      setPicked(moved)
+                      return moved[own.findIndex((other) => sameKey(other, here))].at
                     }}
-                    onRemove={() => set(r, withoutKey(r.track, k.at), 'take a key away')}
+                    onRemove={() => {
+                      const here = { step: r.step, path: r.path, at: k.at }
+                      takeKeys(store, picked.some((other) => sameKey(other, here)) ? picked : [here])
+                      setPicked([])
+                    }}
                   />
                 ))}
                 <Now style={{ left: `${(100 * Math.min(frame, frames - 1)) / Math.max(1, frames - 1)}%` }} />
@@ -440,71 +325,10 @@ export function TimeDrawer() {
           ))}
         </Sheet>
         <Details>
-          {row && key ? (
-            <>
-              <h3>
-                Key at frame {key.at}
-                {frame !== key.at && (
-                  <Button
-                    aria-label={`Copy this key to frame ${frame}`}
-                    onPress={() => {
-                      set(row, withKey(row.track, frame, key.value), 'copy a key')
-                      setPicked({ ...picked, at: frame } as Picked)
-                    }}
-                  >
-                    <Copy size={14} aria-hidden />
-                  </Button>
-                )}
-                <Button aria-label="Take this key away" onPress={() => set(row, withoutKey(row.track, key.at), 'take a key away')}>
-                  <Trash2 size={14} aria-hidden />
-                </Button>
-              </h3>
-              {typeof key.value === 'number' && (
-                <NumberInput
-                  label={row.field[0].toUpperCase() + row.field.slice(1)}
-                  unit={row.unit}
-                  value={Number(key.value.toFixed(4))}
-                  step={1}
-                  onChange={(to) => set(row, withKey(row.track, key.at, to), 'value of a key')}
-                />
-              )}
-              <PickInput
-                label="To the next"
-                value={typeof key.ease === 'string' ? key.ease : OWN}
-                options={typeof key.ease === 'string' ? EASE_OPTIONS : [...EASE_OPTIONS, { id: OWN, label: 'By its handles' }]}
-                onChange={(ease) => ease !== OWN && setEase(row, key.at, ease as typeof key.ease)}
-              />
-              <CurveBox
-                ease={key.ease}
-                label={`Way from the key at frame ${key.at}`}
-                onChange={(handles, gesture) => setEase(row, key.at, [...handles], gesture)}
-              />
-              <PickInput
-                label="After the last"
-                value={row.track.after}
-                options={AFTER_OPTIONS}
-                onChange={(after) => set(row, { ...row.track, after }, 'after the last key')}
-              />
-              <NumberInput
-                label="All keys from"
-                value={row.track.keys[0].at}
-                min={0}
-                max={frames - 1}
-                step={1}
-                onChange={(from) => span(row, from, row.track.keys[row.track.keys.length - 1].at + from - row.track.keys[0].at)}
-              />
-              {row.track.keys.length > 1 && (
-                <NumberInput
-                  label="to"
-                  value={row.track.keys[row.track.keys.length - 1].at}
-                  min={0}
-                  max={36_000}
-                  step={1}
-                  onChange={(to) => span(row, row.track.keys[0].at, to)}
-                />
-              )}
-              {typeof key.value === 'number' && <Besides track={row.track} unit={row.unit} onChange={(track, label) => set(row, track, label, 'besides')} />}
-            </>
+          {picked.length > 1 ? (
+            <KeysDetails picked={picked} frame={frame} frames={frames} onPick={setPicked} />
+          ) : row && key ? (
+            <KeyDetails row={row} of={key} rows={rows} frame={frame} frames={frames} onPick={setPicked} />
           ) : marked && marker !== undefined ? (
             <>
               <h3>
@@ -529,7 +353,7 @@ export function TimeDrawer() {
               <SoundBegin />
               <p>
                 {rows.length > 0
-                  ? 'Press a key to see how it goes on from there; drag it, or move it by arrow keys.'
+                  ? 'Press a key to see how it goes on from there; drag it, or move it by arrow keys. With Shift more keys are picked, to be moved and eased together.'
                   : 'Here you see how a key goes on to the next.'}
               </p>
             </>
@@ -537,38 +361,6 @@ export function TimeDrawer() {
         </Details>
       </Body>
     </Drawer>
-  )
-}
-
-/** What a value does besides its course. */
-function Besides({ track, unit, onChange }: { track: Track; unit: string | undefined; onChange: (track: Track, label: string) => void }) {
-  const { besides, ...plain } = track
-  const change = (more: Partial<NonNullable<Track['besides']>>) => besides && onChange({ ...plain, besides: { ...besides, ...more } }, 'what it does besides')
-  return (
-    <>
-      <PickInput
-        label="Besides"
-        value={besides?.kind ?? 'nothing'}
-        options={BESIDES_OPTIONS}
-        onChange={(kind) =>
-          onChange(
-            kind === 'nothing'
-              ? plain
-              : { ...plain, besides: { amount: kind === 'swing' ? 40 : 5, frames: kind === 'tremble' ? 3 : 24, seed: 1, ...besides, kind } },
-            'what it does besides',
-          )
-        }
-      />
-      {besides && (
-        <>
-          <NumberInput label="By" unit={besides.kind === 'swing' ? '%' : unit} value={besides.amount} step={1} onChange={(amount) => change({ amount })} />
-          <NumberInput label="Frames each" value={besides.frames} min={1} max={36_000} step={1} onChange={(frames) => change({ frames })} />
-          {besides.kind !== 'swing' && (
-            <NumberInput label="Seed" value={besides.seed} min={0} max={1e9} step={1} onChange={(seed) => change({ seed: Math.round(seed) })} />
-          )}
-        </>
-      )}
-    </>
   )
 }
 
@@ -601,8 +393,6 @@ function Made({ frames }: { frames: number }) {
   )
 }
 
-const share = (frame: number, frames: number) => `${(100 * Math.min(frame, frames - 1)) / Math.max(1, frames - 1)}%`
-
 /** From the first key to the last. */
 const spanOf = ({ keys }: Track, frames: number) => {
   const share = (at: number) => (100 * Math.min(at, frames - 1)) / Math.max(1, frames - 1)
@@ -629,84 +419,4 @@ function usePlaying(playing: boolean, rate: number, frames: number, loop: readon
     asked = requestAnimationFrame(pass)
     return () => cancelAnimationFrame(asked)
   }, [playing, rate, frames, loop, store])
-}
-
-/** A strip of time: pressing or dragging over it shows the frame there. */
-function Lane({ frames, label, onSeek, children }: { frames: number; label?: string; onSeek: (frame: number) => void; children: React.ReactNode }) {
-  const at = (event: React.PointerEvent) => {
-    const box = event.currentTarget.getBoundingClientRect()
-    onSeek(Math.min(frames - 1, Math.max(0, ((event.clientX - box.left) / box.width) * (frames - 1))))
-  }
-  return (
-    <div
-      className="lane"
-      role={label ? 'group' : undefined}
-      aria-label={label}
-      onPointerDown={(event) => {
-        if (event.button !== 0 || (event.target instanceof Element && event.target.closest('button'))) return
-        event.currentTarget.setPointerCapture(event.pointerId)
-        at(event)
-      }}
-      onPointerMove={(event) => event.currentTarget.hasPointerCapture(event.pointerId) && at(event)}
-    >
-      {children}
-    </div>
-  )
-}
-
-/** A key on its strip: pressed to be picked, dragged or moved by arrow keys, taken away by Delete. */
-function KeyHandle({
-  at,
-  frames,
-  label,
-  picked,
-  onPick,
-  onMove,
-  onRemove,
-}: {
-  at: number
-  frames: number
-  label: string
-  picked: boolean
-  onPick: () => void
-  /** moves it, and tells where it now stands */
-  onMove: (to: number, gesture: { readonly name: string; readonly from: number }) => number
-  onRemove: () => void
-}) {
-  const drag = useRef<{ from: number; name: string }>(undefined)
-  const count = useRef(0)
-  return (
-    <Key
-      type="button"
-      aria-label={label}
-      data-picked={picked ? '' : undefined}
-      style={{ left: `${(100 * Math.min(at, frames - 1)) / Math.max(1, frames - 1)}%` }}
-      onClick={onPick}
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId)
-        drag.current = { from: at, name: `drag:key/${++count.current}` }
-      }}
-      onPointerMove={(event) => {
-        const lane = event.currentTarget.closest('.lane')?.getBoundingClientRect()
-        if (!drag.current || !lane || !event.currentTarget.hasPointerCapture(event.pointerId)) return
-        const to = Math.round(Math.min(frames - 1, Math.max(0, ((event.clientX - lane.left) / lane.width) * (frames - 1))))
-        drag.current.from = onMove(to, drag.current)
-      }}
-      onLostPointerCapture={() => {
-        drag.current = undefined
-      }}
-      onKeyDown={(event) => {
-        const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
-        if (by) {
-          event.preventDefault()
-          onMove(at + by * (event.shiftKey ? 10 : 1), { name: 'key-by-arrows', from: at })
-        } else if (event.key === 'Delete' || event.key === 'Backspace') {
-          event.preventDefault()
-          onRemove()
-        }
-      }}
-    >
-      <Buoy state="here" />
-    </Key>
-  )
 }

@@ -51,6 +51,7 @@ export async function takePicture(
   copy.width = w
   copy.height = h
   const shown = keepCorner(renderer, w, h)
+  let pixels: Promise<Uint8ClampedArray<ArrayBuffer>>
   const shadowWaits = renderer.shadowMap.needsUpdate
   try {
     renderer.setViewport(0, 0, w / ratio, h / ratio)
@@ -58,7 +59,7 @@ export async function takePicture(
     renderer.setScissorTest(true)
     renderer.shadowMap.needsUpdate = true
     renderer.render(scene, camera)
-    copy.getContext('2d')?.drawImage(canvas, 0, canvas.height - h, w, h, 0, 0, w, h)
+    pixels = pixelsLater(renderer.getContext() as WebGL2RenderingContext, w, h)
     shown.putBack()
   } finally {
     renderer.setScissorTest(false)
@@ -68,7 +69,47 @@ export async function takePicture(
     shown.dispose()
     dispose()
   }
+  copy.getContext('2d')?.putImageData(new ImageData(await pixels, w, h), 0, 0)
   return copy.toDataURL('image/png')
+}
+
+/**
+ * What now stands in the lower left corner of the canvas, w × h pixels, RGBA from the top row down, once it has been drawn. The page goes on meanwhile: read at
+ * once it would stand still until all that was asked of the graphics before is done, seconds on a machine without a graphics card.
+ */
+async function pixelsLater(gl: WebGL2RenderingContext, w: number, h: number): Promise<Uint8ClampedArray<ArrayBuffer>> {
+  const rows = new Uint8ClampedArray(w * h * 4)
+  const buffer = gl.createBuffer()
+  gl.bindBuffer(gl.PIXEL_PACK_BUFFER, buffer)
+  gl.bufferData(gl.PIXEL_PACK_BUFFER, rows.byteLength, gl.STREAM_READ)
+  gl.readPixels(0, 0, w, h, gl.RGBA, gl.UNSIGNED_BYTE, 0)
+  gl.bindBuffer(gl.PIXEL_PACK_BUFFER, null)
+  const done = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0)
+  gl.flush()
+  try {
+    while (done && gl.getSyncParameter(done, gl.SYNC_STATUS) === gl.UNSIGNALED) {
+      if (gl.isContextLost()) throw new Error('the graphics were lost while a picture was drawn')
+      await new Promise((resolve) => setTimeout(resolve, 20))
+    }
+    const upwards = new Uint8Array(rows.length)
+    gl.bindBuffer(gl.PIXEL_PACK_BUFFER, buffer)
+    gl.getBufferSubData(gl.PIXEL_PACK_BUFFER, 0, upwards)
+    gl.bindBuffer(gl.PIXEL_PACK_BUFFER, null)
+    // the canvas’s colours are premultiplied, and its lowest row comes first
+    for (let y = 0; y < h; y++) {
+      for (let x = 0; x < w; x++) {
+        const from = (y * w + x) * 4
+        const to = ((h - 1 - y) * w + x) * 4
+        const alpha = upwards[from + 3]
+        for (let k = 0; k < 3; k++) rows[to + k] = alpha > 0 ? (upwards[from + k] * 255) / alpha : 0
+        rows[to + 3] = alpha
+      }
+    }
+    return rows
+  } finally {
+    gl.deleteSync(done)
+    gl.deleteBuffer(buffer)
+  }
 }
 
 /** Copies the lower left corner of the canvas, w × h pixels, so that it can be drawn there again without drawing the view anew. */

@@ -8,6 +8,8 @@ export function setUpRenderer(renderer: THREE.WebGLRenderer): void {
   renderer.toneMapping = THREE.NeutralToneMapping
   renderer.toneMappingExposure = 1.08
   renderer.shadowMap.enabled = true
+  // asking whether a shader is in order waits until it is compiled; they are known to be
+  renderer.debug.checkShaderErrors = process.env.NODE_ENV !== 'production'
   // a section clips by its materials
   renderer.localClippingEnabled = true
   renderer.shadowMap.type = THREE.PCFShadowMap

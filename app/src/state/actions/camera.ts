@@ -1,7 +1,6 @@
 import type { CameraStand } from '@kelvar/core/document/camera'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
 import { cameraMove, type CameraMove } from '@kelvar/core/project/movements'
-import type { Track } from '@kelvar/core/motion/track'
 import type { WorkbenchStore } from '../store'
 import { framesOf } from '../work'
 import { withKey } from './tracks'
@@ -21,18 +20,6 @@ export function keyCamera(store: WorkbenchStore, stand: CameraStand): void {
     draft.camera = next
   })
   lookThrough(true)
-}
-
-/** Changes one of the camera's tracks; without its last key there is no camera any more. */
-export function setCameraTrack(store: WorkbenchStore, name: keyof CameraTracks, track: Track | undefined, label: string, gesture?: string): void {
-  store.getState().edit(
-    label,
-    (draft) => {
-      if (track && draft.camera) draft.camera[name] = track
-      else delete draft.camera
-    },
-    gesture,
-  )
 }
 
 /** A ready movement of the camera from where the view stands, from the frame that is shown on. */

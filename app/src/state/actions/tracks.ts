@@ -10,20 +10,6 @@ import { routeIn, setParam } from './steps'
 
 type Key = Track['keys'][number]
 
-/** Changes a step's track by its path; undefined takes it away. */
-export function setTrack(store: WorkbenchStore, stepId: string, path: string, track: Track | undefined, label: string, gesture?: string): void {
-  changeTracks(
-    store,
-    stepId,
-    label,
-    ({ tracks }) => {
-      const { [path]: _, ...rest } = tracks ?? {}
-      return { tracks: track ? { ...rest, [path]: track } : rest }
-    },
-    gesture,
-  )
-}
-
 /** Puts a ready movement on the piece in hand, as one step of undo; its last step, if it brought one, comes to hand. */
 export function addMovement(store: WorkbenchStore, movement: ReadyMovement, occasion: Occasion): void {
   const { edit, pieceId, unfold } = store.getState()
@@ -52,12 +38,6 @@ export function withKey(track: Track | undefined, at: number, value: Keyed): Tra
 export function withoutKey(track: Track, at: number): Track | undefined {
   const keys = track.keys.filter((key) => key.at !== at)
   return keys.length > 0 ? { ...track, keys } : undefined
-}
-
-/** A track with a key moved to another frame; as it is where one stands there already. */
-export function withKeyAt(track: Track, from: number, to: number): Track {
-  if (to < 0 || track.keys.some((key) => key.at === to)) return track
-  return { ...track, keys: track.keys.map((key) => (key.at === from ? { ...key, at: to } : key)).sort((a, b) => a.at - b.at) }
 }
 
 /** Puts keys of values that go together at the frame that is shown, or takes those there away, as one step of undo. `name` is the parameter they are of. */

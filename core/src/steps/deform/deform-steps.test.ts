@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../../fonts/catalogue'
-import { assets, wordRoute } from '../../../test/helpers'
+import { assets, FULL, SAMPLE_WORD, wordRoute } from '../../../test/helpers'
 import { Memo } from '../../cache/memo'
 import { checkMesh } from '../../check/check'
 import type { RouteStep } from '../../document/schema'
@@ -12,7 +12,6 @@ import { stepKind } from '../registry'
 import type { StepOutcome } from '../step'
 import type { Value } from '../value'
 
-const FULL = process.env.KELVAR_CORPUS === 'full'
 const FACES = FULL ? SHIPPED_FACES.map(({ id }) => id) : ['alfa-slab', 'pacifico']
 const STACKS = FULL ? 200 : 8
 
@@ -34,7 +33,7 @@ const solidIn = (outcome: StepOutcome): Solid => {
   return outcome.value as Solid
 }
 
-async function word(face: string, text = 'Quay 8', edge: object = { profile: 'round', inset: 0.6, height: 0.8 }): Promise<Solid> {
+async function word(face: string, text = SAMPLE_WORD, edge: object = { profile: 'round', inset: 0.6, height: 0.8 }): Promise<Solid> {
   const { value } = await evaluateRoute(wordRoute(text, face, {}, { depth: 8, front: edge }), { assets })
   return value as Solid
 }

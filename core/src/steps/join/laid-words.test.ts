@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { ballBody, bottleBody, bumps, turnedBody } from '../../../test/bodies'
-import { assets, boxSolid, wordRoute } from '../../../test/helpers'
+import { assets, boxSolid, FULL, wordRoute } from '../../../test/helpers'
 import { SHIPPED_FACES } from '../../../fonts/catalogue'
 import { Memo } from '../../cache/memo'
 import { checkMesh } from '../../check/check'
@@ -12,7 +12,6 @@ import type { StepContext } from '../step'
 import { carveLettering } from './carve-lettering'
 import { raiseLettering } from './raise-lettering'
 
-const FULL = process.env.KELVAR_CORPUS === 'full'
 const FACES = SHIPPED_FACES.filter((_, i) => (FULL ? i % 2 === 0 : i % 11 === 3)).slice(0, 12)
 
 /** Bodies of about 100,000 triangles in full, of 20,000 in the sample; where words are laid on them, and how. */

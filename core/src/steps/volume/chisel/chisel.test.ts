@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../../../fonts/catalogue'
-import { assets, wordRoute } from '../../../../test/helpers'
+import { assets, FULL, SAMPLE_WORD, wordRoute } from '../../../../test/helpers'
 import { Memo } from '../../../cache/memo'
 import { checkMesh } from '../../../check/check'
 import { evaluateRoute } from '../../../evaluate/route'
@@ -11,7 +11,7 @@ import { roundedBox } from '../../../solid/revolve'
 import { labelAt, labelOf, type Solid, solidBounds, triangleCount } from '../../../solid/solid'
 import { chisel } from '.'
 
-const FACES = process.env.KELVAR_CORPUS === 'full' ? SHIPPED_FACES.map(({ id }) => id) : ['jost-bold', 'abril-fatface', 'pacifico']
+const FACES = FULL ? SHIPPED_FACES.map(({ id }) => id) : ['jost-bold', 'abril-fatface', 'pacifico']
 
 beforeAll(async () => void (await loadManifold()))
 
@@ -105,7 +105,7 @@ describe.each(FACES)('a word chiselled in %s', (face) => {
     ['a groove', { shape: 'groove', height: 1, inside: 1, width: 0.8 }],
     ['both sides', { shape: 'cushion', height: 1, side: 'both' }],
   ])('is sound with %s, behind a shaped edge', async (_, params) => {
-    const solid = await word(face, 'Quay 8', { profile: 'ogee', inset: 0.4, height: 0.6 })
+    const solid = await word(face, SAMPLE_WORD, { profile: 'ogee', inset: 0.4, height: 0.6 })
     expect(checkMesh(await chiselled(solid, params)).findings).toEqual([])
   })
 })
