@@ -203,6 +203,22 @@ test('a piece is keyed where it stands, and moves among the others', async ({ pa
   await page.getByRole('button', { name: /^Undo: Place: up/ }).click()
   await setNumber(page, 'Frame', '20')
   await expect(up).toHaveValue('0')
+  // several keys at once: seven rows have one at frame 0, and up has one at 20 again
+  await page.getByRole('button', { name: /^Redo: Place: up/ }).click()
+  const key = (name: string) => time(page).getByRole('button', { name })
+  await key('Place, up: key at frame 0, 0 mm').click()
+  await time(page).getByRole('button', { name: 'All at frame 0' }).click()
+  await expect(time(page).getByRole('heading', { name: '7 keys of 7 rows' })).toBeVisible()
+  await key('Place, up: key at frame 0, 0 mm').press('ArrowRight')
+  await expect(time(page).getByRole('button', { name: /key at frame 1, / })).toHaveCount(7)
+  await key('Place, up: key at frame 20, 40 mm').click({ modifiers: ['Shift'] })
+  await expect(time(page).getByRole('heading', { name: '8 keys of 7 rows' })).toBeVisible()
+  await setNumber(page, 'last at', '39')
+  await expect(key('Place, up: key at frame 39, 40 mm')).toBeVisible()
+  await key('Place, up: key at frame 39, 40 mm').press('Delete')
+  await expect(time(page)).toContainText('Nothing moves yet')
+  await page.getByRole('button', { name: 'Undo: Take 8 keys away' }).click()
+  await expect(time(page).getByRole('button', { name: /key at frame 1, / })).toHaveCount(7)
 })
 
 /** A WAV file: a tone of so many seconds, silent in its first half. */
