@@ -95,7 +95,8 @@ describe('forEachMeetingPair', () => {
           return true
         })
         const wanted: string[] = []
-        const b = tree.triangleBoxes
+        const b = new Float64Array(tree.triangleBoxes.length)
+        tree.order.forEach((t, i) => b.set(tree.triangleBoxes.subarray(6 * i, 6 * i + 6), 6 * t))
         for (let s = 0; s < triangles.length; s++)
           for (let t = s + 1; t < triangles.length; t++)
             if ([0, 1, 2].every((k) => b[6 * s + k] <= b[6 * t + 3 + k] && b[6 * t + k] <= b[6 * s + 3 + k])) wanted.push(`${s}-${t}`)

@@ -9,7 +9,7 @@ export interface BoxTree {
   readonly count: Int32Array
   readonly right: Int32Array
   readonly order: Int32Array
-  /** box of each triangle, six numbers */
+  /** box of each triangle, six numbers, in that order */
   readonly triangleBoxes: Float64Array
 }
 
@@ -21,16 +21,20 @@ export function buildBoxTree(positions: ArrayLike<number>, indices: ArrayLike<nu
   const triangleBoxes = new Float64Array(6 * n)
   const centre = new Float64Array(3 * n)
   for (let t = 0; t < n; t++) {
+    const [i, j, l] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
     for (let k = 0; k < 3; k++) {
-      const a = positions[3 * indices[3 * t] + k]
-      const b = positions[3 * indices[3 * t + 1] + k]
-      const c = positions[3 * indices[3 * t + 2] + k]
-      triangleBoxes[6 * t + k] = Math.min(a, b, c)
-      triangleBoxes[6 * t + 3 + k] = Math.max(a, b, c)
-      centre[3 * t + k] = (triangleBoxes[6 * t + k] + triangleBoxes[6 * t + 3 + k]) / 2
+      const a = positions[i + k]
+      const b = positions[j + k]
+      const c = positions[l + k]
+      const low = a < b ? (a < c ? a : c) : b < c ? b : c
+      const high = a > b ? (a > c ? a : c) : b > c ? b : c
+      triangleBoxes[6 * t + k] = low
+      triangleBoxes[6 * t + 3 + k] = high
+      centre[3 * t + k] = (low + high) / 2
     }
   }
-  const order = Int32Array.from({ length: n }, (_, i) => i)
+  const order = new Int32Array(n)
+  for (let t = 0; t < n; t++) order[t] = t
   const capacity = Math.max(1, 2 * n)
   const boxes = new Float64Array(6 * capacity)
   const first = new Int32Array(capacity)
@@ -39,26 +43,35 @@ export function buildBoxTree(positions: ArrayLike<number>, indices: ArrayLike<nu
   let used = 0
   const build = (from: number, to: number): number => {
     const node = used++
-    const box = boxes.subarray(6 * node, 6 * node + 6)
-    box.fill(Infinity, 0, 3)
-    box.fill(-Infinity, 3, 6)
+    let [x0, y0, z0, x1, y1, z1] = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
+    let [sx, sy, sz] = [0, 0, 0]
     for (let i = from; i < to; i++) {
       const o = 6 * order[i]
-      for (let k = 0; k < 3; k++) {
-        if (triangleBoxes[o + k] < box[k]) box[k] = triangleBoxes[o + k]
-        if (triangleBoxes[o + 3 + k] > box[k + 3]) box[k + 3] = triangleBoxes[o + 3 + k]
-      }
+      if (triangleBoxes[o] < x0) x0 = triangleBoxes[o]
+      if (triangleBoxes[o + 1] < y0) y0 = triangleBoxes[o + 1]
+      if (triangleBoxes[o + 2] < z0) z0 = triangleBoxes[o + 2]
+      if (triangleBoxes[o + 3] > x1) x1 = triangleBoxes[o + 3]
+      if (triangleBoxes[o + 4] > y1) y1 = triangleBoxes[o + 4]
+      if (triangleBoxes[o + 5] > z1) z1 = triangleBoxes[o + 5]
+      const c = o >> 1
+      sx += centre[c]
+      sy += centre[c + 1]
+      sz += centre[c + 2]
     }
+    const at = 6 * node
+    boxes[at] = x0
+    boxes[at + 1] = y0
+    boxes[at + 2] = z0
+    boxes[at + 3] = x1
+    boxes[at + 4] = y1
+    boxes[at + 5] = z1
     if (to - from <= LEAF) {
       first[node] = from
       count[node] = to - from
       return node
     }
-    let axis = 0
-    for (let k = 1; k < 3; k++) if (box[k + 3] - box[k] > box[axis + 3] - box[axis]) axis = k
-    let mean = 0
-    for (let i = from; i < to; i++) mean += centre[3 * order[i] + axis]
-    mean /= to - from
+    const axis = z1 - z0 > Math.max(x1 - x0, y1 - y0) ? 2 : y1 - y0 > x1 - x0 ? 1 : 0
+    const mean = (axis === 0 ? sx : axis === 1 ? sy : sz) / (to - from)
     let middle = from
     for (let i = from; i < to; i++) {
       const t = order[i]
@@ -77,7 +90,10 @@ export function buildBoxTree(positions: ArrayLike<number>, indices: ArrayLike<nu
     return node
   }
   if (n > 0) build(0, n)
-  return { boxes, first, count, right, order, triangleBoxes }
+  // neighbours in the tree lie next to each other in memory
+  const inOrder = new Float64Array(6 * n)
+  for (let i = 0; i < n; i++) for (let k = 0; k < 6; k++) inOrder[6 * i + k] = triangleBoxes[6 * order[i] + k]
+  return { boxes, first, count, right, order, triangleBoxes: inOrder }
 }
 
 function boxesMeet(a: Float64Array, i: number, b: Float64Array, j: number): boolean {
@@ -98,7 +114,7 @@ export function forEachMeetingPair(tree: BoxTree, visit: (s: number, t: number) 
     if (leafA && leafB) {
       for (let i = first[a]; i < first[a] + count[a]; i++) {
         for (let j = a === b ? i + 1 : first[b]; j < first[b] + count[b]; j++) {
-          if (boxesMeet(triangleBoxes, 6 * order[i], triangleBoxes, 6 * order[j]) && !visit(order[i], order[j])) return
+          if (boxesMeet(triangleBoxes, 6 * i, triangleBoxes, 6 * j) && !visit(order[i], order[j])) return
         }
       }
     } else if (a === b) stack.push(a + 1, a + 1, right[a], right[a], a + 1, right[a])

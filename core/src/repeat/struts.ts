@@ -29,6 +29,8 @@ const APART = 1.02
 /** The share of bars that may be left out. */
 const MOST_OUT = 0.15
 const ROUNDS = 6
+/** So many crossing pairs are looked for at a time. */
+const MOST_PAIRS = 4000
 
 /**
  * Bars with balls at their nodes as one sound solid, without a single boolean: about each node stands the convex hull of its ball and of the ends of its bars, which are
@@ -42,7 +44,7 @@ export function strutSolid(graph: StrutGraph, struts: Struts): StrutSolid {
   const joints: (Joint | undefined)[] = new Array(graph.letter.length)
   const bars = graph.bars.length / 2
   // parts that have been looked at among the others and have not changed since; of bars, the name is their number, of joints the node's after them
-  let proven = new Uint8Array(bars + joints.length)
+  const proven = new Uint8Array(bars + joints.length)
   for (let round = 0; out.size <= MOST_OUT * bars && round <= ROUNDS; round++) {
     const before = joints.slice()
     const { solid, owners, bad } = jointed(graph, struts, out, joints)
@@ -53,10 +55,13 @@ export function strutSolid(graph: StrutGraph, struts: Struts): StrutSolid {
     })
     for (const bar of bad) out.add(bar)
     const stray = bad.length > 0 ? [] : strayCrossings(graph, solid, owners, proven)
-    if (bad.length === 0 && stray.length === 0) proven = proven.fill(1)
+    // what crosses gives way below, and is new in the next round
+    if (bad.length === 0 && stray.length < MOST_PAIRS) proven.fill(1)
     // the sides of one bar lie in wedges of their own about its axis
     const crossing =
-      bad.length > 0 || stray.length > 0 ? stray : crossingPairs(solid.positions, solid.indices, 4000, (s, t) => owners[s] === owners[t] && owners[s] < bars)
+      bad.length > 0 || stray.length > 0
+        ? stray
+        : crossingPairs(solid.positions, solid.indices, MOST_PAIRS, (s, t) => owners[s] === owners[t] && owners[s] < bars)
     if (bad.length === 0 && crossing.length === 0) {
       const check = checkMesh(solid, { deep: false })
       return check.sound
@@ -216,7 +221,7 @@ function strayCrossings({ bars }: StrutGraph, { positions: p, indices }: Solid, 
   for (let t = 0; t < owners.length; t++) if (near[owners[t]]) some.push(t)
   const part = new Uint32Array(3 * some.length)
   some.forEach((t, i) => part.set(indices.subarray(3 * t, 3 * t + 3), 3 * i))
-  return crossingPairs(p, part, 4000, (s, t) => owners[some[s]] === owners[some[t]]).map(([s, t]) => [some[s], some[t]])
+  return crossingPairs(p, part, MOST_PAIRS, (s, t) => owners[some[s]] === owners[some[t]]).map(([s, t]) => [some[s], some[t]])
 }
 
 /** The distance of two segments between nodes (Ericson, "Real-Time Collision Detection", 5.1.9). */

@@ -1,8 +1,11 @@
 import { NodeIO } from '@gltf-transform/core'
 import { ALL_EXTENSIONS, type InstancedMesh } from '@gltf-transform/extensions'
 import { unzipSync } from 'fflate'
+import { DOMParser } from 'linkedom'
 import { SaxesParser } from 'saxes'
-import { describe, expect, it } from 'vitest'
+import { Mesh, Vector3 } from 'three'
+import { ThreeMFLoader } from 'three/examples/jsm/loaders/3MFLoader.js'
+import { describe, expect, it, vi } from 'vitest'
 import { assets, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
 import type { Piece, RouteStep } from '../document/schema'
@@ -213,5 +216,33 @@ describe('files of copies', () => {
     const [is, was] = [checkMesh(mesh), checkAssembly(value)]
     expect(Math.abs(is.volume / was.volume - 1)).toBeLessThan(1e-6)
     for (const k of [0, 1, 2]) expect(is.size[k]).toBeCloseTo(was.size[k], 6)
+  })
+
+  it('3MF is read back by a reader that is not ours, with as many copies and the same volume', async () => {
+    const value = (await made([...PIER, step('grid', { across: 4, down: 3 }), step('vary', { turn: 30, size: 20 })])).value as Assembly
+    const file = write3mf(value, 'few')
+    vi.stubGlobal('DOMParser', DOMParser)
+    try {
+      const group = new ThreeMFLoader().parse(file.slice().buffer)
+      group.updateMatrixWorld(true)
+      let [count, volume] = [0, 0]
+      const [a, b, c] = [new Vector3(), new Vector3(), new Vector3()]
+      group.traverse((object) => {
+        if (!(object instanceof Mesh)) return
+        count++
+        const at = object.geometry.getAttribute('position')
+        const index = object.geometry.getIndex()
+        for (let i = 0; i < (index?.count ?? at.count); i += 3) {
+          ;[a, b, c].forEach((corner, k) => corner.fromBufferAttribute(at, index ? index.getX(i + k) : i + k).applyMatrix4(object.matrixWorld))
+          volume += a.dot(b.clone().cross(c)) / 6
+        }
+      })
+      // it makes a mesh of each surface’s colour; all of them are there twelve times
+      expect(count % 12).toBe(0)
+      expect(count).toBeGreaterThan(0)
+      expect(Math.abs(volume / checkAssembly(value).volume - 1)).toBeLessThan(1e-4)
+    } finally {
+      vi.unstubAllGlobals()
+    }
   })
 })

@@ -183,7 +183,7 @@ export function KeysDetails({ picked, frame, frames, onPick }: InHand & { picked
       <PickInput
         label="To the next"
         value={eases}
-        options={eases === MIXED ? [...EASE_OPTIONS, { id: MIXED, label: 'Each its own way' }] : EASE_OPTIONS}
+        options={eases === MIXED ? [...EASE_OPTIONS, { id: MIXED, label: 'Various' }] : EASE_OPTIONS}
         onChange={(ease) => ease !== MIXED && easeKeys(store, picked, ease as Track['keys'][number]['ease'])}
       />
       <p>Drag one of them, or press arrow keys: all move. Shift takes a key in or out.</p>
