@@ -232,6 +232,7 @@ export async function stepSamples({ drawing, picture, model }: SampleFiles): Pro
     drape: [words('Tea'), form, dress, step('drape', { at: 1.6, edge: 1.2, over: 16, floor: 'none', thick: 0.8, stiffness: 10 })],
     lattice: [words('Te'), step('extrude', { depth: 12, front: square, back: square }), step('lattice', { edge: 4, bar: 0.4, ball: 0.75 }), dress],
     dress: [words(), form, step('dress', { palette: 'letter', colours: ['#d9482b', '#e8a13a', '#2f8077', '#2f5f97'], paletteOn: 'face-edge' })],
+    'running-light': [words('Tea', { tracking: 30 }), form, dress, step('running-light', { at: 34, width: 90 })],
   }
   const missing = STEPS.filter(({ kind }) => !routes[kind])
   if (missing.length > 0) throw new Error(`no sample for ${missing.map(({ kind }) => kind).join(', ')}: add one to app/scripts/step-samples.ts`)

@@ -282,6 +282,7 @@ describe('the finder', () => {
       'jelly',
       'drape',
       'dress',
+      'running-light',
     ])
   })
 

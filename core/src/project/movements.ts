@@ -209,6 +209,25 @@ export const READY_MOVEMENTS: readonly ReadyMovement[] = [
     },
   },
   {
+    id: 'light-sweep',
+    title: 'A light runs over it',
+    summary: 'Letters light up one after another and fade again.',
+    onto: ({ route, size, at, frames }) =>
+      size[0] > 0
+        ? added(
+            route,
+            'running-light',
+            {},
+            {
+              at: moved([
+                [at, 0, 'even'],
+                [at + frames, 100],
+              ]),
+            },
+          )
+        : undefined,
+  },
+  {
     id: 'count-up',
     title: 'Count up',
     summary: 'The last number in the words runs up from nought.',

@@ -41,6 +41,7 @@ import { brush } from './form/brush'
 import { combine } from './outline/combine'
 import { drawing } from './source/drawing'
 import { dress } from './dress/dress'
+import { runningLight } from './dress/running-light'
 import { extend } from './outline/extend'
 import { extrude } from './form/extrude'
 import { inflate } from './form/inflate'
@@ -153,6 +154,7 @@ export const STEPS: readonly StepKind[] = [
   drapeStep,
   strutLattice,
   dress,
+  runningLight,
 ] as readonly StepKind[]
 
 /** The kind of that name, or undefined. */
