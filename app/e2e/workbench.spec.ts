@@ -236,14 +236,14 @@ test('steps are inserted, switched off, moved, copied and removed; pieces are ad
   await page.getByRole('button', { name: 'Insert a step after 3' }).click()
   const finder = page.getByRole('dialog', { name: 'Insert a step' })
   // what fits nowhere on this route is shown only to who searches for it, with the reason
-  await expect(finder.getByRole('option', { name: /Dress/ })).toBeVisible()
+  await expect(finder.getByRole('option', { name: /^Dress/ })).toBeVisible()
   await expect(finder.getByRole('option', { name: /Extrude/ })).toHaveCount(0)
   await finder.getByLabel('Search steps').fill('extrude')
   await expect(finder.getByRole('option', { name: /Extrude/ })).toContainText('Needs an outline; here it would get a solid.')
   await finder.getByLabel('Search steps').fill('')
   // further down the list: scrolled to before it is pressed, as a person does
-  await finder.getByRole('option', { name: /Dress/ }).hover()
-  await finder.getByRole('option', { name: /Dress/ }).click()
+  await finder.getByRole('option', { name: /^Dress/ }).hover()
+  await finder.getByRole('option', { name: /^Dress/ }).click()
   await expect(row(page, 'dress')).toHaveCount(2)
   // what fits elsewhere says where, and goes in there
   await page.getByRole('button', { name: 'Insert a step after 3' }).click()

@@ -17,7 +17,7 @@ export const assets = assetSource()
 export const FULL = process.env.KELVAR_CORPUS === 'full'
 
 /** What faces are tried with: strokes of every kind, counters, a tail; of a sample no more than that. */
-export const SAMPLE_WORD = FULL ? 'Quay 8' : 'Qa8'
+export const SAMPLE_WORD = FULL ? 'Quay 8' : 'Qa'
 
 /** Each of the first with each of the second; of a sample every third pair, so that each of both comes up. */
 export const pairs = <A, B>(first: readonly A[], second: readonly B[]): (readonly [A, B])[] =>

@@ -31,7 +31,7 @@ export function balanced(rings: PolygonSet['rings'], x: number, y: number, angle
     const side = -far[0] * dy + far[1] * dx > 0 ? 1 : -1
     at = [at[0] - side * off * dy, at[1] + side * off * dx]
   }
-  return Math.hypot(at[0] - x, at[1] - y) > 0 ? at : [x, y]
+  return at
 }
 
 function feetOf(rings: PolygonSet['rings'], [x, y]: readonly [number, number], dx: number, dy: number): Feet | undefined {

@@ -1,5 +1,7 @@
+import { orient3d } from 'robust-predicates'
 import { checkMesh } from '../check/check'
 import { crossingPairs } from '../check/crossings'
+import { EdgeTable } from '../check/edge-table'
 import { manifold, withScope } from '../kernel/manifold'
 import { snap } from '../outline/lattice'
 import { SolidBuilder } from '../solid/builder'
@@ -57,11 +59,12 @@ export function strutSolid(graph: StrutGraph, struts: Struts): StrutSolid {
     const stray = bad.length > 0 ? [] : strayCrossings(graph, solid, owners, proven)
     // what crosses gives way below, and is new in the next round
     if (bad.length === 0 && stray.length < MOST_PAIRS) proven.fill(1)
-    // the sides of one bar lie in wedges of their own about its axis
+    // the sides of one bar lie in wedges of their own about its axis, and no two triangles of a convex joint cross
+    const simple = Uint8Array.from(proven, (_, name) => (name < bars || joints[name - bars]?.convex ? 1 : 0))
     const crossing =
       bad.length > 0 || stray.length > 0
         ? stray
-        : crossingPairs(solid.positions, solid.indices, MOST_PAIRS, (s, t) => owners[s] === owners[t] && owners[s] < bars)
+        : crossingPairs(solid.positions, solid.indices, MOST_PAIRS, (s, t) => owners[s] === owners[t] && simple[owners[s]] === 1)
     if (bad.length === 0 && crossing.length === 0) {
       const check = checkMesh(solid, { deep: false })
       return check.sound
@@ -302,6 +305,8 @@ interface Joint {
   readonly triangles: Int32Array
   /** bars whose end is no whole face of the hull */
   readonly wrong: readonly number[]
+  /** by exact signs, its ends included */
+  readonly convex: boolean
 }
 
 function jointAt(n: number, own: readonly number[], graph: StrutGraph, way: Float64Array, globe: Float64Array, struts: Struts): Joint {
@@ -336,8 +341,28 @@ function jointAt(n: number, own: readonly number[], graph: StrutGraph, way: Floa
     else open.push(hull[i], hull[i + 1], hull[i + 2])
   }
   // a whole face of so many corners has two triangles less
-  return { own, points: Float64Array.from(points), triangles: Int32Array.from(open), wrong: own.filter((_, i) => caps[i] !== SIDES - 2) }
+  const corners = Float64Array.from(points)
+  return { own, points: corners, triangles: Int32Array.from(open), wrong: own.filter((_, i) => caps[i] !== SIDES - 2), convex: isConvex(corners, hull) }
 }
+
+/**
+ * Whether a closed surface of one part without holes is convex: at no side does the triangle beyond it rise above the plane of the one before it. What is so at every
+ * side is so as a whole (Tietze and Nakajima, 1928: what is connected and convex about each of its points is convex).
+ */
+function isConvex(p: Float64Array, triangles: Int32Array): boolean {
+  const beyond = new EdgeTable(triangles.length)
+  for (let i = 0; i < triangles.length; i++) beyond.value[beyond.slot(triangles[i], triangles[next(i)])] = triangles[next(next(i))]
+  const at = (v: number) => [p[3 * v], p[3 * v + 1], p[3 * v + 2]] as const
+  for (let i = 0; i < triangles.length; i++) {
+    const [a, b, c] = [triangles[i], triangles[next(i)], triangles[next(next(i))]]
+    const d = beyond.get(b, a, -1)
+    // its sign is negative for what lies on the outer side
+    if (d < 0 || orient3d(...at(a), ...at(b), ...at(c), ...at(d)) < 0) return false
+  }
+  return true
+}
+
+const next = (i: number) => (i % 3 === 2 ? i - 2 : i + 1)
 
 /** Two unit vectors square to a direction and to each other. */
 function sideways(way: Float64Array, o: number): readonly [readonly number[], readonly number[]] {

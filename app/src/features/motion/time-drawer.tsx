@@ -114,8 +114,14 @@ export function TimeDrawer() {
   const playing = useWorkbench((s) => s.playing)
   const rate = useWorkbench((s) => rateOf(s.document))
   const frames = useWorkbench((s) => framesOf(s.document))
-  const [picked, setPicked] = useState<readonly KeyAt[]>([])
-  const hand = useRef(picked)
+  const rows = useRows()
+  const [chosen, setPicked] = useState<readonly KeyAt[]>([])
+  // one that was undone is in hand no more
+  const picked = useMemo(
+    () => chosen.filter((key) => rows.some(({ step, path, track }) => track.keys.some(({ at }) => sameKey(key, { step, path, at })))),
+    [chosen, rows],
+  )
+  const hand = useRef<readonly KeyAt[]>(picked)
   useEffect(() => {
     hand.current = picked
   }, [picked])
@@ -128,7 +134,6 @@ export function TimeDrawer() {
   }
   const camera = useWorkbench((s) => s.document.camera)
   const through = useWorkbench((s) => s.through)
-  const rows = useRows()
   const markers = useWorkbench((s) => s.document.time?.markers ?? NO_MARKERS)
   const [marker, setMarker] = useState<number>()
   const [inSeconds, setInSeconds] = useState(false)
