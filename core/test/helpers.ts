@@ -16,7 +16,7 @@ export const assets = assetSource()
 /** Everything is tried, as before a release; otherwise a sample that CI has time for. */
 export const FULL = process.env.KELVAR_CORPUS === 'full'
 
-/** What faces are tried with: strokes of every kind, counters, a tail; of a sample no more than that. */
+/** What faces are tried with where more letters are more work: strokes of every kind, counters, a tail. (What works by voxels or tolerances of the whole takes no less time for fewer.) */
 export const SAMPLE_WORD = FULL ? 'Quay 8' : 'Qa'
 
 /** Each of the first with each of the second; of a sample every third pair, so that each of both comes up. */

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../../fonts/catalogue'
-import { assets, FULL, SAMPLE_WORD, wordRoute } from '../../../test/helpers'
+import { assets, FULL, wordRoute } from '../../../test/helpers'
 import { Memo } from '../../cache/memo'
 import { checkMesh } from '../../check/check'
 import type { RouteStep } from '../../document/schema'
@@ -33,7 +33,7 @@ const solidIn = (outcome: StepOutcome): Solid => {
   return outcome.value as Solid
 }
 
-async function word(face: string, text = SAMPLE_WORD, edge: object = { profile: 'round', inset: 0.6, height: 0.8 }): Promise<Solid> {
+async function word(face: string, text = 'Quay 8', edge: object = { profile: 'round', inset: 0.6, height: 0.8 }): Promise<Solid> {
   const { value } = await evaluateRoute(wordRoute(text, face, {}, { depth: 8, front: edge }), { assets })
   return value as Solid
 }

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../../fonts/catalogue'
-import { assets, FULL, SAMPLE_WORD, wordRoute } from '../../../test/helpers'
+import { assets, FULL, wordRoute } from '../../../test/helpers'
 import { rayLength } from '../../check/rays'
 import { buildBoxTree } from '../../check/tree'
 import { checkMesh } from '../../check/check'
@@ -31,7 +31,7 @@ const solidIn = (outcome: StepOutcome): Solid => {
   return outcome.value
 }
 
-async function word(face: string, text = SAMPLE_WORD): Promise<Solid> {
+async function word(face: string, text = 'Quay 8'): Promise<Solid> {
   const edge = { front: { profile: 'ogee', inset: 0.8, height: 1 } }
   const { value } = await evaluateRoute(wordRoute(text, face, {}, edge), { assets })
   if (value?.kind !== 'solid') throw new Error(face)
