@@ -346,7 +346,7 @@ function jointAt(n: number, own: readonly number[], graph: StrutGraph, way: Floa
 }
 
 /**
- * Whether a closed surface of one part without holes is convex: at no side does the triangle beyond it rise above the plane of the one before it. What is so at every
+ * Whether a closed surface of one part without holes is strictly convex: at every side the triangle beyond it falls away from the plane of the one before it. What is so at every
  * side is so as a whole (Tietze and Nakajima, 1928: what is connected and convex about each of its points is convex).
  */
 function isConvex(p: Float64Array, triangles: Int32Array): boolean {
@@ -356,8 +356,8 @@ function isConvex(p: Float64Array, triangles: Int32Array): boolean {
   for (let i = 0; i < triangles.length; i++) {
     const [a, b, c] = [triangles[i], triangles[next(i)], triangles[next(next(i))]]
     const d = beyond.get(b, a, -1)
-    // its sign is negative for what lies on the outer side
-    if (d < 0 || orient3d(...at(a), ...at(b), ...at(c), ...at(d)) < 0) return false
+    // positive for what lies within; what lies in the plane may as well be folded back
+    if (d < 0 || !(orient3d(...at(a), ...at(b), ...at(c), ...at(d)) > 0)) return false
   }
   return true
 }

@@ -70,13 +70,7 @@ export function KeyDetails({ row, of: key, rows, frame, frames, onPick }: InHand
       <h3>
         Key at frame {key.at}
         {frame !== key.at && (
-          <Button
-            aria-label={`Copy this key to frame ${frame}`}
-            onPress={() => {
-              set(withKey(row.track, frame, key.value), 'copy a key')
-              onPick([{ ...at, at: frame }])
-            }}
-          >
+          <Button aria-label={`Copy this key to frame ${frame}`} onPress={() => onPick(copyKeys(store, [at], frame))}>
             <Copy size={14} aria-hidden />
           </Button>
         )}

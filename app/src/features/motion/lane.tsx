@@ -71,7 +71,7 @@ export function KeyHandle({
       type="button"
       aria-label={label}
       data-picked={picked ? '' : undefined}
-      style={{ left: `${(100 * Math.min(at, frames - 1)) / Math.max(1, frames - 1)}%` }}
+      style={{ left: share(at, frames) }}
       onClick={(event) => onPick(event.shiftKey)}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId)

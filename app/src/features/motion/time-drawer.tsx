@@ -277,7 +277,7 @@ export function TimeDrawer() {
                   {name}
                 </Flag>
               ))}
-              <Now style={{ left: `${(100 * Math.min(frame, frames - 1)) / Math.max(1, frames - 1)}%` }} />
+              <Now style={{ left: share(frame, frames) }} />
             </Lane>
           </div>
           <SoundRow />
@@ -324,7 +324,7 @@ export function TimeDrawer() {
                     }}
                   />
                 ))}
-                <Now style={{ left: `${(100 * Math.min(frame, frames - 1)) / Math.max(1, frames - 1)}%` }} />
+                <Now style={{ left: share(frame, frames) }} />
               </Lane>
             </div>
           ))}

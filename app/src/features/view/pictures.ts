@@ -87,10 +87,10 @@ async function pixelsLater(gl: WebGL2RenderingContext, w: number, h: number): Pr
   const done = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0)
   gl.flush()
   try {
-    while (done && gl.getSyncParameter(done, gl.SYNC_STATUS) === gl.UNSIGNALED) {
-      if (gl.isContextLost()) throw new Error('the graphics were lost while a picture was drawn')
+    while (done && !gl.isContextLost() && gl.getSyncParameter(done, gl.SYNC_STATUS) === gl.UNSIGNALED) {
       await new Promise((resolve) => setTimeout(resolve, 20))
     }
+    if (gl.isContextLost()) throw new Error('the graphics were lost while a picture was drawn')
     const upwards = new Uint8Array(rows.length)
     gl.bindBuffer(gl.PIXEL_PACK_BUFFER, buffer)
     gl.getBufferSubData(gl.PIXEL_PACK_BUFFER, 0, upwards)
