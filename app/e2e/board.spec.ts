@@ -1,6 +1,7 @@
 import { encode } from 'fast-png'
-import { expect, type Locator, type Page, test } from '@playwright/test'
+import { expect, type Locator, type Page } from '@playwright/test'
 import { chooseStep, kept, newProject, row, sound, words } from './helpers'
+import { test } from './test'
 
 const board = (page: Page) => page.getByRole('application', { name: 'Board in millimetres' })
 const undo = (page: Page) => page.getByRole('button', { name: /^Undo/ })

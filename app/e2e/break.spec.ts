@@ -1,5 +1,6 @@
-import { expect, test } from '@playwright/test'
+import { expect } from '@playwright/test'
 import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
+import { test } from './test'
 
 test('a word shatters, it bursts and is keyed, retyped, undone and found again', async ({ page }) => {
   test.setTimeout(240_000)

@@ -1,5 +1,6 @@
-import { expect, type Page, test } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
 import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
+import { test } from './test'
 
 const size = async (page: Page) =>
   ((await page.getByLabel('Readout').textContent()) ?? '')

@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
-import { expect, type Page, test } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
 import { chooseStep, kept, newProject, row, sound } from './helpers'
+import { test } from './test'
 
 const mark = readFileSync(fileURLToPath(new URL('../../core/test/mark.svg', import.meta.url)))
 

@@ -1,6 +1,7 @@
 import { newProject as newDocument } from '@kelvar/core/project/new-project'
-import { expect, type Page, test } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
 import { chooseStep, kept, newProject, postProject, row, sound, words } from './helpers'
+import { test } from './test'
 
 const unfold = (page: Page, kind: string, title: string) =>
   row(page, kind)

@@ -1,8 +1,9 @@
 import { writeStl } from '@kelvar/core/format/stl'
 import { turnedRing } from '@kelvar/core/solid/revolve'
 import { newProject as newDocument } from '@kelvar/core/project/new-project'
-import { expect, type Page, test } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
 import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
+import { test } from './test'
 
 const volume = async (page: Page) => Number(((await page.getByLabel('Readout').textContent()) ?? '').match(/([\d.]+) cm³/)?.[1])
 const insert = (page: Page) => page.getByRole('button', { name: 'insert a step' }).click()

@@ -1,7 +1,8 @@
 import { type ChildProcess, spawn } from 'node:child_process'
 import { fileURLToPath } from 'node:url'
-import { expect, type Page, test } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
 import { kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
+import { test } from './test'
 
 const app = fileURLToPath(new URL('..', import.meta.url))
 const port = Number(process.env.KELVAR_TEST_PORT ?? 3718) + 1

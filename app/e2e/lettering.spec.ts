@@ -1,8 +1,9 @@
 import { readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { SHIPPED_FACES } from '@kelvar/core/fonts'
-import { expect, type Page, test } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
 import { kept, newProject, row, sound, words } from './helpers'
+import { test } from './test'
 
 const fonts = fileURLToPath(new URL('../../core/fonts', import.meta.url))
 

@@ -1,8 +1,9 @@
 import { execFileSync } from 'node:child_process'
 import { readFileSync } from 'node:fs'
-import { expect, type Page, test } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
 import { unzipSync } from 'fflate'
 import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
+import { test } from './test'
 
 const heightOf = async (page: Page) => Number(/[\d.]+ × ([\d.]+) × [\d.]+ mm/.exec((await page.getByLabel('Readout').textContent()) ?? '')?.[1])
 const insertAfter = (page: Page, number: number) => page.getByRole('button', { name: `Insert a step after ${number}` }).click({ force: true })

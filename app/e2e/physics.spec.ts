@@ -4,8 +4,9 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { promisify } from 'node:util'
-import { expect, test } from '@playwright/test'
+import { expect } from '@playwright/test'
 import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
+import { test } from './test'
 
 test('jelly is held by a mask in the wind, stopped and gone on with, retyped, undone, found again and worked on', async ({ page }) => {
   test.setTimeout(240_000)

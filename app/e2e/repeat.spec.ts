@@ -1,7 +1,8 @@
 import { readFile } from 'node:fs/promises'
-import { expect, type Page, test } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
 import { strFromU8, unzipSync } from 'fflate'
 import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words, writeOut } from './helpers'
+import { test } from './test'
 
 const readout = async (page: Page) => (await page.getByLabel('Readout').textContent()) ?? ''
 const widthOf = async (page: Page) => Number(/([\d.]+) × [\d.]+ × [\d.]+ mm/.exec(await readout(page))?.[1])

@@ -1,9 +1,10 @@
 import { execFileSync } from 'node:child_process'
 import { readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
-import { expect, type Page, test } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
 import validator from 'gltf-validator'
 import { kept, newProject, newProjectFromCabinet, row, sound, words, writeOut } from './helpers'
+import { test } from './test'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
 

@@ -7,12 +7,10 @@ import { type WorkbenchStore, writable } from './store'
 import { firstFrame, lookIsComing } from './first-frame'
 import { lastLook, rememberLook } from './last-look'
 import { madeFrames, wholeNews } from './filling'
-import { contentAt, currentWork, moves, workOf } from './work'
+import { contentAt, currentWork, isLight, moves, weigh, workOf } from './work'
 
 /** How long nothing must change before the slow check for self-crossings begins, ms. */
 const CHECK_AFTER = 350
-/** Up to so many triangles a route's solids are checked where they are made, which takes less than a tenth of a second. */
-const LIGHT = 12_000
 
 /** Given when a person ends it. */
 const STOPPED = new DOMException('stopped', 'AbortError')
@@ -68,6 +66,7 @@ export function keepMaking(shown: WorkbenchStore): () => void {
       const news = await viewMaker.ask((api, job) => api.make(job, work, until, known(), proxy(progress)), mine.signal)
       if (news.kernelLost) viewMaker.renew()
       if (ended || running !== mine) return
+      if (news.complete && until === undefined) weigh(work, news.steps.map((step) => step.triangles ?? 0))
       show(news, work)
       if (content !== undefined) {
         const { mesh, meshKey } = store.getState()
@@ -140,8 +139,7 @@ export function keepMaking(shown: WorkbenchStore): () => void {
     if (mesh && mesh.box[0] <= mesh.box[3] && meshKey === key && until === undefined && !work.moment)
       rememberLook(id, work.piece, { key, mesh }).catch((error) => console.error(error))
     // what is looked at in a moment need not wait for a second worker, nor is it in the way of the next keystroke
-    const triangles = store.getState().news?.steps.reduce((most, step) => Math.max(most, step.triangles ?? 0), 0) ?? Infinity
-    const worker = triangles <= LIGHT ? viewMaker : desk
+    const worker = isLight(work) ? viewMaker : desk
     try {
       if (store.getState().report?.key !== key) {
         const report = await worker.ask((api, job) => api.check(job, work, until), mine.signal)
@@ -162,6 +160,8 @@ export function keepMaking(shown: WorkbenchStore): () => void {
     .then((look) => {
       const state = store.getState()
       if (!look || ended || state.mesh !== undefined || state.news !== undefined || state.pieceId !== pieceId) return false
+      const work = currentWork(state)
+      if (work) weigh(work, [look.mesh.indices.length / 3])
       store.setState({ mesh: look.mesh, meshKey: look.key, meshPiece: pieceId })
       return true
     })

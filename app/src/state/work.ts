@@ -53,6 +53,20 @@ const tracksOf = ({ route, others, tracks }: Work): Track[] => [
   ...(others.length > 0 ? [tracks, ...others.map((p) => p.tracks)].flatMap((list) => Object.values(list ?? {})) : []),
 ]
 
+/** Up to so many triangles a step's result is light: it is checked, or seen in a picture, in less than a tenth of a second. */
+const LIGHT = 12_000
+
+const lightWorks = new WeakSet<Work>()
+
+/** Whether all that the steps of a piece make is known to be light. */
+export const isLight = (work: Work): boolean => lightWorks.has(work)
+
+/** Remembers how many triangles the steps of a piece make, as far as it is known. */
+export function weigh(work: Work, triangles: readonly number[]): void {
+  if (triangles.every((count) => count <= LIGHT)) lightWorks.add(work)
+  else lightWorks.delete(work)
+}
+
 /** Whether anything that a piece is made of moves. */
 export const moves = (work: Work): boolean => tracksOf(work).length > 0
 

@@ -30,6 +30,9 @@ if (typeof window !== 'undefined' && !lookIsComing()) viewMaker.warm()
 /** For pictures, checks and files, which may take seconds. It has what the view's worker made, and need not make it again. */
 export const desk = supervised(4000)
 
+/** Answers what takes a moment: the desk where it is there already; no second worker is started for that. */
+export const atHand = (): Supervisor<MakerApi> => (desk.started ? desk : viewMaker)
+
 /** Hears when a worker was started afresh. Returns a function that ends it. */
 export function onAfresh(listener: (why: 'ended' | 'broken') => void): () => void {
   listeners.add(listener)

@@ -45,6 +45,8 @@ interface Running<Api> {
   readonly leave: (reason: Error) => void
   /** jobs in it now */
   jobs: number
+  /** whether it has done a job: the first one also reads fonts and compiles kernels */
+  practised: boolean
   /** looks whether it still hears while it has jobs */
   listening?: ReturnType<typeof setInterval>
 }
@@ -79,6 +81,11 @@ export class Supervisor<Api extends Stoppable> {
     private readonly options: SupervisorOptions<Api> = {},
   ) {}
 
+  /** Whether there is a worker by now. */
+  get started(): boolean {
+    return this.running !== undefined
+  }
+
   /** Starts the worker before anything is asked of it. */
   warm(): void {
     this.current()
@@ -94,12 +101,13 @@ export class Supervisor<Api extends Stoppable> {
       let long: ReturnType<typeof setTimeout> | undefined
       const work = (async () => {
         const api = await running.api
-        long = setTimeout(() => this.prepare(), LONG)
+        long = setTimeout(() => this.prepare(), running.practised ? LONG : LONG_AT_FIRST)
         return run(api, job)
       })()
       this.listen(running)
       const mark = () => {
         settled = true
+        running.practised = true
         clearTimeout(long)
         if (--running.jobs === 0) clearInterval(running.listening)
       }
@@ -182,7 +190,7 @@ export class Supervisor<Api extends Stoppable> {
       return remote
     })()
     api.catch(() => {})
-    const running: Running<Api> = { worker, api, gone, leave, jobs: 0 }
+    const running: Running<Api> = { worker, api, gone, leave, jobs: 0, practised: false }
     worker.onDeath((reason) => {
       if (over) return
       leave(new WorkerLost(reason.message))
@@ -238,6 +246,8 @@ export class Supervisor<Api extends Stoppable> {
 
 /** A job that takes longer may have to be ended, ms. */
 const LONG = 800
+/** The same of a worker's first job. */
+const LONG_AT_FIRST = 2500
 
 /** Steps look for the signal every 12 ms; what has not stopped after this is in a kernel or a loop. */
 const PATIENCE = 60

@@ -1,6 +1,7 @@
 import { LRUCache } from 'lru-cache'
 import { useEffect, useState } from 'react'
-import { desk } from '@/workers/maker'
+import { isLight } from '@/state/work'
+import { atHand, desk } from '@/workers/maker'
 import { SUPERSEDED } from '@/workers/supervisor'
 import type { Work } from '@/workers/messages'
 import { studioReady, takePicture } from './pictures'
@@ -23,11 +24,11 @@ const nameOf = (key: string, { width, height, ground }: PictureSize) => `${key} 
  */
 export async function solidPicture(work: Work, until: string, size: PictureSize, signal?: AbortSignal): Promise<string | undefined> {
   await studioReady()
-  const key = await desk.ask((maker) => maker.keyOf(work, until), signal)
+  const key = await atHand().ask((maker) => maker.keyOf(work, until), signal)
   if (!key) return undefined
   const known = drawn.get(nameOf(key, size))
   if (known) return known
-  const answer = await desk.ask((maker, job) => maker.pictureMesh(job, work, until), signal)
+  const answer = await (isLight(work) ? atHand() : desk).ask((maker, job) => maker.pictureMesh(job, work, until), signal)
   if (!answer) return undefined
   const url = await takePicture(answer.mesh, size.width, size.height, { ground: size.ground })
   drawn.set(nameOf(answer.key, size), url)

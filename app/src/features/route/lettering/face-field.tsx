@@ -5,7 +5,7 @@ import { useEffect, useState } from 'react'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { FieldName, FieldRow } from '@/ui/buttons'
 import { PickButton, SliderInput } from '@/ui/controls'
-import { desk } from '@/workers/maker'
+import { atHand } from '@/workers/maker'
 
 /** The face in use; pressing it opens the type case. */
 export function FaceField({ label, stepId, value }: { label: string; stepId: string; value: { sha256: string; name: string } }) {
@@ -28,7 +28,7 @@ export function AxisSliders({ sha256, value, onChange }: { sha256: string; value
   useEffect(() => {
     let gone = false
     setAxes([])
-    desk
+    atHand()
       .ask((maker) => maker.axes(sha256))
       .then((found) => !gone && setAxes(found))
       .catch((error) => console.error(error))

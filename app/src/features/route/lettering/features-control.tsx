@@ -67,7 +67,7 @@ export function FeaturesControl({
 }) {
   const [open, setOpen] = useState(false)
   // shaping every feature with and without is work for when somebody looks
-  const previews = useMade(async (maker) => (open ? maker.features(params) : undefined), [open, params.text, params.font, params.axes], 150)
+  const previews = useMade(async (maker) => (open ? maker.features(params) : undefined), [open, params.text, params.font, params.axes], 150, true)
   // what is as usual is not kept
   const chosen = Object.keys(value).length
   // a feature that changes nothing is no choice, unless it was made

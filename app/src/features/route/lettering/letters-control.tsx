@@ -112,7 +112,7 @@ export function LettersControl({ title, params, onChange }: { title: string; par
   const text = String(params.text ?? '')
   const given = letterChanges.safeParse(params.letters)
   const changes = carryOver(given.success ? given.data : { of: text, list: [] }, text)
-  const letters = useMade((maker) => maker.letters(params), [text, params.font, params.axes, params.features, params.letters], 60) ?? []
+  const letters = useMade((maker) => maker.letters(params), [text, params.font, params.axes, params.features, params.letters], 60, true) ?? []
   const shown = letters.filter((l) => l.text.trim() !== '')
   const here = picked.filter((at) => shown.some((l) => l.at === at))
   const [first] = here
@@ -120,6 +120,7 @@ export function LettersControl({ title, params, onChange }: { title: string; par
     async (maker) => (first === undefined ? undefined : { at: first, list: await maker.alternates(params, first) }),
     [first, text, params.font, params.axes, params.features],
     60,
+    true,
   )
   const own = changes.list.find((c) => c.at === first)
   const change = (patch: Partial<LetterChange>) =>
