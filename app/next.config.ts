@@ -25,6 +25,8 @@ const config: NextConfig = {
     'jpeg-js',
   ],
   poweredByHeader: false,
+  // `npm run types` does it, for the core as well
+  typescript: { ignoreBuildErrors: true },
   turbopack: {
     root: new URL('..', import.meta.url).pathname,
     // WASM loaders import Node.js's "module" (harfbuzzjs, manifold-3d) and "node:fs" (draco3d) by name even in the browser, where they are never called
