@@ -66,7 +66,11 @@ export function keepMaking(shown: WorkbenchStore): () => void {
       const news = await viewMaker.ask((api, job) => api.make(job, work, until, known(), proxy(progress)), mine.signal)
       if (news.kernelLost) viewMaker.renew()
       if (ended || running !== mine) return
-      if (news.complete && until === undefined) weigh(work, news.steps.map((step) => step.triangles ?? 0))
+      if (news.complete && until === undefined)
+        weigh(
+          work,
+          news.steps.map((step) => step.triangles ?? 0),
+        )
       show(news, work)
       if (content !== undefined) {
         const { mesh, meshKey } = store.getState()
