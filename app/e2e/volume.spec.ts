@@ -7,6 +7,24 @@ const volume = async (page: Page) => Number(((await page.getByLabel('Readout').t
 /** A step behind the form. */
 const insertAfterForm = (page: Page) => page.getByRole('button', { name: 'Insert a step after 2' }).click({ force: true })
 
+test('a fine remesh says what it comes to while it is made, is stopped there, and made coarser', async ({ page }) => {
+  await newProject(page)
+  await page.getByRole('button', { name: 'Insert a step after 3' }).click({ force: true })
+  await chooseStep(page, 'Voxel remesh')
+  await sound(page)
+  await page.getByRole('button', { name: /Voxels$/ }).click()
+  await page.getByRole('option', { name: 'As given' }).click()
+  await setNumber(page, 'Voxel', '0.12')
+  const bar = page.getByRole('status').filter({ hasText: 'Comes to' })
+  await expect(bar).toContainText(/Comes to about [\d,]+ triangles, [\d,]+ MB and [\d.]+ s/, { timeout: 30_000 })
+  await bar.getByRole('button', { name: 'Stop' }).click()
+  await expect(page.getByRole('status').filter({ hasText: 'Stopped' })).toBeVisible()
+  await setNumber(page, 'Voxel', '1.5')
+  await sound(page)
+  await expect(row(page, 'voxel-remesh')).toContainText('from voxels of 1.5 mm')
+  await expect(page.getByRole('status').filter({ hasText: 'Comes to' })).toBeHidden()
+})
+
 test('a word is melted, softened and hollowed, retyped, undone and found again', async ({ page }) => {
   test.setTimeout(240_000)
   await newProject(page)

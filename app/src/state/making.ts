@@ -55,8 +55,10 @@ export function keepMaking(shown: WorkbenchStore): () => void {
     running = mine
     store.setState({ making: true, stopped: false, afresh: false })
     try {
-      const progress = (step: string, done: number, of?: string) => {
-        if (running === mine) store.setState({ progress: { step, done, of } })
+      const progress = (step: string, done: number, of?: string, expected?: string) => {
+        if (running !== mine) return
+        // told once, it holds for all of the step's work
+        store.setState(({ progress: last }) => ({ progress: { step, done, of, expected: expected ?? (last?.step === step ? last.expected : undefined) } }))
       }
       // what is shown by the time the worker is ready need not be sent again
       const known = () => {

@@ -36,8 +36,8 @@ export interface WorkbenchState {
   readonly meshKey: string | undefined
   readonly meshPiece: string | undefined
   readonly making: boolean
-  /** which step, how far, and, while it waits for another piece, what that is called */
-  readonly progress: { readonly step: string; readonly done: number; readonly of?: string } | undefined
+  /** which step, how far, while it waits for another piece what that is called, and what its work is expected to come to */
+  readonly progress: { readonly step: string; readonly done: number; readonly of?: string; readonly expected?: string } | undefined
   /** making was ended by a person; it goes on with the next change or when asked */
   readonly stopped: boolean
   /** the step whose spot is to be pressed in the view next, or AGAINST */

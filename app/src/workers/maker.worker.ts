@@ -131,12 +131,12 @@ const api: MakerApi = {
         const report = await evaluate(work, {
           until,
           signal,
-          onProgress: (step, done, of) => {
+          onProgress: (step, done, of, expected) => {
             const now = performance.now()
-            if (step === toldOf && now - told < 60) return
+            if (step === toldOf && now - told < 60 && expected === undefined) return
             told = now
             toldOf = step
-            progress(step, done, of)
+            progress(step, done, of, expected)
           },
         })
         const news = tell(report)

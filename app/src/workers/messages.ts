@@ -110,7 +110,7 @@ export interface MakerApi {
     work: Work,
     until: string | undefined,
     known: { readonly key: string; readonly shape: string } | undefined,
-    progress: (step: string, done: number, of?: string) => void,
+    progress: (step: string, done: number, of?: string, expected?: string) => void,
   ): Promise<RouteNews>
   /** The content key of a route's result as of a step, without making it; null when that is no solid. */
   keyOf(work: Work, until: string): string | null

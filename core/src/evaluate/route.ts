@@ -62,7 +62,7 @@ export interface EvaluateOptions {
   readonly share?: (key: string, outcome: StepOutcome) => StepOutcome
   readonly signal?: AbortSignal
   /** called with the step's id and 0 to 1, rising; and, while it waits for another piece, that piece's name */
-  readonly onProgress?: (step: string, done: number, of?: string) => void
+  readonly onProgress?: (step: string, done: number, of?: string, expected?: string) => void
   /** stop after the step with this id */
   readonly until?: string
   /** stop after the last step that gives this kind of value */
@@ -120,7 +120,7 @@ export async function evaluateRoute(route: readonly RouteStep[], options: Evalua
   return run.report(plan)
 }
 
-type Tell = (step: string, done: number, of?: string) => void
+type Tell = (step: string, done: number, of?: string, expected?: string) => void
 
 class Run {
   private readonly memo: Memo
@@ -291,7 +291,7 @@ class Run {
         travel: planned.travel,
         signal,
         breathe: breather(signal),
-        progress: (done) => tell(step.id, done),
+        progress: (done, expected) => tell(step.id, done, undefined, expected),
       })
     } catch (error) {
       signal.throwIfAborted()

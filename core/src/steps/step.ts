@@ -113,8 +113,8 @@ export interface StepContext {
   readonly signal?: AbortSignal
   /** results kept across evaluations, e.g. per glyph */
   readonly memo: Memo
-  /** 0 to 1, only rising */
-  progress(done: number): void
+  /** 0 to 1, only rising; with what the work is expected to come to, in words, once that is known and before it is begun */
+  progress(done: number, expected?: string): void
   /** Call between pieces of work: lets other work in now and then, and throws the abort reason when cancelled. */
   breathe(): Promise<void>
 }

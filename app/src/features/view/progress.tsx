@@ -16,7 +16,7 @@ const Bar = styled.div`
   display: grid;
   grid-template-columns: 78px 150px auto;
   align-items: center;
-  gap: 12px;
+  gap: 4px 12px;
   padding: 6px 6px 6px 14px;
   background: var(--paper);
   border: 1px solid var(--rule);
@@ -24,6 +24,13 @@ const Bar = styled.div`
   box-shadow: 0 8px 26px rgb(var(--shadow) / 0.14);
   font-size: 12.5px;
   white-space: nowrap;
+`
+
+const Expected = styled.small`
+  grid-column: 1 / -1;
+  padding-bottom: 2px;
+  font-size: 11.5px;
+  color: var(--soft);
 `
 
 /** How far a long making is, and the button that ends it. */
@@ -51,6 +58,7 @@ export function Progress() {
       {progress?.of && `: waits for ${progress.of}`}
       <ProgressBar aria-label="Progress" max={1} value={progress?.done} />
       <PlainButton onPress={() => stopMaking(store)}>Stop</PlainButton>
+      {progress?.expected && <Expected>Comes to {progress.expected}</Expected>}
     </Bar>
   )
 }

@@ -141,6 +141,8 @@ export async function throughVolume(input: Value | undefined, context: StepConte
       },
     }
   const breathe = () => context.breathe()
+  context.progress(0.05, inFigures(expected))
+  await breathe()
   const source = labelled(solid)
   const work: VolumeWork = { solid, source, voxel, way: step.way, context }
   let field: SparseField

@@ -11,7 +11,7 @@ import { INSIDE } from '../../solid/labels'
 import { roundedBox } from '../../solid/revolve'
 import { labelAt, labelOf, type Solid, surfacesOf, triangleCount } from '../../solid/solid'
 import { stepKind } from '../registry'
-import type { StepOutcome } from '../step'
+import type { StepContext, StepOutcome } from '../step'
 
 /** A sample for each run; all of them, some with hairlines, in full. */
 const FACES = FULL ? SHIPPED_FACES.map(({ id }) => id) : ['alfa-slab', 'pacifico']
@@ -240,6 +240,38 @@ describe('what volume steps do', () => {
     const smooth = solidIn(await run('smooth-surface', rough, { rounds: 10, creases: 180 }))
     expect(spread(smooth)).toBeLessThan(0.5 * spread(rough))
     expect(Math.abs(checkMesh(smooth).volume / checkMesh(fine).volume - 1)).toBeLessThan(0.02)
+  })
+
+  it('says what it comes to before it begins, triangles within 30 %, and ends there when that is too much', async () => {
+    const remesh = stepKind('voxel-remesh')
+    if (!remesh) throw new Error('voxel-remesh')
+    const ball = roundedBox(30, 30, 30, 15, 32, L)
+    const told: { done: number; expected?: string }[] = []
+    const leaving = new AbortController()
+    const context: StepContext = {
+      assets,
+      inputs: {},
+      memo: new Memo(),
+      progress: (done, expected) => void told.push({ done, ...(expected ? { expected } : {}) }),
+      breathe: async () => leaving.signal.throwIfAborted(),
+    }
+    const params = remesh.params.parse({ fit: 'given', voxel: 0.5 })
+    const made = solidIn(await remesh.evaluate(ball, params, context))
+    const first = told.findIndex(({ expected }) => expected !== undefined)
+    expect(told[first].done).toBeLessThan(0.1)
+    expect(told.slice(0, first).every(({ done }) => done <= told[first].done)).toBe(true)
+    const figures = /^about ([\d,]+) triangles, [\d.,]+ MB and [\d.]+ s$/.exec(told[first].expected ?? '')
+    expect(figures).not.toBeNull()
+    const triangles = Number(figures?.[1].replaceAll(',', ''))
+    expect(Math.abs(triangles / triangleCount(made) - 1)).toBeLessThan(0.3)
+    // whoever finds that too much ends it before there is any work
+    told.length = 0
+    const stopping: StepContext = {
+      ...context,
+      progress: (done, expected) => (context.progress(done, expected), expected && leaving.abort(new Error('too much'))),
+    }
+    await expect(remesh.evaluate(ball, params, stopping)).rejects.toThrow('too much')
+    expect(told.at(-1)?.expected).toBeDefined()
   })
 
   it('cuts other pieces out with soft edges, or keeps what both share: volumes within a hundredth of balls and caps', async () => {
