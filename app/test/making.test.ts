@@ -13,7 +13,7 @@ interface Asked {
   readonly work: Work
   readonly known: { key: string; shape: string } | undefined
   readonly signal: AbortSignal
-  tell(step: string, done: number): void
+  tell(step: string, done: number, of?: string, expected?: string): void
   answer(news: Partial<RouteNews>): void
   fail(error: Error): void
 }
@@ -124,6 +124,49 @@ describe('keepMaking', () => {
     await settle(400)
     expect(looked).toEqual(['check', 'picking'])
     expect(store.getState()).toMatchObject({ report: { key: 'a' }, picking: { key: 'a' } })
+  })
+
+  it('keeps what a step is expected to come to for as long as that step is made, and no longer', () => {
+    begin()
+    const progress = () => store.getState().progress
+    asked[0].tell('extrude-1', 0.02, undefined, 'about 2,000 triangles')
+    expect(progress()).toEqual({ step: 'extrude-1', done: 0.02, of: undefined, expected: 'about 2,000 triangles' })
+    asked[0].tell('extrude-1', 0.6)
+    expect(progress()).toMatchObject({ done: 0.6, expected: 'about 2,000 triangles' })
+    asked[0].tell('dress-1', 0)
+    expect(progress()?.expected).toBeUndefined()
+    asked[0].tell('extrude-1', 0.7, 'Plate')
+    expect(progress()).toMatchObject({ of: 'Plate', expected: undefined })
+    // of what is not asked for any more nothing is told
+    type('Lantern')
+    asked[0].tell('extrude-1', 0.9, undefined, 'about 9,000 triangles')
+    expect(progress()?.expected).toBeUndefined()
+    asked[1].tell('extrude-1', 0.1, undefined, 'about 5,000 triangles')
+    expect(progress()?.expected).toBe('about 5,000 triangles')
+  })
+
+  it('knows how heavy a piece is from its steps, and before they are made from how it looked last', async () => {
+    const { isLight, currentWork } = await import('@/state/work')
+    const work = () => currentWork(store.getState()) as Work
+    begin()
+    expect(isLight(work())).toBe(false)
+    const steps = (...triangles: number[]) => triangles.map((n, i) => ({ id: `step-${i}`, triangles: n })) as unknown as RouteNews['steps']
+    asked[0].answer({ key: 'a', mesh: mesh('one'), steps: steps(900, 12_000) })
+    await settle()
+    expect(isLight(work())).toBe(true)
+    // one heavy step on the way is enough, whatever comes out of it
+    type('Lantern')
+    expect(isLight(work())).toBe(false)
+    asked[1].answer({ key: 'b', mesh: mesh('two'), steps: steps(900, 12_001, 40) })
+    await settle()
+    expect(isLight(work())).toBe(false)
+    end()
+    first.coming = true
+    first.look = { key: 'seen', mesh: mesh('seen') }
+    begin()
+    await settle()
+    expect(store.getState().mesh?.shape).toBe('seen')
+    expect(isLight(work())).toBe(true)
   })
 
   it('looks at what is light where it was made, and has something heavy looked at beside the next keystroke', async () => {

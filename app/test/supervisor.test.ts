@@ -127,6 +127,23 @@ describe('a worker that is busy', () => {
     expect(opened.length).toBeLessThanOrEqual(3)
   })
 
+  it('has no second one started for its first job, which also compiles kernels, unless that takes long even so', async () => {
+    start()
+    expect(supervisor.started).toBe(false)
+    await supervisor.ask((api, job) => api.polite(job, 1400))
+    expect(supervisor.started).toBe(true)
+    expect(opened).toHaveLength(1)
+    // it is practised now: the same takes long
+    await supervisor.ask((api, job) => api.polite(job, 1400))
+    expect(opened).toHaveLength(2)
+    supervisor.close()
+    expect(supervisor.started).toBe(false)
+    start()
+    opened = opened.slice(2)
+    await supervisor.ask((api, job) => api.polite(job, 3200))
+    expect(opened).toHaveLength(2)
+  })
+
   it('that comes to no end is ended by itself, while one that works long and hears is let be', async () => {
     told.length = 0
     supervisor = new Supervisor<Heavy>(open, { onAfresh: (why) => told.push(why), deafness: 900 })

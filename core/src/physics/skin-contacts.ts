@@ -140,9 +140,19 @@ export class SkinContacts {
   private part(a: number, b: number, n: readonly number[], by: number, step: number): void {
     const [va, vb] = [this.speedAlong(a, n), this.speedAlong(b, n)]
     const missing = by / step - (vb - va)
-    if (missing <= 0) return
-    this.push(a, n, -missing / 2)
-    this.push(b, n, missing / 2)
+    const ease = this.easeOf(a) + this.easeOf(b)
+    // one impulse for both, so that their momentum stays
+    if (missing <= 0 || ease === 0) return
+    this.push(a, n, -missing / ease)
+    this.push(b, n, missing / ease)
+  }
+
+  /** How much faster a place becomes by an impulse there, 1/kg. */
+  private easeOf(place: number): number {
+    const { inverse } = this.bodies[this.body[place]]
+    let ease = 0
+    for (let c = 8 * place; c < 8 * place + 8; c++) ease += this.weights[c] ** 2 * inverse[this.corners[c]]
+    return ease
   }
 
   private speedAlong(place: number, n: readonly number[]): number {
@@ -155,14 +165,12 @@ export class SkinContacts {
     return v
   }
 
-  private push(place: number, n: readonly number[], by: number): void {
+  /** Gives a place an impulse along n, kg·m/s, through the corners of its cell; what is held stays. */
+  private push(place: number, n: readonly number[], impulse: number): void {
     const { speeds, inverse } = this.bodies[this.body[place]]
-    let whole = 0
-    for (let c = 8 * place; c < 8 * place + 8; c++) whole += this.weights[c] ** 2
     for (let c = 8 * place; c < 8 * place + 8; c++) {
       const corner = this.corners[c]
-      if (inverse[corner] === 0) continue
-      const share = (by * this.weights[c]) / whole
+      const share = impulse * this.weights[c] * inverse[corner]
       for (let k = 0; k < 3; k++) speeds[3 * corner + k] += share * n[k]
     }
   }

@@ -35,8 +35,8 @@ export function windField({ speed, gusts, turbulence, seed }: Air): (x: number, 
 }
 
 /**
- * Blows on triangles for a step of time: each is pushed along its normal by the air that meets it, ½ρA(n·v)², and its corners share that (`inverse`: 1/kg each). No corner is made faster than the air
- * that it meets.
+ * Blows on triangles for a step of time: each is pushed along its normal by the air that meets it, ½ρA(n·v)², and its corners share that (`inverse`: 1/kg each). No triangle makes a corner faster by
+ * more than the speed of the air that it meets.
  */
 export function blow(
   triangles: Uint32Array,

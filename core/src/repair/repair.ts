@@ -92,18 +92,19 @@ export function repairTriangles({ positions: given, indices }: Triangles, lattic
   ids = seams.indices === ids ? ids.slice() : seams.indices
   source = Uint32Array.from(seams.source, (t) => source[t])
 
-  const turned = faceOneWay(positions, ids)
-  tell('turned', turned, middle)
-
+  const turns = faceOneWay(positions, ids)
   const closed = closeHoles(positions, ids)
+  const all = new Uint32Array(ids.length + closed.added.length)
+  all.set(ids)
+  all.set(closed.added, ids.length)
+  // which shells are hollows of others is known for sure only where nothing is open
+  const turned = closed.added.length > 0 ? differing(turns, faceOneWay(positions, all), ids.length / 3) : turns
+  tell('turned', turned, middle)
   tell(
     'hole',
     closed.holes.map((hole) => hole.at),
     at,
   )
-  const all = new Uint32Array(ids.length + closed.added.length)
-  all.set(ids)
-  all.set(closed.added, ids.length)
   const sources = new Uint32Array(all.length / 3)
   sources.set(source)
   closed.source.forEach((t, i) => {
@@ -122,6 +123,12 @@ export function repairTriangles({ positions: given, indices }: Triangles, lattic
     holes: closed.holes.length,
     closing: closed.added.length / 3,
   }
+}
+
+/** What is in one of two lists and not in the other, of the numbers below `count`. */
+function differing(one: Uint32Array, other: Uint32Array, count: number): Uint32Array {
+  const [a, b] = [new Set(one), new Set(other)]
+  return Uint32Array.from([...one.filter((t) => !b.has(t)), ...other.filter((t) => t < count && !a.has(t))]).sort()
 }
 
 function sizeOf(p: Float64Array): number {

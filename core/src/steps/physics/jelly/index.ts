@@ -72,7 +72,7 @@ const jellyParams = z.object({
 
 export const jelly = defineStep({
   kind: 'jelly',
-  version: 1,
+  version: 2,
   family: 'Physics',
   title: 'Jelly',
   summary: 'Letters wobble as soft bodies, fall, sway in the wind and hang by what a mask holds; the same every time.',
