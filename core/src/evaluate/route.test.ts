@@ -147,6 +147,28 @@ describe('evaluateRoute', () => {
     expect([...seen].sort((a, b) => a - b)).toEqual(seen)
   })
 
+  it('never goes back where a step is worked out in two ways, the second of which says what it comes to', async () => {
+    const seen: number[] = []
+    let expected: string | undefined
+    // a thin plate, pushed in by more than it is thick: its surface would run through itself
+    const route = [
+      { id: 'block-1', kind: 'block', on: true, params: { shape: 'box', width: 8, height: 8, depth: 5 } },
+      { id: 'swell-1', kind: 'swell', on: true, params: { by: -3, fit: 'given', edge: 2 } },
+    ]
+    const { steps } = await evaluateRoute(route, {
+      assets,
+      onProgress: (step, done, _, words) => {
+        if (step !== 'swell-1') return
+        seen.push(done)
+        expected ??= words
+      },
+    })
+    expect(steps[1].issues.map(({ code }) => code)).toContain('through-volume')
+    expect(expected).toMatch(/^about [\d,]+ triangles/)
+    expect([...seen].sort((a, b) => a - b)).toEqual(seen)
+    expect(seen.length).toBeGreaterThan(4)
+  })
+
   it('turns what a step throws into a failure of that step, and keeps nothing of it', async () => {
     const memo = new Memo()
     const broken = {

@@ -61,7 +61,7 @@ export interface EvaluateOptions {
    */
   readonly share?: (key: string, outcome: StepOutcome) => StepOutcome
   readonly signal?: AbortSignal
-  /** called with the step's id and 0 to 1, rising; and, while it waits for another piece, that piece's name */
+  /** called with the step's id and 0 to 1, rising; while it waits for another piece, that piece's name; and what its work is expected to come to, once that is known */
   readonly onProgress?: (step: string, done: number, of?: string, expected?: string) => void
   /** stop after the step with this id */
   readonly until?: string
@@ -280,6 +280,7 @@ class Run {
     if (!kind) throw new Error('a step without a kind cannot be made')
     // whoever waits knows where the work stands, also when it comes to no end
     tell(step.id, 0)
+    let share = 0
     try {
       return await kind.evaluate(input, params, {
         assets: this.options.assets,
@@ -291,7 +292,8 @@ class Run {
         travel: planned.travel,
         signal,
         breathe: breather(signal),
-        progress: (done, expected) => tell(step.id, done, undefined, expected),
+        // a step may be worked out by what other steps use as well, which begins from nought for itself
+        progress: (done, expected) => tell(step.id, (share = Math.max(share, done)), undefined, expected),
       })
     } catch (error) {
       signal.throwIfAborted()
