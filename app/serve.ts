@@ -40,5 +40,6 @@ const server = createServer(async (request, response) => {
 // a body that comes in by drops, or headers that never end, are given up
 server.requestTimeout = 15 * 60 * 1000
 server.headersTimeout = 20_000
-server.listen(port, hostname)
+// what pages are made by is loaded before the first is asked for
+server.listen(port, hostname, () => void fetch(`http://${hostname}:${port}/project/none`).catch(() => undefined))
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => process.exit(0))

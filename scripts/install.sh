@@ -13,17 +13,26 @@ if [ "${1:-}" = browser ]; then
   command -v ffprobe >/dev/null || packages+=(ffmpeg)
   command -v xmllint >/dev/null || packages+=(libxml2-utils)
 fi
-if [ ${#packages[@]} -gt 0 ]; then
-  if [ "$(id -u)" = 0 ]; then sudo=(); elif command -v sudo >/dev/null; then sudo=(sudo); else
+sudo=()
+if [ ${#packages[@]} -gt 0 ] && [ "$(id -u)" != 0 ]; then
+  command -v sudo >/dev/null || {
     echo "Please install with apt: ${packages[*]}" >&2
     exit 1
-  fi
+  }
+  sudo=(sudo)
+fi
+debian() {
+  [ ${#packages[@]} -eq 0 ] && return
   "${sudo[@]}" env DEBIAN_FRONTEND=noninteractive apt-get update -qq
   "${sudo[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq "${packages[@]}" >/dev/null
-fi
+}
+# both wait for the network most of the time
+debian &
+debian=$!
 
 stamp=node_modules/.kelvar-lock
 if [ ! -d node_modules ] || ! cmp -s package-lock.json "$stamp"; then
   npm ci --no-audit --no-fund --loglevel=error
   cp package-lock.json "$stamp"
 fi
+wait "$debian"

@@ -7,6 +7,7 @@ import { strToU8, zipSync } from 'fflate'
 import { MeshoptDecoder, MeshoptEncoder } from 'meshoptimizer'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { boxMesh } from '../../test/helpers'
+import { packedAlike } from '../../test/packed'
 import { checkMesh } from '../check/check'
 import { turnedRing } from '../solid/revolve'
 import { solidFromTriangles } from '../solid/from-triangles'
@@ -234,7 +235,8 @@ describe('3MF', () => {
 
   it('bears a bomb: half a gigabyte of blanks in a small archive', () => {
     const blanks = new Uint8Array(64 * 1024 * 1024).fill(32)
-    const bomb = zipSync(Object.fromEntries(Array.from({ length: 7 }, (_, i) => [`3D/${i}.model`, blanks])), { level: 1 })
+    const seven = Array.from({ length: 7 }, (_, i) => `3D/${i}.model`)
+    const bomb = packedAlike(seven, blanks)
     expect(bomb.length).toBeLessThan(6_000_000)
     expect(() => read3mf(bomb)).toThrow(/larger than 400 MB/)
   }, 60_000)

@@ -12,6 +12,7 @@ import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import type { PickedCopy } from '@/state/store'
 import { currentPiece } from '@/state/work'
 import { useThemeColour } from '@/ui/day-and-night'
+import { useSteady } from '@/ui/steady'
 import type { ViewCopies, ViewMesh } from '@/workers/view-mesh'
 import { instancedCopies, meshGeometry, retire } from './scene'
 import { type Cast, onPlane, type Point, type SpaceKnob } from './space-knobs'
@@ -45,16 +46,11 @@ export function CopiesInSpace({
     },
     [made],
   )
-  return (
-    <primitive
-      object={made.object}
-      dispose={null}
-      onClick={(event: ThreeEvent<MouseEvent>) => {
-        event.stopPropagation()
-        if (event.delta <= 4 && event.instanceId !== undefined) onPick(event.instanceId, event)
-      }}
-    />
-  )
+  const press = useSteady((event: ThreeEvent<MouseEvent>) => {
+    event.stopPropagation()
+    if (event.delta <= 4 && event.instanceId !== undefined) onPick(event.instanceId, event)
+  })
+  return <primitive object={made.object} dispose={null} onClick={press} />
 }
 
 /** What happens when a copy is pressed: the step that made it comes to hand, with the copy picked. */

@@ -1,7 +1,7 @@
 'use client'
 import { Line } from '@react-three/drei'
 import { useFrame } from '@react-three/fiber'
-import { type RefObject, useState } from 'react'
+import { memo, type RefObject, useState } from 'react'
 import styled from 'styled-components'
 import * as THREE from 'three'
 import { useThemeColour } from '@/ui/day-and-night'
@@ -85,7 +85,7 @@ export function DimensionFigures({ box, layer }: { box: ViewMesh['box']; layer: 
 }
 
 /** Drafting-style dimension lines with ticks and extension lines. */
-export function DimensionLines({ box, layer }: { box: ViewMesh['box']; layer: RefObject<HTMLDivElement | null> }) {
+export const DimensionLines = memo(function DimensionLines({ box, layer }: { box: ViewMesh['box']; layer: RefObject<HTMLDivElement | null> }) {
   const { sides, look } = useSides()
   const list = measures(box, sides)
   useFrame(({ camera, size }) => {
@@ -111,7 +111,7 @@ export function DimensionLines({ box, layer }: { box: ViewMesh['box']; layer: Re
       ))}
     </>
   )
-}
+})
 
 function DimensionLine({ from, to, off }: Measure) {
   const length = Math.hypot(...off)

@@ -1,11 +1,12 @@
 import { Line } from '@react-three/drei'
-import { useThree } from '@react-three/fiber'
-import { useEffect, useMemo, useState } from 'react'
+import { type ThreeEvent, useThree } from '@react-three/fiber'
+import { memo, useEffect, useMemo, useState } from 'react'
 import * as THREE from 'three'
 import { acceleratedRaycast } from 'three-mesh-bvh'
 import { sawFirstFrame } from '@/state/first-frame'
 import { useThemeColour } from '@/ui/day-and-night'
-import { meshTriangles, type ViewCopies, type ViewMesh } from '@/workers/view-mesh'
+import { useSteady } from '@/ui/steady'
+import { type ViewCopies, type ViewMesh } from '@/workers/view-mesh'
 import { plantTree, type ViewTree } from '@/workers/view-tree'
 import { CopiesInSpace } from './copies'
 import { type Section, SectionCaps, useClipping } from './section'
@@ -13,6 +14,14 @@ import { letterBoxes, meshGeometry, retire, surfaceMaterials } from './scene'
 
 /** A press that moves further than this, in pixels, turns the view and picks nothing. */
 const STILL = 4
+
+const untouched = () => {}
+
+/** Picks by the tree once that is planted. */
+function pickable(this: THREE.Mesh, ray: THREE.Raycaster, hits: THREE.Intersection[]): void {
+  const { boundsTree, index } = this.geometry as THREE.BufferGeometry
+  if (boundsTree || (index?.count ?? 0) / 3 <= WITHOUT_TREE) acceleratedRaycast.call(this, ray, hits)
+}
 
 /** Without a tree every triangle is tried: for more than this a press waits until the tree is there. */
 const WITHOUT_TREE = 150_000
@@ -73,39 +82,40 @@ export function PieceInSpace({
   useEffect(() => {
     if (tree) plantTree(geometry, tree)
   }, [geometry, tree])
+  const named = useMemo(() => ({ piece: id }), [id])
   const light = turning && lighter !== undefined && section === undefined
   useEffect(() => invalidate(), [light, invalidate])
+  // steady, since a handler that is another one has everything drawn anew
+  const weigh = useSteady((event: ThreeEvent<PointerEvent>) => {
+    if (!event.face || !mesh.weights) return
+    const { a, b, c } = event.face
+    const { weights, positions } = mesh
+    const corner = (v: number) => new THREE.Vector3(positions[3 * v], positions[3 * v + 1], positions[3 * v + 2])
+    const shares = THREE.Triangle.getBarycoord(event.object.worldToLocal(event.point.clone()), corner(a), corner(b), corner(c), new THREE.Vector3())
+    onWeight?.(shares ? (weights[a] * shares.x + weights[b] * shares.y + weights[c] * shares.z) / 255 : weights[a] / 255)
+  })
+  const leave = useSteady(() => onWeight?.(undefined))
+  const press = useSteady((event: ThreeEvent<MouseEvent>) => {
+    event.stopPropagation()
+    if (event.delta > STILL || event.faceIndex == null) return
+    const normal = event.normal ?? event.face?.normal.clone().transformDirection(event.object.matrixWorld) ?? new THREE.Vector3(0, 0, 1)
+    onPick(mesh.letters[event.faceIndex], event.shiftKey || event.ctrlKey || event.metaKey, event.point, normal)
+  })
   return (
     <group matrix={matrix} matrixAutoUpdate={matrix === undefined}>
       <mesh
         name="piece"
-        userData={{ piece: id }}
+        userData={named}
         geometry={geometry}
         material={materials}
         visible={!light}
         onAfterRender={sawFirstFrame}
         castShadow
         receiveShadow
-        raycast={tree ? acceleratedRaycast : meshTriangles(mesh) > WITHOUT_TREE ? () => {} : undefined}
-        onPointerMove={
-          onWeight && mesh.weights
-            ? (event) => {
-                if (!event.face || !mesh.weights) return
-                const { a, b, c } = event.face
-                const { weights, positions } = mesh
-                const corner = (v: number) => new THREE.Vector3(positions[3 * v], positions[3 * v + 1], positions[3 * v + 2])
-                const shares = THREE.Triangle.getBarycoord(event.object.worldToLocal(event.point.clone()), corner(a), corner(b), corner(c), new THREE.Vector3())
-                onWeight(shares ? (weights[a] * shares.x + weights[b] * shares.y + weights[c] * shares.z) / 255 : weights[a] / 255)
-              }
-            : undefined
-        }
-        onPointerOut={onWeight && (() => onWeight(undefined))}
-        onClick={(event) => {
-          event.stopPropagation()
-          if (event.delta > STILL || event.faceIndex == null) return
-          const normal = event.normal ?? event.face?.normal.clone().transformDirection(event.object.matrixWorld) ?? new THREE.Vector3(0, 0, 1)
-          onPick(mesh.letters[event.faceIndex], event.shiftKey || event.ctrlKey || event.metaKey, event.point, normal)
-        }}
+        raycast={pickable}
+        onPointerMove={onWeight && mesh.weights ? weigh : undefined}
+        onPointerOut={onWeight ? leave : undefined}
+        onClick={press}
       />
       {mesh.copies?.map((copies, i) => (
         <CopiesInSpace
@@ -129,11 +139,11 @@ export function PieceInSpace({
 
 function Lighter({ mesh, visible }: { mesh: ViewMesh; visible: boolean }) {
   const { geometry, materials } = useShape(mesh)
-  return <mesh geometry={geometry} material={materials} visible={visible} receiveShadow raycast={() => {}} />
+  return <mesh geometry={geometry} material={materials} visible={visible} receiveShadow raycast={untouched} />
 }
 
 /** A frame about every letter that is picked. */
-export function PickedLetters({ mesh, letters }: { mesh: ViewMesh; letters: readonly number[] }) {
+export const PickedLetters = memo(function PickedLetters({ mesh, letters }: { mesh: ViewMesh; letters: readonly number[] }) {
   const boxes = useMemo(() => letterBoxes(mesh, letters), [mesh, letters])
   const action = useThemeColour('--action')
   return boxes.map(([x0, y0, x1, y1, z], i) => (
@@ -152,7 +162,7 @@ export function PickedLetters({ mesh, letters }: { mesh: ViewMesh; letters: read
       renderOrder={3}
     />
   ))
-}
+})
 
 /** Whether the view is being turned just now; a moment longer than the hand moves, so that nothing flickers. */
 export function useTurning(): { turning: boolean; begin: () => void; end: () => void } {

@@ -181,3 +181,13 @@ export function keyLight({ centre, size }: Framing, shadowSize: number): THREE.D
   light.shadow.bias = -0.0006
   return light
 }
+
+/** The part of the ground, at the foot of a box, that its shadow can fall on, with room for the soft border: nothing is drawn where there is no shade. */
+export function shadedGround([x0, y0, z0, x1, y1, z1]: Box, light: THREE.DirectionalLight): { x: number; z: number; width: number; depth: number } {
+  const down = light.target.position.clone().sub(light.position)
+  const [dx, dz] = [down.x, down.z].map((along) => (along / -down.y) * (y1 - y0))
+  const room = Math.max(x1 - x0, y1 - y0, z1 - z0) * 0.1
+  const [left, right] = [Math.min(x0, x0 + dx) - room, Math.max(x1, x1 + dx) + room]
+  const [back, front] = [Math.min(z0, z0 + dz) - room, Math.max(z1, z1 + dz) + room]
+  return { x: (left + right) / 2, z: (back + front) / 2, width: right - left, depth: front - back }
+}

@@ -2,7 +2,7 @@ import { ContactShadows } from '@react-three/drei'
 import { useThree } from '@react-three/fiber'
 import { memo, useEffect, useMemo } from 'react'
 import { lendStudio } from './pictures'
-import { type Box, framingOf, keyLight } from './scene'
+import { type Box, framingOf, keyLight, shadedGround } from './scene'
 
 /** Light, soft shadows and air of the default stage; rendered anew for new solids only, since their shadows are drawn then. */
 export const Stage = memo(function Stage({ box, content }: { box: Box; content: unknown }) {
@@ -21,11 +21,12 @@ export const Stage = memo(function Stage({ box, content }: { box: Box; content: 
   }, [gl, light, invalidate, content])
   const reach = Math.max(framing.size.x, framing.size.y)
   const ground = box[1]
+  const shade = useMemo(() => shadedGround(box, light), [box, light])
   return (
     <>
       <primitive object={light} />
       <primitive object={light.target} />
-      <mesh position={[framing.centre.x, ground - reach * 0.0005, framing.centre.z]} rotation-x={-Math.PI / 2} scale={reach * 8} receiveShadow>
+      <mesh position={[shade.x, ground - reach * 0.0005, shade.z]} rotation-x={-Math.PI / 2} scale={[shade.width, shade.depth, 1]} receiveShadow>
         <planeGeometry />
         <shadowMaterial transparent opacity={0.26} color="#3a2d1c" />
       </mesh>
