@@ -6,6 +6,7 @@ import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } 
 import { test } from './test'
 
 const heightOf = async (page: Page) => Number(/[\d.]+ × ([\d.]+) × [\d.]+ mm/.exec((await page.getByLabel('Readout').textContent()) ?? '')?.[1])
+const widthOf = async (page: Page) => Number(/([\d.]+) × [\d.]+ × [\d.]+ mm/.exec((await page.getByLabel('Readout').textContent()) ?? '')?.[1])
 const insertAfter = (page: Page, number: number) => page.getByRole('button', { name: `Insert a step after ${number}` }).click({ force: true })
 const time = (page: Page) => page.getByRole('region', { name: 'Time' })
 
@@ -43,6 +44,26 @@ test('a bend is keyed, eased and played in time, retyped, undone and found again
   await page.getByRole('option', { name: 'Swift' }).click()
   await time(page).getByRole('button', { name: 'After the last' }).click()
   await page.getByRole('option', { name: 'There and back' }).click()
+  // the whole course of it as a curve: a key is lifted and moved there, and a handle tells how it leaves
+  await time(page).getByRole('button', { name: 'Course of Bend, angle, as a curve' }).click()
+  const course = time(page).getByRole('group', { name: 'Course of Bend, angle' })
+  const dot = course.getByRole('button', { name: /key at frame 23 on its course/ })
+  await dot.press('ArrowUp')
+  await expect(time(page).getByRole('button', { name: /^Bend, angle: key at frame 23, 15[1-9]/ })).toBeVisible()
+  const [from, room] = [await dot.boundingBox(), await course.boundingBox()]
+  if (!from || !room) throw new Error('the course is not shown')
+  await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2)
+  await page.mouse.down()
+  await page.mouse.move(from.x + 60, from.y + 30, { steps: 4 })
+  await page.mouse.up()
+  const dragged = time(page).getByRole('button', { name: /^Bend, angle: key at frame (2[4-9]|3\d), \d+ °/ })
+  await expect(dragged).toBeVisible()
+  expect(Number(/, (\d+) °/.exec((await dragged.getAttribute('aria-label')) ?? '')?.[1])).toBeLessThan(150)
+  await course.getByRole('button', { name: /how it reaches the key/ }).press('ArrowDown')
+  for (const label of ['Way from a key to the next', 'Move a key', 'value of a key'])
+    await page.getByRole('button', { name: new RegExp(`^Undo: .*${label}`) }).click()
+  await expect(time(page).getByRole('button', { name: 'Bend, angle: key at frame 23, 150 °' })).toBeVisible()
+  await time(page).getByRole('button', { name: 'Course of Bend, angle, as a curve' }).click()
   // frames pass by the clock, whether they are made in time or not
   await setNumber(page, 'Frame', '0')
   await time(page).getByRole('button', { name: 'Play' }).click()
@@ -107,10 +128,15 @@ test('a ready movement goes letter by letter, is made ahead, retyped, and writte
   await expect(page.getByRole('textbox', { name: 'Length', exact: true })).toHaveValue('24')
   await setNumber(page, 'Length', '25')
   await page.getByRole('button', { name: 'Movements' }).click()
-  await expect(page.getByRole('button', { name: /^Written on/ })).toBeDisabled()
+  await expect(page.getByRole('button', { name: /^Count up/ })).toBeDisabled()
   const unfold = page.getByRole('button', { name: /^Unfold from the base/ })
   // shown as a strip of frames of one's own words
   await expect(unfold.locator('img')).toHaveCount(5, { timeout: 60_000 })
+  // and so are the camera's, as it would see them from where one looks
+  const past = page.getByRole('button', { name: /^Sideways past it/ }).locator('img')
+  await expect(past).toHaveCount(5, { timeout: 60_000 })
+  const seen = await past.evaluateAll((list) => list.map((img) => (img as HTMLImageElement).src))
+  expect(new Set(seen).size).toBe(5)
   await unfold.click()
   const made = time(page).getByRole('progressbar', { name: 'Frames made' })
   await expect(time(page).getByRole('button', { name: 'In turn, done: key at frame 24, 100 %' })).toBeVisible()
@@ -191,6 +217,25 @@ test('a ready movement goes letter by letter, is made ahead, retyped, and writte
   await expect(page.getByRole('alert').filter({ hasText: 'This browser cannot write films. Write a GIF or PNG frames instead' })).toBeVisible()
 })
 
+test('words are written on, whatever their form, and nothing is no fault', async ({ page }) => {
+  await newProject(page)
+  await words(page).fill('Tea')
+  await sound(page)
+  const whole = await widthOf(page)
+  await page.getByRole('radio', { name: 'Motion', exact: true }).click()
+  await page.getByRole('button', { name: 'Movements' }).click()
+  await page.getByRole('button', { name: /^Written on/ }).click()
+  await expect(time(page).getByRole('button', { name: 'Write on, written so far: key at frame 0, 0 %' })).toBeVisible()
+  await expect(page.getByLabel('Readout')).toContainText('Nothing is there yet at this frame')
+  await expect(page.getByLabel('Dimensions in millimetres')).toHaveCount(0)
+  await setNumber(page, 'Frame', '12')
+  await expect.poll(() => widthOf(page), { timeout: 30_000 }).toBeLessThan(0.8 * whole)
+  await sound(page)
+  await setNumber(page, 'Frame', '36')
+  await expect.poll(() => widthOf(page), { timeout: 30_000 }).toBeCloseTo(whole, 1)
+  await sound(page)
+})
+
 test('a piece is keyed where it stands, and moves among the others', async ({ page }) => {
   await newProject(page)
   await page.getByRole('button', { name: 'New piece' }).click()
@@ -257,9 +302,7 @@ test('a sound lies under the frames as a waveform, is kept with the project, and
   // what is none is said, and nothing is lost
   await bring('drum.wav', Buffer.from('this is no sound at all'))
   await expect(page.getByRole('alert').filter({ hasText: 'drum.wav is no sound that this browser can play. Use WAV, MP3 or OGG.' })).toBeVisible()
-  await bring('tone.wav', wav(1))
-  const wave = page.getByRole('img', { name: 'Waveform, 1.00 s' })
-  await expect(wave).toBeVisible()
+  const wave = page.getByRole('img', { name: /^Waveform, 1\.\d\d s$/ })
   // silent on the left, loud on the right
   const dark = () =>
     wave.evaluate((canvas: HTMLCanvasElement) => {
@@ -269,7 +312,15 @@ test('a sound lies under the frames as a waveform, is kept with the project, and
       for (let i = 0; i < width * height; i++) if (pixels[4 * i + 3] > 128) halves[(i % width) * 2 < width ? 0 : 1]++
       return halves[1] / (halves[0] || 1)
     })
-  await expect.poll(dark).toBeGreaterThan(5)
+  // packed by an independent encoder, or plain
+  for (const kind of ['mp3', 'ogg', 'wav']) {
+    const packed = kind === 'wav' ? wav(1) : execFileSync('ffmpeg', ['-v', 'error', '-i', 'pipe:0', '-f', kind, 'pipe:1'], { input: wav(1) })
+    await bring(`tone.${kind}`, packed)
+    await expect(wave).toBeVisible()
+    await expect.poll(dark).toBeGreaterThan(5)
+    if (kind !== 'wav') await page.getByRole('button', { name: 'Take the sound away' }).click()
+  }
+  await expect(page.getByRole('img', { name: 'Waveform, 1.00 s' })).toBeVisible()
   await kept(page)
   await page.reload()
   await sound(page)

@@ -216,6 +216,7 @@ describe('the finder', () => {
       'combine',
       'stroke-to-outline',
       'centre-lines',
+      'write-on',
       'offset',
       'round-corners',
       'smooth',

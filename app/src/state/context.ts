@@ -16,6 +16,9 @@ export function useWorkbench<T>(select: (state: WorkbenchState & WorkbenchAction
   return useStore(useWorkbenchStore(), select)
 }
 
+/** The frame that is shown; while frames pass by, the one from which they do: for what would not keep up with them. */
+export const useFrameAtRest = (): number => useWorkbench((s) => (s.playing ? s.playedFrom : s.frame))
+
 /** The pieces as they stand at the frame that is shown. */
 export function usePiecesNow(): readonly Piece[] {
   const pieces = useWorkbench((s) => s.document.pieces)

@@ -1,7 +1,7 @@
 import { desk, onAfresh, proxy, viewMaker } from '@/workers/maker'
 import type { StepIssue } from '@kelvar/core/steps/step'
 import type { RouteNews, Work } from '@/workers/messages'
-import { inMaterials } from '@/workers/view-mesh'
+import { inMaterials, isThere } from '@/workers/view-mesh'
 import { SUPERSEDED, WorkerDeaf } from '@/workers/supervisor'
 import { type WorkbenchStore, writable } from './store'
 import { firstFrame, lookIsComing } from './first-frame'
@@ -117,7 +117,7 @@ export function keepMaking(shown: WorkbenchStore): () => void {
         mesh: inMaterials(mesh, surfaces),
         meshKey: key,
         meshPiece: work.piece,
-        news,
+        ...(store.getState().playing ? {} : { news }),
         making: false,
         progress: undefined,
         fault: undefined,
@@ -132,7 +132,9 @@ export function keepMaking(shown: WorkbenchStore): () => void {
           : news.complete
             ? { mesh: undefined, meshKey: undefined }
             : {}
-    store.setState({ news, making: false, progress: undefined, fault: undefined, ...drawn })
+    // what is told of the steps waits while frames pass by: the page would not keep up with them
+    const told = store.getState().playing && news.complete ? {} : { news }
+    store.setState({ ...told, making: false, progress: undefined, fault: undefined, ...drawn })
   }
 
   /** What is wanted of a result once it stands for a moment: its check, and what makes picking fast. */
@@ -142,7 +144,7 @@ export function keepMaking(shown: WorkbenchStore): () => void {
     const current = () => !ended && store.getState().news?.key === key
     const { id, mesh, meshKey } = store.getState()
     // a piece of which nothing is there yet has no look
-    if (mesh && mesh.box[0] <= mesh.box[3] && meshKey === key && until === undefined && !work.moment)
+    if (mesh && isThere(mesh) && meshKey === key && until === undefined && !work.moment)
       rememberLook(id, work.piece, { key, mesh }).catch((error) => console.error(error))
     // what is looked at in a moment need not wait for a second worker, nor is it in the way of the next keystroke
     const worker = isLight(work) ? viewMaker : desk

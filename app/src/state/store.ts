@@ -52,6 +52,8 @@ export interface WorkbenchState {
   readonly frame: number
   /** frames pass by */
   readonly playing: boolean
+  /** the frame from which they do, or did last */
+  readonly playedFrom: number
   /** the first and the last frame of what is played over and over; all of it when undefined */
   readonly loop: readonly [number, number] | undefined
   /** the view is what the project's camera sees */
@@ -227,6 +229,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       copy: undefined,
       frame: 0,
       playing: false,
+      playedFrom: 0,
       loop: undefined,
       ghosts: false,
       through: false,
@@ -305,7 +308,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       aim: (aiming) => set({ aiming }),
       point: (pointing) => set({ pointing }),
       seek: (frame) => set({ frame: Math.max(0, Math.round(frame)) }),
-      play: (playing) => set({ playing }),
+      play: (playing) => set((s) => (playing ? { playing, playedFrom: s.frame } : { playing })),
       loopOver: (loop) => set({ loop: loop && [Math.max(0, Math.min(...loop)), Math.max(...loop)] }),
       lookThrough: (through) => set({ through }),
       showGhosts: (ghosts) => set({ ghosts }),

@@ -294,6 +294,9 @@ export const meshBuffers = (mesh: ViewMesh): ArrayBuffer[] => [
 
 export const meshBytes = (mesh: ViewMesh): number => meshBuffers(mesh).reduce((sum, buffer) => sum + buffer.byteLength, 0)
 
+/** Whether anything of it is there: of what has not come yet, nothing is. */
+export const isThere = ({ box }: Pick<ViewMesh, 'box'>): boolean => box[0] <= box[3]
+
 export const meshTriangles = (mesh: Pick<ViewMesh, 'indices'>): number => mesh.indices.length / 3
 
 /** Triangles with those of all copies. */

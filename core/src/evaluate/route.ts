@@ -4,10 +4,11 @@ import { type Moment, type ParamsAt, paramsAtMoment, START } from '../document/m
 import type { Piece, Place, RouteStep } from '../document/schema'
 import { TooMuchWork } from '../kernel/work-bound'
 import { asOneSolid, type OneSolid } from '../repeat/united'
-import { type Assembly, assemblyTriangles, copiesIn } from '../solid/assembly'
+import { type Assembly, assemblyTriangles, copiesIn, placedUnits } from '../solid/assembly'
+import { joinPlaced } from '../solid/operations'
 import { triangleCount } from '../solid/solid'
 import type { BakeStore } from '../cache/bakes'
-import { type AssetSource, failed, type PlacedInput, type StepContext, type StepIssue, type StepMarks, type StepOutcome } from '../steps/step'
+import { type AssetSource, failed, givenBy, type PlacedInput, type StepContext, type StepIssue, type StepMarks, type StepOutcome } from '../steps/step'
 import type { Value, ValueKind } from '../steps/value'
 import { pieceFailed, type Planned, planRoute } from './plan'
 
@@ -250,7 +251,7 @@ class Run {
     accepts: readonly ValueKind[],
     signal: AbortSignal,
   ): Promise<Value | Extract<StepOutcome, { ok: false }>> {
-    if (value.kind !== 'assembly' || accepts.includes('assembly')) return value
+    if (value.kind !== 'assembly' || accepts.includes('assembly') || value.nothingYet) return value
     const store = this.storeOf(planned)
     const key = oneSolidKey(planned.key as string)
     const one =
@@ -278,6 +279,18 @@ class Run {
   ): Promise<StepOutcome> {
     const { kind, params, step } = planned
     if (!kind) throw new Error('a step without a kind cannot be made')
+    if (input?.nothingYet)
+      return {
+        ok: true,
+        value: emptyOf(givenBy(kind, kind.takes.includes(input.kind) ? input.kind : 'solid', params as Record<string, unknown>), input),
+        issues: [],
+      }
+    const names = Object.keys(inputs)
+    const there = names.filter((name) => inputs[name].some(({ nothingYet }) => !nothingYet))
+    // what is not there yet takes no part; what is joined with nothing stays as it is
+    if (there.length < names.length && input && (kind.family === 'Join' || kind.family === 'Outline')) return { ok: true, value: input, issues: [] }
+    const present = Object.fromEntries(there.map((name) => [name, inputs[name].filter(({ nothingYet }) => !nothingYet)]))
+    const standing = Object.fromEntries(Object.entries(placed ?? {}).map(([name, list]) => [name, list.filter((_, i) => !inputs[name]?.[i]?.nothingYet)]))
     // whoever waits knows where the work stands, also when it comes to no end
     tell(step.id, 0)
     let share = 0
@@ -286,8 +299,8 @@ class Run {
         assets: this.options.assets,
         bakes: this.options.bakes,
         memo: this.memo,
-        inputs,
-        placed,
+        inputs: present,
+        placed: standing,
         settings: planned.settings,
         travel: planned.travel,
         signal,
@@ -351,3 +364,12 @@ const madeOne = (assembly: Assembly, piece?: string): StepIssue => {
 
 /** Whether WASM itself stopped: out of memory, out of bounds, or by its own abort. Its memory cannot be trusted after that. */
 const isKernelFault = (error: unknown): boolean => error instanceof Error && (error.name === 'RuntimeError' || error.message.startsWith('Aborted('))
+
+/** What a step makes of something whose time has not come: as empty as that. */
+function emptyOf(gives: ValueKind, nothing: Value): Value {
+  if (gives === nothing.kind) return nothing
+  const letters = nothing.letters.map((letter) => (typeof letter === 'string' ? letter : letter.text))
+  const { lattice } = nothing
+  const solid = gives === 'solid' ? joinPlaced([], letters, lattice) : { ...placedUnits([], [], []), letters, lattice }
+  return { ...solid, nothingYet: true }
+}

@@ -1,5 +1,5 @@
-import { cubicAt, cubicSlope } from './cubic'
-import { type Path, segmentsOf } from './path'
+import { cubicAt, cubicPart, cubicSlope } from './cubic'
+import { type Path, PathBuilder, segmentsOf } from './path'
 
 /** A place on a path: point in mm and unit direction of travel. */
 export interface Place {
@@ -29,9 +29,13 @@ export class ArcLength {
   private readonly dt: number[] = []
   private readonly ends: number[] = []
   private readonly segments: Float64Array[] = []
+  private readonly straight: boolean[] = []
 
   constructor(path: Path) {
-    for (const { cubic, straight } of segmentsOf(path)) this.addSegment(cubic, straight ? 1 : PIECES)
+    for (const { cubic, straight } of segmentsOf(path)) {
+      this.addSegment(cubic, straight ? 1 : PIECES)
+      this.straight.push(straight)
+    }
     this.length = this.ends.at(-1) ?? 0
     this.closed = path.closed
   }
@@ -53,11 +57,17 @@ export class ArcLength {
 
   /** The place `s` mm from the start. A closed path goes round; an open one goes on straight beyond its ends. */
   at(s: number): Place {
-    const { length, ends } = this
+    const { length } = this
     if (length === 0) return { x: this.segments[0]?.[0] ?? 0, y: this.segments[0]?.[1] ?? 0, tx: 1, ty: 0 }
     let along = this.closed ? ((s % length) + length) % length : s
     const over = this.closed ? 0 : along < 0 ? along : Math.max(0, along - length)
-    along = Math.min(length, Math.max(0, along))
+    const { segment, t } = this.parameterAt(Math.min(length, Math.max(0, along)))
+    return beyond(this.segments[segment], t, over)
+  }
+
+  /** The segment that runs at `along` mm from the start, which must lie on the path, and the parameter on it. */
+  private parameterAt(along: number): { segment: number; t: number } {
+    const { ends } = this
     let lo = 0
     let hi = ends.length - 1
     while (lo < hi) {
@@ -79,7 +89,20 @@ export class ArcLength {
       const newton = f - error / speed(cubic, this.t0[lo] + f)
       f = newton > from && newton < to ? newton : (from + to) / 2
     }
-    return beyond(cubic, this.t0[lo] + f, over)
+    return { segment: this.segment[lo], t: this.t0[lo] + f }
+  }
+
+  /** The first `length` mm of the path, open and with its own curves; undefined where that is nothing. */
+  firstPart(length: number): Path | undefined {
+    if (!(length > 0) || this.length === 0) return undefined
+    const { segment, t } = this.parameterAt(Math.min(this.length, length))
+    const built = new PathBuilder(this.segments[0][0], this.segments[0][1])
+    for (let i = 0; i <= segment; i++) {
+      const c = i < segment ? this.segments[i] : cubicPart(this.segments[i], 0, t)
+      if (this.straight[i]) built.lineTo(c[6], c[7])
+      else built.cubicTo(c[2], c[3], c[4], c[5], c[6], c[7])
+    }
+    return built.segments > 0 ? built.build(false) : undefined
   }
 }
 

@@ -56,6 +56,8 @@ export interface Outline {
   readonly guides?: readonly { readonly name: string; readonly y: number }[]
   /** lattice step in mm (a power of two): placed coordinates are multiples of it, see lattice.ts */
   readonly lattice: number
+  /** it is empty because its time has not come: what is made of it is empty, too, and that is no failure */
+  readonly nothingYet?: boolean
 }
 
 /** Every closed contour in the outline's own coordinates, region by region. */

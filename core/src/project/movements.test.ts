@@ -62,15 +62,31 @@ describe('ready movements', () => {
   }, 120_000)
 
   it('say what they want where it is not there, and can be put on one after another', () => {
-    for (const { onto, needs } of READY_MOVEMENTS) {
+    for (const { id, onto, needs } of READY_MOVEMENTS) {
       const bare = onto({ route: PLAIN.slice(0, 2), size: SIZE, at: 0, frames: 24 })
-      if (needs) expect(bare).toBeUndefined()
+      if (needs && id !== 'write-on') expect(bare).toBeUndefined()
       else {
         const twice = onto({ route: bare as RouteStep[], size: SIZE, at: 24, frames: 24 }) as RouteStep[]
         expect(new Set(twice.map(({ id }) => id)).size).toBe(twice.length)
       }
     }
   })
+
+  it('Written on goes between the words and their form, whatever that is, and sets aside nothing', async () => {
+    const onto = READY_MOVEMENTS.find(({ id }) => id === 'write-on')?.onto
+    for (const form of ['extrude', 'inflate', 'fill-inside']) {
+      const still = [PLAIN[0], newStep('offset-1', 'offset', { distance: 0.4 }), newStep('form-1', form)]
+      const route = onto?.({ route: still, size: SIZE, at: 0, frames: 24 }) as RouteStep[]
+      expect(route.map(({ kind }) => kind)).toEqual(['lettering', 'offset', 'write-on', form])
+      const shown = [await at(route, 0), await at(route, 9), await at(route, 24), await at(still, 0)].map(({ value }) => facts(value))
+      expect(shown.map(({ sound, triangles }) => sound || triangles === 0)).toEqual([true, true, true, true])
+      expect(shown[0].triangles).toBe(0)
+      expect(shown[1].volume).toBeLessThan(0.8 * shown[3].volume)
+      expect(shown[2].volume).toBeCloseTo(shown[3].volume, 6)
+    }
+    // a model has nothing that could be written
+    expect(onto?.({ route: [newStep('block-1', 'block')], size: SIZE, at: 0, frames: 24 })).toBeUndefined()
+  }, 60_000)
 
   it('Written on paints as much of all strokes as it says', async () => {
     const area = async (drawn: number) => {

@@ -3,6 +3,9 @@ import type { ProjectDocument, RouteStep } from '../document/schema'
 import { toCount } from '../steps/source/lettering/counting'
 import { dressParams } from '../steps/dress/dress/schema'
 import { type Keyed, type Track, track } from '../motion/track'
+import { stepKind } from '../steps/registry'
+import { givenBy } from '../steps/step'
+import type { ValueKind } from '../steps/value'
 import { newStep } from './new-project'
 
 /** What a ready movement is made for. */
@@ -247,16 +250,33 @@ export const READY_MOVEMENTS: readonly ReadyMovement[] = [
   {
     id: 'write-on',
     title: 'Written on',
-    summary: 'The brush paints stroke after stroke.',
-    needs: 'A Brush step is wanted on the route, which paints along strokes.',
+    summary: 'A pen, or the brush where there is one, writes stroke after stroke.',
+    needs: 'Letters or lines are wanted on the route, which a pen could write.',
     onto({ route, at, frames }) {
-      const i = route.findLastIndex(({ kind, on }) => kind === 'brush' && on)
-      if (i < 0) return undefined
-      const keys: Keys = [
+      const written = moved([
         [at, 0, 'even'],
         [at + frames, 100],
-      ]
-      return route.map((step, k) => (k === i ? { ...step, tracks: { ...step.tracks, drawn: moved(keys) } } : step))
+      ])
+      const brush = route.findLast(({ kind, on }) => kind === 'brush' && on)
+      if (brush) return route.map((step) => (step === brush ? { ...step, tracks: { ...step.tracks, drawn: written } } : step))
+      const last = lastOutline(route)
+      if (last < 0) return undefined
+      const pen = { ...newStep(freeId('write-on', route), 'write-on', {}), tracks: { written } }
+      return [...route.slice(0, last + 1), pen, ...route.slice(last + 1)]
     },
   },
 ]
+
+/** The place of the last step that gives an outline, before anything is formed of it; −1 where there is none. */
+function lastOutline(route: readonly RouteStep[]): number {
+  let value: ValueKind | undefined
+  let last = -1
+  for (const [i, { kind: name, on, params }] of route.entries()) {
+    const kind = on ? stepKind(name) : undefined
+    if (!kind) continue
+    value = givenBy(kind, value, params)
+    if (value !== 'outline') break
+    last = i
+  }
+  return last
+}

@@ -29,6 +29,8 @@ export interface Assembly {
   /** what the letters of units and placements are numbers of */
   readonly letters: readonly string[]
   readonly lattice: number
+  /** see Outline */
+  readonly nothingYet?: boolean
 }
 
 /** How many things stand in it, the bodies that carry copies among them. */

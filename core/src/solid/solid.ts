@@ -32,6 +32,8 @@ export interface Solid {
   readonly lattice: number
   /** what it was before it was deformed, and by what; counts only for the very solid that came of that (deform/deform.ts alone reads it) */
   readonly deformed?: { readonly from: Solid; readonly stages: readonly unknown[]; readonly key: string }
+  /** see Outline */
+  readonly nothingYet?: boolean
 }
 
 /** Number of triangles. */

@@ -65,6 +65,7 @@ import { tracedPicture } from './source/traced-picture'
 import { tube } from './form/tube'
 import { vectorFile } from './source/vector-file'
 import { warp } from './outline/warp'
+import { writeOn } from './outline/write-on'
 import { evenRemesh } from './volume/even-remesh'
 import { grow } from './volume/grow'
 import { hollow } from './volume/hollow'
@@ -92,6 +93,7 @@ export const STEPS: readonly StepKind[] = [
   combine,
   strokeToOutline,
   centreLines,
+  writeOn,
   offset,
   roundCornersStep,
   smooth,

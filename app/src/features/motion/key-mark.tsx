@@ -6,7 +6,7 @@ import { Button } from 'react-aria-components'
 import styled from 'styled-components'
 import { setPlaceTracks } from '@/state/actions/pieces'
 import { setKeys, withKey, withoutKey } from '@/state/actions/tracks'
-import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { useFrameAtRest, useWorkbenchStore } from '@/state/context'
 
 const Mark = styled(Button)`
   border: 0;
@@ -45,7 +45,7 @@ export interface KeyedValue {
 /** Keys values at the frame that is shown, or takes their keys there away. */
 export function KeyMark({ step, name, title, values }: { step: RouteStep; name: string; title: string; values: readonly KeyedValue[] }) {
   const store = useWorkbenchStore()
-  const frame = useWorkbench((s) => s.frame)
+  const frame = useFrameAtRest()
   const tracks = values.map(({ path }) => step.tracks?.[path])
   const here = tracks.some((track) => track?.keys.some((key) => key.at === frame))
   const state = here ? 'here' : tracks.some((track) => track !== undefined) ? 'moves' : 'still'
@@ -63,7 +63,7 @@ export function KeyMark({ step, name, title, values }: { step: RouteStep; name: 
 /** Keys where a piece stands, how it is turned and its size at the frame that is shown, or takes those keys away. */
 export function PlaceMark({ piece, place }: { piece: Piece; place: Place }) {
   const store = useWorkbenchStore()
-  const frame = useWorkbench((s) => s.frame)
+  const frame = useFrameAtRest()
   const tracks = piece.tracks ?? {}
   const here = Object.values(tracks).some((track) => track.keys.some((key) => key.at === frame))
   const state = here ? 'here' : Object.keys(tracks).length > 0 ? 'moves' : 'still'

@@ -1,5 +1,6 @@
 import { useRef } from 'react'
 import styled from 'styled-components'
+import { useWorkbench } from '@/state/context'
 import { Buoy } from './key-mark'
 
 const Key = styled.button`
@@ -18,6 +19,22 @@ const Key = styled.button`
   &[data-picked] svg path.buoy { fill: currentColor; }
   &:focus-visible { outline: 2px solid var(--action); border-radius: 3px; }
 `
+const Now = styled.div`
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  width: 2px;
+  margin-left: -1px;
+  background: var(--ink);
+  pointer-events: none;
+  z-index: 3;
+`
+/** Where the frame that is shown stands on a lane. */
+export function NowMark({ frames }: { frames: number }) {
+  const frame = useWorkbench((s) => s.frame)
+  return <Now style={{ left: share(frame, frames) }} />
+}
+
 /** Where a frame stands on a strip of so many. */
 export const share = (frame: number, frames: number) => `${(100 * Math.min(frame, frames - 1)) / Math.max(1, frames - 1)}%`
 

@@ -1,26 +1,29 @@
 'use client'
 import { momentOf } from '@kelvar/core/document/moment'
-import { CAMERA_MOVES, type CameraMove, type Occasion, READY_MOVEMENTS, type ReadyMovement } from '@kelvar/core/project/movements'
+import { cameraAt } from '@kelvar/core/document/camera'
+import { CAMERA_MOVES, type CameraMove, cameraMove, type Occasion, READY_MOVEMENTS, type ReadyMovement } from '@kelvar/core/project/movements'
 import { Wind } from 'lucide-react'
 import { useEffect, useMemo, useState } from 'react'
 import { Button } from 'react-aria-components'
 import styled from 'styled-components'
-import { standNow } from '@/features/view/standing'
+import { standBeside, standNow } from '@/features/view/standing'
 import { moveCamera } from '@/state/actions/camera'
 import { addMovement } from '@/state/actions/tracks'
-import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { useFrameAtRest, useWorkbench, useWorkbenchStore } from '@/state/context'
 import { currentPiece, framesOf, rateOf, workOf } from '@/state/work'
 import { PlainButton } from '@/ui/buttons'
 import { SheetDialog } from '@/ui/controls'
 import { SUPERSEDED } from '@/workers/supervisor'
-import { filmStrip } from './film-strip'
+import { cameraStrip, filmStrip } from './film-strip'
 
 const List = styled.ul`
   list-style: none;
   margin: 0;
   padding: 6px;
+`
+const Scroll = styled.div`
   border-top: 1px solid var(--rule);
-  max-height: 540px;
+  max-height: 580px;
   overflow: auto;
 `
 const Movement = styled(Button)`
@@ -45,31 +48,35 @@ const Movement = styled(Button)`
   &[data-disabled] b { color: var(--soft); }
 `
 
-const CameraMoves = styled.div`
-  display: flex;
-  gap: 18px;
-  align-items: center;
-  padding: 10px 16px;
+const Heading = styled.h3`
+  margin: 0;
+  padding: 12px 16px 4px;
   border-top: 1px solid var(--rule);
-  b { font-weight: 600; }
-  button { color: var(--action); font-weight: 600; }
+  font-size: 13px;
+  font-weight: 600;
 `
 
-const CAMERA_WORDS: Readonly<Record<CameraMove, string>> = { push: 'Slowly nearer', orbit: 'In an arc about it', slide: 'Sideways past it' }
+const CAMERA_WORDS: Readonly<Record<CameraMove, { readonly title: string; readonly summary: string }>> = {
+  push: { title: 'Slowly nearer', summary: 'The camera goes towards what it looks at.' },
+  orbit: { title: 'In an arc about it', summary: 'It goes round a part of a circle, and looks at the middle.' },
+  slide: { title: 'Sideways past it', summary: 'It goes past from left to right, and looks straight on.' },
+}
 
 const SIZE = { width: 116, height: 76 }
 /** Shares of a movement's time that its strip shows. */
 const SHOWN = [0.06, 0.3, 0.52, 0.74, 1]
+/** frames in which a camera's move is looked at */
+const MOMENTS = 100
 
 /** The button and the sheet of ready movements, each shown as a strip of frames of the piece in hand. */
 export function MovementsSheet() {
   const store = useWorkbenchStore()
   const [open, setOpen] = useState(false)
   const piece = useWorkbench(currentPiece)
-  const frame = useWorkbench((s) => s.frame)
+  const frame = useFrameAtRest()
   const frames = useWorkbench((s) => framesOf(s.document))
   const rate = useWorkbench((s) => rateOf(s.document))
-  const mesh = useWorkbench((s) => s.mesh)
+  const mesh = useWorkbench((s) => (open ? s.mesh : undefined))
   const occasion = useMemo((): Occasion | undefined => {
     if (!open || !piece || !mesh) return undefined
     const [x0, y0, z0, x1, y1, z1] = mesh.box
@@ -85,36 +92,32 @@ export function MovementsSheet() {
         <Wind size={16} aria-hidden /> Movements
       </PlainButton>
       <SheetDialog title="Ready movements" open={open} onClose={() => setOpen(false)} width={880}>
-        <List aria-label="Ready movements">
-          {occasion &&
-            READY_MOVEMENTS.map((movement) => (
-              <li key={movement.id}>
-                <Choose
-                  movement={movement}
-                  occasion={occasion}
-                  onChoose={() => {
-                    addMovement(store, movement, occasion)
-                    setOpen(false)
-                  }}
-                />
-              </li>
-            ))}
-        </List>
-        <CameraMoves aria-label="Camera" role="group">
-          <b>Camera, from where you look now</b>
-          {CAMERA_MOVES.map((move) => (
-            <PlainButton
-              key={move}
-              onPress={() => {
-                const stand = standNow()
-                if (stand) moveCamera(store, move, stand)
-                setOpen(false)
-              }}
-            >
-              {CAMERA_WORDS[move]}
-            </PlainButton>
-          ))}
-        </CameraMoves>
+        <Scroll>
+          <List aria-label="Ready movements">
+            {occasion &&
+              READY_MOVEMENTS.map((movement) => (
+                <li key={movement.id}>
+                  <Choose
+                    movement={movement}
+                    occasion={occasion}
+                    onChoose={() => {
+                      addMovement(store, movement, occasion)
+                      setOpen(false)
+                    }}
+                  />
+                </li>
+              ))}
+          </List>
+          <Heading id="camera-moves">Camera, from where you look now</Heading>
+          <List aria-labelledby="camera-moves">
+            {open &&
+              CAMERA_MOVES.map((move) => (
+                <li key={move}>
+                  <ChooseCamera move={move} onChoose={() => setOpen(false)} />
+                </li>
+              ))}
+          </List>
+        </Scroll>
       </SheetDialog>
     </>
   )
@@ -141,12 +144,70 @@ function Choose({ movement, occasion, onChoose }: { movement: ReadyMovement; occ
     return () => leaving.abort(SUPERSEDED)
   }, [route, occasion, store])
   return (
-    <Movement isDisabled={!route} onPress={onChoose} aria-label={`${movement.title}: ${movement.summary}`}>
+    <Offer
+      title={movement.title}
+      summary={route ? movement.summary : (movement.needs ?? '')}
+      said={`${movement.title}: ${movement.summary}`}
+      pictures={route && pictures}
+      onChoose={onChoose}
+    />
+  )
+}
+
+/** A movement of the camera from where the view stands, shown as what it will see of the piece as it is now. */
+function ChooseCamera({ move, onChoose }: { move: CameraMove; onChoose: () => void }) {
+  const store = useWorkbenchStore()
+  const [pictures, setPictures] = useState<readonly string[]>([])
+  const [from] = useState(standNow)
+  useEffect(() => {
+    const { mesh, together, document, pieceId } = store.getState()
+    if (!from || !mesh) return
+    const leaving = new AbortController()
+    // where all pieces are looked at, the camera stands in the project, and the piece at its place
+    const seen = together ? standBeside(from, document.pieces.find(({ id }) => id === pieceId)?.place) : from
+    const camera = cameraMove(move, seen, 0, MOMENTS)
+    const stands = SHOWN.flatMap((share) => cameraAt({ camera }, share * MOMENTS) ?? [])
+    cameraStrip(mesh, stands, SIZE, leaving.signal)
+      .then(setPictures)
+      .catch((error) => !leaving.signal.aborted && console.error(error))
+    return () => leaving.abort(SUPERSEDED)
+  }, [store, move, from])
+  const { title, summary } = CAMERA_WORDS[move]
+  return (
+    <Offer
+      title={title}
+      summary={summary}
+      said={`${title}: ${summary}`}
+      pictures={from && pictures}
+      onChoose={() => {
+        if (from) moveCamera(store, move, from)
+        onChoose()
+      }}
+    />
+  )
+}
+
+/** One line of the sheet: words, and a strip of frames once they are drawn; without any it cannot be chosen. */
+function Offer({
+  title,
+  summary,
+  said,
+  pictures,
+  onChoose,
+}: {
+  title: string
+  summary: string
+  said: string
+  pictures: readonly (string | undefined)[] | undefined
+  onChoose: () => void
+}) {
+  return (
+    <Movement isDisabled={!pictures} onPress={onChoose} aria-label={said}>
       <span>
-        <b>{movement.title}</b>
-        <small>{route ? movement.summary : movement.needs}</small>
+        <b>{title}</b>
+        <small>{summary}</small>
       </span>
-      <span className="strip">{route && SHOWN.map((share, i) => (pictures[i] ? <img key={share} src={pictures[i]} alt="" /> : <span key={share} />))}</span>
+      <span className="strip">{pictures && SHOWN.map((share, i) => (pictures[i] ? <img key={share} src={pictures[i]} alt="" /> : <span key={share} />))}</span>
     </Movement>
   )
 }

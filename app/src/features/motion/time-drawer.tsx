@@ -1,23 +1,26 @@
 'use client'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
+import { hasCourse } from '@kelvar/core/motion/course'
 import type { Track } from '@kelvar/core/motion/track'
-import { ChevronFirst, ChevronLeft, ChevronRight, CopyPlus, Eye, Flag as FlagIcon, Ghost, Pause, Play, Repeat, Trash2, Video } from 'lucide-react'
-import { useEffect, useMemo, useRef, useState } from 'react'
+import { ChevronFirst, ChevronLeft, ChevronRight, CopyPlus, Eye, Flag as FlagIcon, Ghost, Pause, Play, Repeat, Spline, Trash2, Video } from 'lucide-react'
+import { Fragment, useEffect, useMemo, useRef, useState } from 'react'
 import { Button, Input, TextField, ToggleButton } from 'react-aria-components'
 import styled from 'styled-components'
 import { keyCamera } from '@/state/actions/camera'
 import { standNow } from '@/features/view/standing'
 import { takeFrame } from '@/state/actions/pieces'
-import { type KeyAt, moveKeys, sameKey, takeKeys } from '@/state/actions/picked-keys'
-import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { easeKeys, type KeyAt, moveKeys, sameKey, setTracks, takeKeys, trackAt } from '@/state/actions/picked-keys'
+import { withKey } from '@/state/actions/tracks'
+import { useFrameAtRest, useWorkbench, useWorkbenchStore } from '@/state/context'
 import { madeFrames } from '@/state/filling'
 import { contentAt, framesOf, moves, rateOf, workOf } from '@/state/work'
 import { NumberInput } from '@/ui/controls'
 import { FilmSheet } from './film-sheet'
 import { Details, KeyDetails, KeysDetails } from './key-details'
-import { KeyHandle, Lane, share } from './lane'
+import { KeyHandle, Lane, NowMark, share } from './lane'
 import { MovementsSheet } from './movements-sheet'
-import { useRows } from './rows'
+import { CourseSheet } from './course-sheet'
+import { type Row, useRows } from './rows'
 import { SoundBegin, SoundRow } from './sound-row'
 
 const Drawer = styled.section`
@@ -57,9 +60,13 @@ const Sheet = styled.div`
   position: relative;
   overflow: auto;
   min-width: 0;
-  .row { display: grid; grid-template-columns: 168px minmax(0, 1fr); align-items: center; height: 30px; border-bottom: 1px solid var(--rule); }
+  .row { position: relative; display: grid; grid-template-columns: 168px minmax(0, 1fr); align-items: center; height: 30px; border-bottom: 1px solid var(--rule); }
   .row > span { padding: 0 8px 0 14px; font-size: 12.5px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
   .row > span b { font-weight: 600; }
+  .row:has(.course) > span { padding-right: 32px; }
+  .course { position: absolute; left: 138px; border: 0; background: none; padding: 5px; border-radius: 3px; display: grid; cursor: pointer; color: var(--soft); }
+  .course[data-hovered] { color: var(--ink); background: color-mix(in srgb, var(--ink) 7%, transparent); }
+  .course[data-selected] { color: var(--action); background: var(--tint); }
   .scale { height: 36px; position: sticky; top: 0; background: var(--paper); z-index: 2; }
   .range { display: flex; gap: 8px; }
   .range > * { grid-template-columns: auto 36px; gap: 5px; min-height: 0; }
@@ -94,23 +101,13 @@ const Flag = styled.button`
 const NameField = styled(TextField)`
   input { width: 100%; border: 0; border-bottom: 1px solid var(--ink); background: none; padding: 4px 2px; font-weight: 600; color: var(--ink); }
 `
-const Now = styled.div`
-  position: absolute;
-  top: 0;
-  bottom: 0;
-  width: 2px;
-  margin-left: -1px;
-  background: var(--ink);
-  pointer-events: none;
-  z-index: 3;
-`
 type Marker = NonNullable<NonNullable<ProjectDocument['time']>['markers']>[number]
 const NO_MARKERS: Marker[] = []
 
 /** The time of a project: plays it, and shows each value that moves with its keys. */
 export function TimeDrawer() {
   const store = useWorkbenchStore()
-  const frame = useWorkbench((s) => s.frame)
+  const frame = useFrameAtRest()
   const playing = useWorkbench((s) => s.playing)
   const rate = useWorkbench((s) => rateOf(s.document))
   const frames = useWorkbench((s) => framesOf(s.document))
@@ -139,6 +136,24 @@ export function TimeDrawer() {
   const [inSeconds, setInSeconds] = useState(false)
   const marked = marker === undefined ? undefined : markers[marker]
   const changeMarker = (change: Partial<Marker>) => time({ markers: markers.map((m, i) => (i === marker ? { ...m, ...change } : m)) }, 'Change a marker')
+  /** the row whose course is shown */
+  const [course, setCourse] = useState<string>()
+  const pickKey = (r: Row, at: number, more: boolean) => {
+    const here = keyIn(r, at)
+    const others = picked.filter((other) => !sameKey(other, here))
+    setPicked(more ? (others.length < picked.length ? others : [...picked, here]) : [here])
+    if (!more) store.getState().seek(at)
+  }
+  const moveKey = (r: Row, to: number, { from, name }: { readonly from: number; readonly name: string }) => {
+    // those that were moved a moment ago stand elsewhere by now
+    const now = hand.current
+    const here = keyIn(r, from)
+    const own = now.some((other) => sameKey(other, here)) ? now : [here]
+    const moved = moveKeys(store, own, to - from, name)
+    hand.current = moved
+    setPicked(moved)
+    return moved[own.findIndex((other) => sameKey(other, here))].at
+  }
   const [first] = picked
   const row = rows.find((r) => r.step === first?.step && r.path === first.path)
   const key = row?.track.keys.find((k) => k.at === first?.at)
@@ -205,9 +220,7 @@ export function TimeDrawer() {
             <Ghost size={16} aria-hidden />
           </ToggleButton>
         </div>
-        <span className="now" role="status">
-          Frame {frame} <small>{(frame / rate).toFixed(2)} s</small>
-        </span>
+        <FrameNow rate={rate} />
         <div className="set last">
           <NumberInput hideLabel label="Frame" value={frame} min={0} max={frames - 1} step={1} onChange={(to) => store.getState().seek(to)} />
           <NumberInput label="fps" value={rate} min={1} max={240} step={1} onChange={(to) => time({ rate: to }, 'Frames a second')} />
@@ -277,7 +290,7 @@ export function TimeDrawer() {
                   {name}
                 </Flag>
               ))}
-              <Now style={{ left: share(frame, frames) }} />
+              <NowMark frames={frames} />
             </Lane>
           </div>
           <SoundRow />
@@ -288,45 +301,58 @@ export function TimeDrawer() {
             </p>
           )}
           {rows.map((r) => (
-            <div className="row" key={`${r.step} ${r.path}`}>
-              <span title={`${r.title}: ${r.field}`}>
-                <b>{r.title}</b> {r.field}
-              </span>
-              <Lane frames={frames} onSeek={(to) => store.getState().seek(to)}>
-                <i style={spanOf(r.track, frames)} />
-                {r.track.keys.map((k, i) => (
-                  <KeyHandle
-                    key={i}
-                    at={k.at}
-                    frames={frames}
-                    label={`${r.title}, ${r.field}: key at frame ${k.at}, ${typeof k.value === 'number' ? Number(k.value.toFixed(2)) : String(k.value)}${r.unit ? ` ${r.unit}` : ''}`}
-                    picked={picked.some((other) => sameKey(other, { step: r.step, path: r.path, at: k.at }))}
-                    onPick={(more) => {
-                      const here = { step: r.step, path: r.path, at: k.at }
-                      const others = picked.filter((other) => !sameKey(other, here))
-                      setPicked(more ? (others.length < picked.length ? others : [...picked, here]) : [here])
-                      if (!more) store.getState().seek(k.at)
-                    }}
-                    onMove={(to, { from, name }) => {
-                      // those that were moved a moment ago stand elsewhere by now
-                      const now = hand.current
-                      const here = { step: r.step, path: r.path, at: from }
-                      const own = now.some((other) => sameKey(other, here)) ? now : [here]
-                      const moved = moveKeys(store, own, to - from, name)
-                      hand.current = moved
-                      setPicked(moved)
-                      return moved[own.findIndex((other) => sameKey(other, here))].at
-                    }}
-                    onRemove={() => {
-                      const here = { step: r.step, path: r.path, at: k.at }
-                      takeKeys(store, picked.some((other) => sameKey(other, here)) ? picked : [here])
-                      setPicked([])
-                    }}
-                  />
-                ))}
-                <Now style={{ left: share(frame, frames) }} />
-              </Lane>
-            </div>
+            <Fragment key={nameOf(r)}>
+              <div className="row">
+                <span title={`${r.title}: ${r.field}`}>
+                  <b>{r.title}</b> {r.field}
+                </span>
+                {hasCourse(r.track) && (
+                  <ToggleButton
+                    className="course"
+                    aria-label={`Course of ${r.title}, ${r.field}, as a curve`}
+                    isSelected={course === nameOf(r)}
+                    onChange={(on) => setCourse(on ? nameOf(r) : undefined)}
+                  >
+                    <Spline size={15} aria-hidden />
+                  </ToggleButton>
+                )}
+                <Lane frames={frames} onSeek={(to) => store.getState().seek(to)}>
+                  <i style={spanOf(r.track, frames)} />
+                  {r.track.keys.map((k, i) => (
+                    <KeyHandle
+                      key={i}
+                      at={k.at}
+                      frames={frames}
+                      label={`${r.title}, ${r.field}: key at frame ${k.at}, ${typeof k.value === 'number' ? Number(k.value.toFixed(2)) : String(k.value)}${r.unit ? ` ${r.unit}` : ''}`}
+                      picked={picked.some((other) => sameKey(other, keyIn(r, k.at)))}
+                      onPick={(more) => pickKey(r, k.at, more)}
+                      onMove={(to, gesture) => moveKey(r, to, gesture)}
+                      onRemove={() => {
+                        const here = keyIn(r, k.at)
+                        takeKeys(store, picked.some((other) => sameKey(other, here)) ? picked : [here])
+                        setPicked([])
+                      }}
+                    />
+                  ))}
+                  <NowMark frames={frames} />
+                </Lane>
+              </div>
+              {course === nameOf(r) && hasCourse(r.track) && (
+                <CourseSheet
+                  row={r}
+                  frames={frames}
+                  pickedAt={picked.length === 1 && sameKey(picked[0], keyIn(r, picked[0].at)) ? picked[0].at : undefined}
+                  onPick={(at, more) => pickKey(r, at, more)}
+                  onMove={(to, gesture) => moveKey(r, to, gesture)}
+                  onValue={(at, value, gesture) => {
+                    const now = trackAt(store.getState(), r)
+                    if (now) setTracks(store, [{ step: r.step, path: r.path, track: withKey(now, at, value) }], `${r.title}: value of a key`, gesture)
+                  }}
+                  onEase={(at, ease, gesture) => easeKeys(store, [keyIn(r, at)], [...ease], gesture)}
+                  onSeek={(to) => store.getState().seek(to)}
+                />
+              )}
+            </Fragment>
           ))}
         </Sheet>
         <Details>
@@ -369,6 +395,16 @@ export function TimeDrawer() {
   )
 }
 
+/** Which frame is shown, and when that is. */
+function FrameNow({ rate }: { rate: number }) {
+  const frame = useWorkbench((s) => s.frame)
+  return (
+    <span className="now" role="status">
+      Frame {frame} <small>{(frame / rate).toFixed(2)} s</small>
+    </span>
+  )
+}
+
 /** Which frames are there to be played. */
 function Made({ frames }: { frames: number }) {
   const grown = useWorkbench((s) => s.framesMade)
@@ -397,6 +433,9 @@ function Made({ frames }: { frames: number }) {
     </div>
   )
 }
+
+const nameOf = ({ step, path }: Row) => `${step} ${path}`
+const keyIn = ({ step, path }: Row, at: number): KeyAt => ({ step, path, at })
 
 /** From the first key to the last. */
 const spanOf = ({ keys }: Track, frames: number) => {

@@ -10,7 +10,7 @@ import styled from 'styled-components'
 import { KeyMark, type KeyedValue } from '@/features/motion/key-mark'
 import { changeStep } from '@/state/actions/steps'
 import { paramsAtFrame, setKeys, setValue } from '@/state/actions/tracks'
-import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { useFrameAtRest, useWorkbench, useWorkbenchStore } from '@/state/context'
 import { Choice } from '@/ui/buttons'
 import { More, NumberInput, PickInput, SliderInput, SwitchInput } from '@/ui/controls'
 import { BoardLink } from './controls/board-link'
@@ -63,7 +63,8 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
   const store = useWorkbenchStore()
   const fields = fieldsOf(kind)
   // what the step would run with: each value that is missing or bad shows its default, and the route says so
-  const frame = useWorkbench((s) => (step.tracks ? s.frame : 0))
+  const atRest = useFrameAtRest()
+  const frame = step.tracks ? atRest : 0
   const inMotion = useWorkbench((s) => s.view === 'Motion')
   // of what moves the form shows and sets what it is at the frame that is seen
   const params = useMemo(() => paramsAtFrame(kind, step, frame), [kind, step, frame])

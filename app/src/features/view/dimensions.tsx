@@ -1,12 +1,12 @@
 'use client'
-import { Line } from '@react-three/drei'
 import { useFrame } from '@react-three/fiber'
-import { memo, type RefObject, useState } from 'react'
+import { memo, type RefObject, useMemo, useState } from 'react'
 import styled from 'styled-components'
 import * as THREE from 'three'
 import { useThemeColour } from '@/ui/day-and-night'
 import type { ViewMesh } from '@/workers/view-mesh'
 import { Overlay } from './overlay'
+import { Segments } from './segments'
 
 const Layer = styled(Overlay)`
   span {
@@ -104,33 +104,30 @@ export const DimensionLines = memo(function DimensionLines({ box, layer }: { box
       figure.style.transform = `translate(${Math.round((a[0] + b[0]) / 2)}px, ${Math.round((a[1] + b[1]) / 2)}px) translate(-50%, -50%)`
     })
   })
+  const ink = useThemeColour('--ink')
+  const { lines, ticks, leads } = useMemo(() => strokesOf(measures(box, sides)), [box, sides])
   return (
     <>
-      {list.map((m, i) => (
-        <DimensionLine key={['width', 'height', 'depth'][i]} {...m} />
-      ))}
+      <Segments ends={lines} colour={ink} width={1} opacity={0.72} />
+      <Segments ends={ticks} colour={ink} width={1.6} opacity={0.72} />
+      <Segments ends={leads} colour={ink} width={1} opacity={0.35} />
     </>
   )
 })
 
-function DimensionLine({ from, to, off }: Measure) {
-  const length = Math.hypot(...off)
-  const span = Math.hypot(to[0] - from[0], to[1] - from[1], to[2] - from[2]) || 1
-  const a = beyond(from, off, 1)
-  const b = beyond(to, off, 1)
-  const tick = (p: Point): [number, number, number][] => {
-    const d: Point = [0, 1, 2].map((k) => ((to[k] - from[k]) / span + off[k] / length) * length * 0.13) as unknown as Point
-    return [beyond(p, d, -1), beyond(p, d, 1)]
+/** What is drawn for measures: the lines themselves, the ticks at their ends, and what leads to them; both ends of each piece. */
+function strokesOf(list: readonly Measure[]): { lines: Float32Array; ticks: Float32Array; leads: Float32Array } {
+  const [lines, ticks, leads]: Point[][] = [[], [], []]
+  for (const { from, to, off } of list) {
+    const length = Math.hypot(...off)
+    const span = Math.hypot(to[0] - from[0], to[1] - from[1], to[2] - from[2]) || 1
+    const aslant = [0, 1, 2].map((k) => ((to[k] - from[k]) / span + off[k] / length) * length * 0.13) as unknown as Point
+    lines.push(beyond(from, off, 1), beyond(to, off, 1))
+    for (const end of [from, to]) {
+      const at = beyond(end, off, 1)
+      ticks.push(beyond(at, aslant, -1), beyond(at, aslant, 1))
+      leads.push(beyond(end, off, 0.25), beyond(end, off, 1.2))
+    }
   }
-  const ink = useThemeColour('--ink')
-  const style = { color: ink, lineWidth: 1, transparent: true, opacity: 0.72 } as const
-  return (
-    <group>
-      <Line points={[a, b]} {...style} />
-      <Line points={tick(a)} {...style} lineWidth={1.6} />
-      <Line points={tick(b)} {...style} lineWidth={1.6} />
-      <Line points={[beyond(from, off, 0.25), beyond(from, off, 1.2)]} {...style} opacity={0.35} />
-      <Line points={[beyond(to, off, 0.25), beyond(to, off, 1.2)]} {...style} opacity={0.35} />
-    </group>
-  )
+  return { lines: Float32Array.from(lines.flat()), ticks: Float32Array.from(ticks.flat()), leads: Float32Array.from(leads.flat()) }
 }

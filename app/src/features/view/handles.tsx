@@ -6,7 +6,7 @@ import { type RefObject, useEffect, useMemo, useRef, useState } from 'react'
 import { mergeProps, useFocusRing, useMove } from 'react-aria'
 import styled from 'styled-components'
 import * as THREE from 'three'
-import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { useFrameAtRest, useWorkbench, useWorkbenchStore } from '@/state/context'
 import type { ViewMesh } from '@/workers/view-mesh'
 import { Overlay } from './overlay'
 import { type Handle, handlesOf, pulled } from './pulling'
@@ -47,7 +47,8 @@ export type Screen = Map<string, { x: number; y: number }>
 /** The open step with the handles it has on a mesh; undefined while none is open. */
 function useHandles(mesh: ViewMesh) {
   const step = useWorkbench((s) => currentPiece(s)?.route.find((r) => r.id === s.openStep && r.on))
-  const frame = useWorkbench((s) => (step?.tracks ? s.frame : 0))
+  const shown = useFrameAtRest()
+  const frame = step?.tracks ? shown : 0
   return useMemo(() => {
     const kind = step && stepKind(step.kind)
     if (!kind) return undefined

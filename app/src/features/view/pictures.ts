@@ -1,6 +1,8 @@
+import type { CameraStand } from '@kelvar/core/document/camera'
 import * as THREE from 'three'
 import type { ViewMesh } from '@/workers/view-mesh'
-import { type Box, FIELD_OF_VIEW, framingOf, instancedCopies, keyLight, meshGeometry, retire, standFor, surfaceMaterials } from './scene'
+import { type Box, FIELD_OF_VIEW, framingOf, instancedCopies, keyLight, meshGeometry, retire, shadedGround, standFor, surfaceMaterials } from './scene'
+import { stand } from './standing'
 
 /** The view's renderer; pictures are drawn in a corner of its canvas, which then gets back what it showed. */
 interface Studio {
@@ -26,22 +28,23 @@ export function lendStudio(lent: Studio): () => void {
 export const studioReady = (): Promise<Studio> => (studio ? Promise.resolve(studio) : new Promise((resolve) => waiting.push(resolve)))
 
 /**
- * A picture of a solid as a PNG data URL, from the three-quarter view; it fills the picture, unless that is `about` more than it. It shares the view's renderer, so that shaders are
- * compiled once; waits until there is one.
+ * A picture of a solid as a PNG data URL, from the three-quarter view; it fills the picture, unless that is `about` more than it, or is taken `from` where a camera stands. It shares
+ * the view's renderer, so that shaders are compiled once; waits until there is one.
  */
 export async function takePicture(
   mesh: ViewMesh,
   width: number,
   height: number,
-  { ground = false, about = mesh.box }: { ground?: boolean; about?: Box } = {},
+  { ground = false, about = mesh.box, from }: { ground?: boolean; about?: Box; from?: CameraStand } = {},
 ): Promise<string> {
   const { renderer } = await studioReady()
   const framing = framingOf(about)
-  const { scene, dispose } = lightBox(mesh, { shadowSize: ground ? 1024 : 512, ground: ground ? 6 : 0, shade: 0.3, about })
+  const { scene, dispose } = lightBox(mesh, { shadowSize: ground ? 1024 : 512, ground, shade: 0.3, about })
   if (ground) scene.background = new THREE.Color('#ece5d8')
   const camera = new THREE.PerspectiveCamera(FIELD_OF_VIEW, width / height, 1, 100000)
   camera.position.copy(standFor('Three-quarter', framing, width / height, ground ? 1.02 : 1.04))
   camera.lookAt(framing.centre)
+  if (from) stand(camera, from)
 
   const canvas = renderer.domElement
   const ratio = renderer.getPixelRatio()
@@ -138,10 +141,10 @@ function keepCorner(renderer: THREE.WebGLRenderer, w: number, h: number): { putB
   }
 }
 
-/** A mesh with its light in a scene of its own, set up for the box it is `about`; on a ground that takes its shadow, `ground` times as wide as itself, where that is above 0. */
+/** A mesh with its light in a scene of its own, set up for the box it is `about`; on a ground that takes its shadow where that is wanted. */
 export function lightBox(
   mesh: ViewMesh,
-  { shadowSize, ground, shade, about = mesh.box }: { shadowSize: number; ground: number; shade: number; about?: Box },
+  { shadowSize, ground, shade, about = mesh.box }: { shadowSize: number; ground: boolean; shade: number; about?: Box },
 ): { scene: THREE.Scene; dispose: () => void } {
   const scene = new THREE.Scene()
   const framing = framingOf(about)
@@ -156,10 +159,11 @@ export function lightBox(
   const light = keyLight(framing, shadowSize)
   scene.add(light, light.target)
   const floor = new THREE.Mesh(new THREE.PlaneGeometry(1, 1), new THREE.ShadowMaterial({ opacity: shade, color: '#3a2d1c' }))
-  if (ground > 0) {
+  if (ground) {
+    const shaded = shadedGround(about, light)
     floor.rotation.x = -Math.PI / 2
-    floor.scale.setScalar(Math.max(framing.size.x, framing.size.y) * ground)
-    floor.position.set(framing.centre.x, about[1], framing.centre.z)
+    floor.scale.set(shaded.width, shaded.depth, 1)
+    floor.position.set(shaded.x, about[1], shaded.z)
     floor.receiveShadow = true
     scene.add(floor)
   }

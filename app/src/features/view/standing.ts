@@ -1,5 +1,7 @@
 import { type CameraStand, fieldOfView } from '@kelvar/core/document/camera'
-import type * as THREE from 'three'
+import type { Place } from '@kelvar/core/document/schema'
+import * as THREE from 'three'
+import { matrixOf } from './scene'
 
 let ask: (() => CameraStand) | undefined
 
@@ -20,4 +22,11 @@ export function stand(camera: THREE.PerspectiveCamera, { at, aim, lens }: Camera
   camera.fov = fieldOfView(lens)
   camera.lookAt(...aim)
   camera.updateProjectionMatrix()
+}
+
+/** How a camera of the project stands to a piece that has a place there. */
+export function standBeside({ at, aim, lens }: CameraStand, place: Place | undefined): CameraStand {
+  const back = matrixOf(place).invert()
+  const seen = (point: CameraStand['at']) => new THREE.Vector3(...point).applyMatrix4(back).toArray()
+  return { at: seen(at), aim: seen(aim), lens }
 }

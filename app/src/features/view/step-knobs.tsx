@@ -5,7 +5,7 @@ import { Line } from '@react-three/drei'
 import { MoveHorizontal } from 'lucide-react'
 import { type RefObject, useMemo, useRef } from 'react'
 import { paramsAtFrame, setValue } from '@/state/actions/tracks'
-import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { useFrameAtRest, useWorkbench, useWorkbenchStore } from '@/state/context'
 import { currentPiece } from '@/state/work'
 import { useThemeColour } from '@/ui/day-and-night'
 import { alongLine, type Cast, onPlane, type Point, type SpaceKnob } from './space-knobs'
@@ -21,7 +21,8 @@ interface Entry {
 export function useStepKnobs(cast: RefObject<Cast | undefined>): readonly SpaceKnob[] {
   const store = useWorkbenchStore()
   const step = useWorkbench((s) => currentPiece(s)?.route.find((r) => r.id === s.openStep && r.on))
-  const frame = useWorkbench((s) => (step?.tracks ? s.frame : 0))
+  const shown = useFrameAtRest()
+  const frame = step?.tracks ? shown : 0
   const knobs = useWorkbench((s) => s.news?.steps.find(({ id }) => id === s.openStep)?.marks?.knobs)
   const count = useRef(0)
   return useMemo(() => {

@@ -61,7 +61,7 @@ export async function openStills({ width, height, transparent, about }: StillOpt
         stand(camera, seenFrom)
         camera.fov = fitted(camera.fov)
       }
-      const { scene, dispose } = lightBox(mesh, { shadowSize, ground: 8, shade: 0.26, about })
+      const { scene, dispose } = lightBox(mesh, { shadowSize, ground: true, shade: 0.26, about })
       try {
         renderer.shadowMap.needsUpdate = true
         context.clearRect(0, 0, width, height)

@@ -32,6 +32,7 @@ import { boxAbout, FIELD_OF_VIEW, matrixOf, setUpRenderer, STANDARD_VIEWS, type 
 import { firstSection, type Section, useSectionKnobs } from './section'
 import { Stage } from './stage'
 import { useBefore, WipedScene, WipeLine } from './wipe'
+import { isThere } from '@/workers/view-mesh'
 import { currentPiece } from '@/state/work'
 import { setPlace } from '@/state/actions/pieces'
 import { setParam } from '@/state/actions/steps'
@@ -109,7 +110,7 @@ export function View() {
       mesh &&
       boxAbout([
         // a piece of which nothing is there yet has no box
-        ...(mesh.box[0] <= mesh.box[3] ? [{ box: mesh.box, matrix }] : []),
+        ...(isThere(mesh) ? [{ box: mesh.box, matrix }] : []),
         ...others.map((o) => ({ box: o.mesh.box, matrix: o.matrix })),
       ]),
     [mesh, matrix, others],
@@ -275,14 +276,14 @@ export function View() {
           {!together && before === undefined && !masking && <FrameGhosts />}
           {!together && <PickedLetters mesh={mesh} letters={pickedLetters} />}
           {!together && before === undefined && <PickedCopyFrame mesh={mesh} />}
-          <DimensionLines box={box} layer={figures} />
+          {isThere(mesh) && <DimensionLines box={box} layer={figures} />}
           {!together && places.length > 0 && <PlaceKeeper places={places} layer={pins} />}
           <CastKeeper cast={cast} />
           {!together && laying?.marks && before === undefined && <LayingMarks marks={laying.marks} />}
           {!together && !masking && stepLines && before === undefined && <StepLines lines={stepLines} />}
           {masking && maskLines.length > 0 && <StepLines lines={maskLines} />}
           <SpaceKnobKeeper knobs={spaceKnobs} layer={spaceLayer} />
-          {!together && !masking && <HandlePlacer mesh={mesh} layer={knobs} screen={screen} />}
+          {!together && !masking && !playing && <HandlePlacer mesh={mesh} layer={knobs} screen={screen} />}
           <Camera
             led={led}
             box={stageBox ?? box}
@@ -296,10 +297,10 @@ export function View() {
           />
         </Canvas>
       )}
-      {mesh && box && !foreign && <DimensionFigures box={box} layer={figures} />}
+      {mesh && isThere(mesh) && box && !foreign && <DimensionFigures box={box} layer={figures} />}
       {mesh && !foreign && !together && before === undefined && places.length > 0 && <PlacePins places={places} layer={pins} />}
-      {mesh && !foreign && !hidden && before === undefined && !together && !masking && <Handles mesh={mesh} layer={knobs} screen={screen} />}
-      {mesh && !foreign && !hidden && before === undefined && spaceKnobs.length > 0 && (
+      {mesh && !foreign && !hidden && before === undefined && !together && !masking && !playing && <Handles mesh={mesh} layer={knobs} screen={screen} />}
+      {mesh && !foreign && !hidden && before === undefined && !playing && spaceKnobs.length > 0 && (
         <SpaceKnobs knobs={spaceKnobs} layer={spaceLayer} label="Handles in space" />
       )}
       {before !== undefined && (

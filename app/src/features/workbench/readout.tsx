@@ -1,6 +1,7 @@
 'use client'
 import styled from 'styled-components'
 import { useWorkbench } from '@/state/context'
+import { isThere } from '@/workers/view-mesh'
 
 const Bar = styled.footer`
   display: flex;
@@ -42,19 +43,21 @@ export function Readout() {
   const current = mesh && news?.complete && news.key === meshKey
   // a verdict stands only for what is shown: not while something newer is being made
   const verdict = current && !making ? check : undefined
+  // a time that has not come is no fault
+  const nothingYet = current && triangles === 0 && news.steps.some(({ issues }) => issues.some(({ code }) => code === 'nothing-yet'))
   return (
     <Bar aria-label="Readout">
-      {mesh && (
+      {mesh && isThere(mesh) && (
         <span>
           <b>{[0, 1, 2].map((k) => (mesh.box[k + 3] - mesh.box[k]).toFixed(1)).join(' × ')}</b> mm
         </span>
       )}
-      {current && triangles !== undefined && (
+      {current && triangles !== undefined && !nothingYet && (
         <span>
           <b>{whole.format(triangles)}</b> triangles
         </span>
       )}
-      {current && check && (
+      {current && check && !nothingYet && (
         <span>
           <b>{(check.volume / 1000).toFixed(1)}</b> cm³
         </span>
@@ -68,6 +71,8 @@ export function Readout() {
           </>
         ) : making ? (
           'making…'
+        ) : nothingYet ? (
+          'Nothing is there yet at this frame'
         ) : verdict ? (
           verdict.sound ? (
             <>

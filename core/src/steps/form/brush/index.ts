@@ -164,11 +164,14 @@ export const brush = defineStep({
     if (placed.length === 0 && left.length === 0 && params.drawn < 100)
       return {
         ok: true,
-        value: joinPlaced(
-          [],
-          input.letters.map((l) => l.text),
-          input.lattice,
-        ),
+        value: {
+          ...joinPlaced(
+            [],
+            input.letters.map((l) => l.text),
+            input.lattice,
+          ),
+          nothingYet: true,
+        },
         issues: [NOTHING_YET],
       }
     if (placed.length === 0) return failed('vanished', 'Nothing of this can be painted.', 'Use a thinner face, or a narrower brush.', 'share')
