@@ -89,7 +89,7 @@ export function keepMaking(shown: WorkbenchStore): () => void {
     } catch (error) {
       if (ended || running !== mine) return
       // ended by a person: the last good result stays on view
-      if (error === STOPPED) return store.setState({ making: false, progress: undefined, stopped: true })
+      if (error === STOPPED) return store.setState((s) => ({ making: false, progress: undefined, stopped: true, stoppedAt: s.progress?.step }))
       console.error(error)
       if (error instanceof WorkerDeaf) {
         const { news, progress } = store.getState()

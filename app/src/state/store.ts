@@ -40,6 +40,8 @@ export interface WorkbenchState {
   readonly progress: { readonly step: string; readonly done: number; readonly of?: string; readonly expected?: string } | undefined
   /** making was ended by a person; it goes on with the next change or when asked */
   readonly stopped: boolean
+  /** the step that was being made then */
+  readonly stoppedAt: string | undefined
   /** the step whose spot is to be pressed in the view next, or AGAINST */
   readonly aiming: string | undefined
   /** of what is said of the open step only this has its places shown, by its code; all of it when undefined */
@@ -222,6 +224,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       making: false,
       progress: undefined,
       stopped: false,
+      stoppedAt: undefined,
       aiming: undefined,
       pointing: undefined,
       maskShown: undefined,

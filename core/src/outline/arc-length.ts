@@ -59,7 +59,7 @@ export class ArcLength {
   at(s: number): Place {
     const { length } = this
     if (length === 0) return { x: this.segments[0]?.[0] ?? 0, y: this.segments[0]?.[1] ?? 0, tx: 1, ty: 0 }
-    let along = this.closed ? ((s % length) + length) % length : s
+    const along = this.closed ? ((s % length) + length) % length : s
     const over = this.closed ? 0 : along < 0 ? along : Math.max(0, along - length)
     const { segment, t } = this.parameterAt(Math.min(length, Math.max(0, along)))
     return beyond(this.segments[segment], t, over)

@@ -2,16 +2,17 @@
 import type { RouteStep } from '@kelvar/core/document/schema'
 import { stepKind } from '@kelvar/core/steps/registry'
 import { SHIPPED_FACES } from '@kelvar/core/fonts'
-import type { Fix as StepFix } from '@kelvar/core/steps/step'
+import type { Fix as StepFix, StepKind } from '@kelvar/core/steps/step'
 import { Ellipsis, Plus } from 'lucide-react'
 import { Fragment, useState } from 'react'
 import { Button, Menu, MenuItem, MenuTrigger } from 'react-aria-components'
 import styled from 'styled-components'
-import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { useFrameAtRest, useWorkbench, useWorkbenchStore } from '@/state/context'
 import { type WorkbenchStore } from '@/state/store'
 import { useShortcuts } from '@/ui/shortcuts'
 import { PlainButton, SmallButton } from '@/ui/buttons'
 import { CheckMark, PopoverPaper } from '@/ui/controls'
+import { useIsLong } from '@/ui/long-work'
 import type { StepNews } from '@/workers/messages'
 import { Finder } from './finder'
 import { StepForm } from './step-form'
@@ -164,7 +165,8 @@ function StepRow({
   const running = useWorkbench((s) => (s.making && s.progress?.step === step.id ? s.progress.done : undefined))
   const kind = stepKind(step.kind)
   const title = kind?.title ?? step.kind
-  const frame = useWorkbench((state) => (step.tracks ? state.frame : 0))
+  const atRest = useFrameAtRest()
+  const frame = step.tracks ? atRest : 0
   const described = kind ? kind.describe(paramsAtFrame(kind, step, frame) as never) : 'unknown to this version'
   const state = running !== undefined ? 'running' : step.on ? (news?.state ?? 'waiting') : 'off'
   return (
@@ -209,6 +211,7 @@ function StepRow({
           </PopoverPaper>
         </MenuTrigger>
       </Head>
+      <OutOfDate step={step} kind={kind} />
       {news?.issues
         // an open step names missing characters beside the words themselves
         .filter((issue) => !(open && issue.code === 'missing-characters'))
@@ -231,6 +234,25 @@ function StepRow({
         ))}
       {open && kind && <StepForm step={step} kind={kind} focusText={index === 0} />}
     </Row>
+  )
+}
+
+/** Says that what is shown was made before, while a step is recorded anew or when its making was stopped. */
+function OutOfDate({ step, kind }: { step: RouteStep; kind: StepKind | undefined }) {
+  const store = useWorkbenchStore()
+  const stopped = useWorkbench((s) => s.stopped && s.stoppedAt === step.id && s.mesh !== undefined)
+  const recorded = kind?.family === 'Physics'
+  const recording = useWorkbench(
+    (s) => recorded && s.making && s.progress?.step === step.id && s.news?.steps.some(({ id, state }) => id === step.id && state !== 'failed') === true,
+  )
+  const long = useIsLong(recording)
+  if (!stopped && !long) return null
+  return (
+    <Issue data-severity={stopped ? 'warning' : 'note'} role="note">
+      <b>Out of date: what you see {recorded ? 'is the earlier recording' : 'was made before'}.</b>
+      {!stopped ? 'It is being recorded anew.' : recorded ? 'It was stopped, and goes on from there.' : 'Its making was stopped.'}
+      {stopped && <Fix onPress={() => store.getState().goOn()}>{recorded ? 'Record on' : 'Bring it up to date'}</Fix>}
+    </Issue>
   )
 }
 

@@ -18,6 +18,7 @@ import { Painting } from './painting'
 import { usePlaceKnobs } from './place-handles'
 import { useMaskKnobs, useMaskLines } from './mask-knobs'
 import { MaskLegend, useMaskShown } from './mask-view'
+import { FINE, PlayPace, type Ratio } from './play-pace'
 import { Progress } from './progress'
 import { Camera, type Request, TURNS } from './camera'
 import { PickedCopyFrame, useCopyKnob, useCopyPick } from './copies'
@@ -150,6 +151,7 @@ export function View() {
   const masking = maskKind !== undefined && !together && before === undefined
   const openTitle = useWorkbench((s) => stepKind(currentPiece(s)?.route.find((step) => step.id === s.openStep)?.kind ?? '')?.title)
   const frame = useRef<HTMLElement>(null)
+  const [ratio, setRatio] = useState<Ratio>(FINE)
   useShortcuts({
     side: () => !hidden && look(STANDARD_VIEWS[(STANDARD_VIEWS.indexOf(view ?? 'Three-quarter') + 1) % STANDARD_VIEWS.length]),
     whole: () => !hidden && ask('Fit'),
@@ -247,7 +249,7 @@ export function View() {
         <Canvas
           frameloop="demand"
           shadows
-          dpr={[1, 2]}
+          dpr={ratio}
           camera={{ fov: FIELD_OF_VIEW, near: 1, far: 20000 }}
           gl={{ antialias: true, alpha: true, preserveDrawingBuffer: true }}
           onCreated={({ gl }) => setUpRenderer(gl)}
@@ -278,6 +280,7 @@ export function View() {
           {!together && before === undefined && <PickedCopyFrame mesh={mesh} />}
           {isThere(mesh) && <DimensionLines box={box} layer={figures} />}
           {!together && places.length > 0 && <PlaceKeeper places={places} layer={pins} />}
+          <PlayPace onRatio={setRatio} />
           <CastKeeper cast={cast} />
           {!together && laying?.marks && before === undefined && <LayingMarks marks={laying.marks} />}
           {!together && !masking && stepLines && before === undefined && <StepLines lines={stepLines} />}
