@@ -122,7 +122,7 @@ export async function stepSamples({ drawing, picture, model }: SampleFiles): Pro
     combine: [step('plate', { shape: 'pill', width: 104, height: 62 }), step('combine', { how: 'cut-out', other: { piece: 'lettering' } }), plainForm, dress],
     'stroke-to-outline': [drawn([ZIGZAG], false), step('stroke-to-outline', { width: 7 }), plainForm, dress],
     'centre-lines': [words(), step('centre-lines', {}), step('tube', { radius: 1.3, along: 'strokes' }), dress],
-    'write-on': [words(), step('write-on', { written: 62 }), plainForm, dress],
+    'write-on': [words(), step('write-on', { written: 78 }), plainForm, dress],
     offset: [words(WORD, { tracking: 120 }), step('offset', { distance: 3.2, join: 'round' }), plainForm, dress],
     'round-corners': [words(), step('round-corners', { radius: 8 }), plainForm, dress],
     smooth: [words(), step('smooth', { amount: 10, corners: 180 }), plainForm, dress],
