@@ -1,4 +1,5 @@
 import { expect, type Page } from '@playwright/test'
+import { encode } from 'fast-png'
 import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
 import { test } from './test'
 
@@ -277,4 +278,40 @@ test('a mask is painted on the piece by hand and by keys, undone, and stays with
   await words(page).fill('Pier')
   await sound(page)
   await expect(row(page, 'twist').getByText(/set aside/)).toHaveCount(0)
+})
+
+test('a step is limited by a picture, which the project carries', async ({ page }) => {
+  await newProject(page)
+  await words(page).fill('IO')
+  await sound(page)
+  const [wide] = await size(page)
+  await insertAfter(page, 2)
+  await chooseStep(page, 'Stretch')
+  await sound(page)
+  await expect.poll(async () => (await size(page))[0]).toBeGreaterThan(wide + 1)
+  const [stretched] = await size(page)
+  await page.getByRole('button', { name: 'Limit it by a mask' }).click()
+  const mask = page.getByRole('group', { name: 'Mask 1' })
+  await mask.getByRole('button', { name: /by/ }).first().click()
+  await page.getByRole('option', { name: 'A picture' }).click()
+  await expect(row(page, 'stretch')).toContainText('No picture has been chosen for the mask.')
+  const choose = async (name: string, light: number) => {
+    const [chooser] = await Promise.all([page.waitForEvent('filechooser'), mask.getByRole('button', { name: /Choose (a|another) picture/ }).click()])
+    const data = Uint8Array.from({ length: 3 * 8 * 8 }, () => light)
+    await chooser.setFiles({ name, mimeType: 'image/png', buffer: Buffer.from(encode({ width: 8, height: 8, data, channels: 3 })) })
+    await expect(mask).toContainText(name)
+  }
+  // where it is white it acts wholly, where it is black not at all
+  await choose('white.png', 255)
+  await expect(row(page, 'stretch')).not.toContainText('No picture')
+  await expect.poll(async () => (await size(page))[0], { timeout: 30_000 }).toBeCloseTo(stretched, 1)
+  await choose('black.png', 0)
+  await expect(row(page, 'stretch')).toContainText('The mask is nowhere')
+  await expect.poll(async () => (await size(page))[0], { timeout: 30_000 }).toBeCloseTo(wide, 1)
+  await kept(page)
+  await page.reload()
+  await sound(page)
+  await openStep(page, 'stretch', 'Stretch')
+  await expect(mask).toContainText('black.png')
+  await expect(row(page, 'stretch')).toContainText('The mask is nowhere')
 })

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs'
+import type { CameraStand } from '@kelvar/core/document/camera'
 import { newProject, newStep } from '@kelvar/core/project/new-project'
 import { solidFromTriangles } from '@kelvar/core/solid/from-triangles'
 import { BACK, FACE, GROUPS, labelTable, NONE, PLAIN_ROW, RETURN } from '@kelvar/core/solid/labels'
@@ -6,11 +7,14 @@ import { type Solid, solidBounds } from '@kelvar/core/solid/solid'
 import { effectiveParams } from '@kelvar/core/steps/fields'
 import type { StepOutcome } from '@kelvar/core/steps/step'
 import { STEPS, stepKind } from '@kelvar/core/steps/registry'
+import fc from 'fast-check'
 import * as THREE from 'three'
 import { acceleratedRaycast } from 'three-mesh-bvh'
 import { describe, expect, it } from 'vitest'
 import { sortedSteps } from '@/features/route/finder'
-import { boxAbout, FIELD_OF_VIEW, framingOf, matrixOf, meshGeometry, STANDARD_VIEWS, standFor } from '@/features/view/scene'
+import { boxAbout, FIELD_OF_VIEW, framingOf, keyLight, matrixOf, meshGeometry, shadedGround, STANDARD_VIEWS, standFor } from '@/features/view/scene'
+import { sectionBeside } from '@/features/view/section'
+import { stand, standBeside, standInProject } from '@/features/view/standing'
 import { lighterMesh } from '@/workers/reduced-mesh'
 import { SharedMemory } from '@/workers/shared-results'
 import { inMaterials, meshBuffers, meshBytes, meshTriangles, type ViewMesh, viewMesh, viewSurfaces } from '@/workers/view-mesh'
@@ -201,6 +205,78 @@ describe('standFor', () => {
         }
       }
     }
+  })
+})
+
+describe('the camera of a project', () => {
+  it('sees a piece by itself as it sees it among the others, wherever that stands', () => {
+    const number = (most: number) => fc.integer({ min: -most, max: most })
+    const three = (most: number) => fc.tuple(number(most), number(most), number(most))
+    fc.assert(
+      fc.property(three(200), fc.integer({ min: -180, max: 180 }), fc.integer({ min: 3, max: 30 }), three(60), (position, turn, tenths, point) => {
+        const place = { position, turn: [0, turn, 0] as [number, number, number], size: tenths / 10 }
+        const inProject = { at: [120, 90, 900] as const, aim: [5, 10, -20] as const, lens: 50 }
+        const seen = (from: CameraStand, at: THREE.Vector3) => {
+          const camera = new THREE.PerspectiveCamera(30, 1.5, 1, 1e5)
+          stand(camera, from)
+          camera.updateMatrixWorld()
+          return at.clone().project(camera)
+        }
+        const p = new THREE.Vector3(...point)
+        const among = seen(inProject, p.clone().applyMatrix4(matrixOf(place)))
+        const byItself = seen(standBeside(inProject, place), p)
+        expect(byItself.x).toBeCloseTo(among.x, 6)
+        expect(byItself.y).toBeCloseTo(among.y, 6)
+        const back = standInProject(standBeside(inProject, place), place)
+        back.at.forEach((v, k) => expect(v).toBeCloseTo(inProject.at[k], 6))
+        back.aim.forEach((v, k) => expect(v).toBeCloseTo(inProject.aim[k], 6))
+      }),
+    )
+  })
+})
+
+describe('a section', () => {
+  it('is the same plane for whatever stands in it, turned, moved and sized', () => {
+    const number = (most: number) => fc.integer({ min: -most, max: most })
+    const three = (most: number) => fc.tuple(number(most), number(most), number(most))
+    fc.assert(
+      fc.property(three(200), three(180), fc.integer({ min: 3, max: 30 }), three(50), three(9), three(80), (position, turn, tenths, point, towards, at) => {
+        fc.pre(towards.some((v) => v !== 0))
+        const matrix = matrixOf({ position, turn, size: tenths / 10 })
+        const normal = new THREE.Vector3(...towards).normalize()
+        const own = sectionBeside({ point, normal: normal.toArray() }, matrix)
+        expect(new THREE.Vector3(...own.normal).length()).toBeCloseTo(1, 9)
+        // as far off the plane, by the size it has there
+        const inView = new THREE.Vector3(...at)
+          .applyMatrix4(matrix)
+          .sub(new THREE.Vector3(...point))
+          .dot(normal)
+        const beside = new THREE.Vector3(...at).sub(new THREE.Vector3(...own.point)).dot(new THREE.Vector3(...own.normal))
+        expect(beside * (tenths / 10)).toBeCloseTo(inView, 6)
+      }),
+    )
+  })
+})
+
+describe('the ground', () => {
+  it('is drawn wherever a shadow can fall, and little further', () => {
+    const side = fc.integer({ min: 1, max: 400 })
+    const share = fc.double({ min: 0, max: 1, noNaN: true })
+    fc.assert(
+      fc.property(fc.tuple(side, side, side), fc.integer({ min: -300, max: 300 }), fc.tuple(share, share, share), ([w, h, d], x, [a, b, c]) => {
+        const box = [x, 5, -20, x + w, 5 + h, -20 + d] as const
+        const light = keyLight(framingOf(box), 64)
+        const { x: middle, z, width, depth } = shadedGround(box, light)
+        // a point of the piece, carried on along the light to the ground
+        const point = new THREE.Vector3(x + a * w, 5 + b * h, -20 + c * d)
+        const way = light.target.position.clone().sub(light.position)
+        point.addScaledVector(way, (5 - point.y) / way.y)
+        expect(Math.abs(point.x - middle)).toBeLessThan(width / 2)
+        expect(Math.abs(point.z - z)).toBeLessThan(depth / 2)
+        expect(width).toBeLessThan(w + h + 0.3 * Math.max(w, h, d))
+        expect(depth).toBeLessThan(d + h + 0.3 * Math.max(w, h, d))
+      }),
+    )
   })
 })
 

@@ -105,12 +105,13 @@ export function keepMaking(shown: WorkbenchStore): () => void {
 
   /** An outline has no solid: the last one must not be shown for it. */
   const show = (news: RouteNews, work: Work) => {
-    const { mesh, meshKey, report, picking } = store.getState()
+    const { mesh, meshKey, report, picking, thinnest } = store.getState()
     if (news.surfaces && news.key !== undefined && mesh) {
       const { surfaces, key } = news
       // the same shape in other materials: what was found out of it holds
       store.setState({
         ...(report?.key === meshKey && report ? { report: { ...report, key } } : {}),
+        ...(thinnest?.key === meshKey && thinnest ? { thinnest: { ...thinnest, key } } : {}),
         ...(picking?.key === meshKey && picking
           ? { picking: { ...picking, key, ...(picking.lighter ? { lighter: inMaterials(picking.lighter, surfaces) } : {}) } }
           : {}),
@@ -156,6 +157,12 @@ export function keepMaking(shown: WorkbenchStore): () => void {
       if (store.getState().picking?.key !== key) {
         const picking = await worker.ask((api, job) => api.forPicking(job, work, until), mine.signal)
         if (picking && current()) store.setState({ picking })
+      }
+      const { report, thinnest } = store.getState()
+      // of what is open nothing can be said
+      if (report?.key === key && report.check.closed && thinnest?.key !== key) {
+        const found = await worker.ask((api, job) => api.thinnest(job, work, until), mine.signal)
+        if (found && current()) store.setState({ thinnest: { key, ...found } })
       }
     } catch (error) {
       if (!mine.signal.aborted) console.error(error)

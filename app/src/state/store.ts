@@ -1,4 +1,5 @@
 import type { CheckReport } from '@kelvar/core/check/check'
+import type { Thinnest } from '@kelvar/core/join/thinnest'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
 import { produce } from 'immer'
 import { createStore } from 'zustand/vanilla'
@@ -77,6 +78,10 @@ export interface WorkbenchState {
   /** a worker had to be ended or broke down, and a fresh one does the next thing */
   readonly afresh: boolean
   readonly report: { readonly key: string; readonly check: CheckReport } | undefined
+  /** where it is thinnest, by the key of the solid */
+  readonly thinnest: ({ readonly key: string } & Thinnest) | undefined
+  /** that place is pointed at */
+  readonly showsThinnest: boolean
   readonly saving: Saving
   readonly savingMessage: string
   readonly keptAt: number | undefined
@@ -147,6 +152,8 @@ export interface WorkbenchActions {
   aim(step: string | undefined): void
   /** Shows the places of one thing that is said of the open step, by its code; of all of it when undefined. */
   point(code: string | undefined): void
+  /** Points at where the solid is thinnest, or no more. */
+  showThinnest(shows: boolean): void
   /** Shows a step's mask in the view, or no more. */
   showMask(step: string | undefined): void
   /** Takes a brush in hand, whose mask is then shown, or lays it down. */
@@ -241,6 +248,8 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       pulling: false,
       fault: undefined,
       report: undefined,
+      thinnest: undefined,
+      showsThinnest: false,
       picking: undefined,
       afresh: false,
       saving: 'kept',
@@ -310,6 +319,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       pull: (pulling) => set({ pulling }),
       aim: (aiming) => set({ aiming }),
       point: (pointing) => set({ pointing }),
+      showThinnest: (showsThinnest) => set({ showsThinnest }),
       seek: (frame) => set({ frame: Math.max(0, Math.round(frame)) }),
       play: (playing) => set((s) => (playing ? { playing, playedFrom: s.frame } : { playing })),
       loopOver: (loop) => set({ loop: loop && [Math.max(0, Math.min(...loop)), Math.max(...loop)] }),

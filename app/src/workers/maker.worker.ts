@@ -6,6 +6,8 @@ import { maskSchema } from '@kelvar/core/mask/schema'
 import { nextTask } from '@kelvar/core/cache/breathing'
 import { Memo } from '@kelvar/core/cache/memo'
 import { checkMesh } from '@kelvar/core/check/check'
+import { thinnestWall } from '@kelvar/core/join/thinnest'
+import { bringMaskPictures } from '@kelvar/core/steps/shared/mask-pictures'
 import { paramsAtMoment, START } from '@kelvar/core/document/moment'
 import type { RouteStep } from '@kelvar/core/document/schema'
 import { planRoute } from '@kelvar/core/evaluate/plan'
@@ -202,7 +204,7 @@ const api: MakerApi = {
       const kind = stepKind(found?.kind ?? '')
       if (!found || !kind) return null
       const { data: mask } = maskSchema.safeParse(effectiveParams(kind, found.params).mask)
-      if (!mask || mask.list.length === 0) return null
+      if (!mask || mask.list.length === 0 || (await bringMaskPictures({ mask }, assets))) return null
       const made = await solidOf({ ...work, route: routeBefore(work, step) }, { signal })
       if (!made) return null
       // of copies a mask is shown on what carries them, or on all of them
@@ -231,6 +233,17 @@ const api: MakerApi = {
       if (!made) return null
       const { solid } = made
       return memo.get(`check:${valueSurfaces(solid).shape}`, () => (solid.kind === 'solid' ? checkMesh(solid) : checkAssembly(solid)))
+    }),
+
+  thinnest: (job, work, until) =>
+    stoppable(job, async (signal) => {
+      const made = await solidOf(work, { until, signal })
+      if (made?.solid.kind !== 'solid') return null
+      const { solid } = made
+      return memo.get(`thinnest:${valueSurfaces(solid).shape}`, () => {
+        const found = thinnestWall(solid)
+        return found && Number.isFinite(found.thickness) ? found : null
+      })
     }),
 
   dispatch: (job, work, format, name, options) => stoppable(job, (signal) => written(work, format, name, options, evaluate, signal)),

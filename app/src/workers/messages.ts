@@ -1,4 +1,5 @@
 import type { CheckReport } from '@kelvar/core/check/check'
+import type { Thinnest } from '@kelvar/core/join/thinnest'
 import type { Moment } from '@kelvar/core/document/moment'
 import type { Piece, Place, RouteStep } from '@kelvar/core/document/schema'
 import type { StepState } from '@kelvar/core/evaluate/route'
@@ -126,6 +127,8 @@ export interface MakerApi {
   forPicking(job: number, work: Work, until: string | undefined): Promise<{ key: string; tree: ViewTree; lighter?: ViewMesh } | null>
   /** The soundness report of the route's result. */
   check(job: number, work: Work, until: string | undefined): Promise<CheckReport | null>
+  /** The least thickness of the route's result, mm, and where; null for what is open, or stands as copies. */
+  thinnest(job: number, work: Work, until: string | undefined): Promise<Thinnest | null>
   /** A file of the route's result; the options concern solids only. */
   dispatch(job: number, work: Work, format: DispatchFormat, name: string, options: DispatchOptions): Promise<{ bytes: Uint8Array } | { issue: StepIssue }>
   /** The outline that comes before a step, to be drawn on; null when there is none. */

@@ -26,6 +26,7 @@ export function masked(solid: Solid, mask: Mask): Masked {
   const measured = new MeasuredMask(solid, mask)
   const box = solidBounds(solid.positions)
   const least = Math.max(0.02, LEAST_SHARE * Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]))
+  const longest = measured.grain ** 2
   const ends: number[] = []
   const at = new Float64Array(3)
   const between = (p: Float64Array, a: number, b: number, f: number): number => {
@@ -46,7 +47,9 @@ export function masked(solid: Solid, mask: Mask): Masked {
   const fine = refineSolid(
     solid,
     (p, a, b) => {
-      if ((p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2 < least * least) return false
+      const square = (p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2
+      if (square < least * least) return false
+      if (square > longest) return true
       const u = valueAt(p, a / 3)
       const v = valueAt(p, b / 3)
       return (

@@ -6,6 +6,7 @@ import { longer } from '../solid/vertex-table'
 import { curvatures } from './curvature'
 import { distanceTo, seenOutline } from './outline-distance'
 import { paintedOn } from './painted'
+import { lightAt, pictureAtHand } from './pictures'
 import type { Mask, MaskEntry } from './schema'
 
 /** What one entry is at a place of the surface: by the place itself, or by values at vertices. */
@@ -17,6 +18,8 @@ interface Source {
   letterOf?: Int32Array
   /** what of it has lost its letter */
   readonly aside?: number
+  /** over longer sides than this, mm, it may do anything unseen */
+  readonly grain?: number
   readonly remap: (t: number) => number
 }
 
@@ -41,6 +44,11 @@ export class MeasuredMask {
   /** How many dabs of the brush are on letters that are gone. */
   get aside(): number {
     return this.sources.reduce((sum, { aside = 0 }) => sum + aside, 0)
+  }
+
+  /** Longer sides than this, mm, are to be parted whatever the mask is at places on them: something that comes again and again may be the same at all of these. */
+  get grain(): number {
+    return this.sources.reduce((least, { grain = Infinity }) => Math.min(least, grain), Infinity)
   }
 
   /** The surface got a vertex midway between two others. */
@@ -90,7 +98,7 @@ const percent = (curve: (t: number) => number) => (t: number) => curve(t) / 100
 /** 0 before one end, 1 behind the other, evenly between; the ends may stand either way round. */
 const ramp = (from: number, to: number) => (at: number) => (from === to ? (at >= from ? 1 : 0) : Math.min(1, Math.max(0, (at - from) / (to - from))))
 
-function sourceOf(solid: Solid, entry: MaskEntry): Pick<Source, 'at' | 'values' | 'letterOf' | 'aside'> {
+function sourceOf(solid: Solid, entry: MaskEntry): Pick<Source, 'at' | 'values' | 'letterOf' | 'aside' | 'grain'> {
   const { by, from, to } = entry
   switch (by) {
     case 'distance': {
@@ -149,6 +157,23 @@ function sourceOf(solid: Solid, entry: MaskEntry): Pick<Source, 'at' | 'values' 
       const k = facing === 'right' ? 0 : facing === 'up' ? 1 : 2
       const t = ramp(centre[k] - soft / 2, centre[k] + soft / 2)
       return { at: (p, o) => t(p[o + k]) }
+    }
+    case 'picture': {
+      const picture = pictureAtHand(entry.picture.sha256)
+      // whoever measures brings it to hand first
+      if (!picture) return { at: () => 1 }
+      const box = solidBounds(solid.positions)
+      // which way is to the right and which upwards as one looks from there
+      const [k, l] = entry.cast === 'front' ? [0, 1] : entry.cast === 'above' ? [0, 2] : [2, 1]
+      const [w, h] = [box[k + 3] - box[k], box[l + 3] - box[l]]
+      const shape = picture.width / picture.height
+      const wide = entry.wide > 0 ? entry.wide : Math.max(w, h * shape, 1e-9)
+      const high = wide / shape
+      const [middle, level] = [(box[k] + box[k + 3]) / 2, (box[l] + box[l + 3]) / 2]
+      // seen from above what is further away is higher in the picture, seen from the right what is nearer is on the left
+      const [right, up] = [entry.cast === 'side' ? -1 : 1, entry.cast === 'above' ? -1 : 1]
+      const grain = Math.max(wide / picture.width / 2, wide / 16, Math.max(w, h) / 64)
+      return { grain, at: (p, o) => lightAt(picture, 0.5 + (right * (p[o + k] - middle)) / wide, 0.5 + (up * (p[o + l] - level)) / high, entry.wide > 0) }
     }
     case 'painted':
       return paintedOn(solid, entry.painted)

@@ -15,6 +15,7 @@ export const MASK_SOURCES = [
   'box',
   'plane',
   'noise',
+  'picture',
   'painted',
 ] as const
 /** What a mask goes by. */
@@ -23,6 +24,9 @@ export type MaskSource = (typeof MASK_SOURCES)[number]
 export const MASK_WAYS = ['multiply', 'add', 'subtract', 'higher', 'lower'] as const
 /** How an entry meets those before it. */
 export type MaskWay = (typeof MASK_WAYS)[number]
+
+/** From where a picture is cast. */
+export const CASTS = ['front', 'above', 'side'] as const
 
 export const CURVED = ['convex', 'concave', 'both'] as const
 
@@ -62,6 +66,10 @@ export const maskEntry = z.object({
   /** noise: the size of its spots, mm, and which one */
   scale: number('The scale', 0.01, 1e5).default(8),
   seed: z.int('The seed must be a whole number.').min(0).max(1e9).default(1),
+  /** picture: white is whole. From where it is cast on the piece, and how wide it is, mm; 0: it covers all of it */
+  picture: z.object({ sha256: z.string().regex(/^([0-9a-f]{64})?$/), name: z.string().max(200) }).default({ sha256: '', name: '' }),
+  cast: z.enum(CASTS).default('front'),
+  wide: number('The width', 0, 1e5).default(0),
   /** painted: dabs of the brush, letter by letter */
   painted: paintedSchema.default({ of: '', list: [] }),
   /** what it becomes by what it is: points of 0 to 1 and %; as it is where there are none */

@@ -1,9 +1,11 @@
 import { cameraAt } from '@kelvar/core/document/camera'
+import { piecesAt } from '@kelvar/core/document/moment'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
 import { transfer, wrap } from 'comlink'
 import { Zip, ZipPassThrough } from 'fflate'
 import { openStills, pngOf } from '@/features/view/still'
 import { boxAbout } from '@/features/view/scene'
+import { standBeside } from '@/features/view/standing'
 import { madeFrames } from '@/state/filling'
 import { contentAt, rateOf, workAt, workOf } from '@/state/work'
 import { browserWorker } from '@/workers/browser-worker'
@@ -69,9 +71,11 @@ export async function writeFilm(document: ProjectDocument, pieceId: string, film
     const rate = rateOf(document)
     writer = film.kind === 'png' ? pngs(name) : film.kind === 'gif' ? await gif(rate) : await webm(film, rate, await soundOfFilm(document, film, rate))
     for (let i = 0; i < count; i++) {
-      const seenFrom = film.through ? cameraAt(document, film.from + i) : undefined
-      const canvas = await stills.draw(await meshes(film.from + i), signal, undefined, seenFrom)
-      await writer.add(canvas, film.from + i)
+      const frame = film.from + i
+      const camera = film.through ? cameraAt(document, frame) : undefined
+      const seenFrom = camera && standBeside(camera, piecesAt(document.pieces, frame).find(({ id }) => id === pieceId)?.place)
+      const canvas = await stills.draw(await meshes(frame), signal, undefined, seenFrom)
+      await writer.add(canvas, frame)
       signal.throwIfAborted()
       tell('Drawing', i + 1, count)
     }

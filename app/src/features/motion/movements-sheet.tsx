@@ -1,12 +1,12 @@
 'use client'
-import { momentOf } from '@kelvar/core/document/moment'
+import { momentOf, piecesAt } from '@kelvar/core/document/moment'
 import { cameraAt } from '@kelvar/core/document/camera'
 import { CAMERA_MOVES, type CameraMove, cameraMove, type Occasion, READY_MOVEMENTS, type ReadyMovement } from '@kelvar/core/project/movements'
 import { Wind } from 'lucide-react'
 import { useEffect, useMemo, useState } from 'react'
 import { Button } from 'react-aria-components'
 import styled from 'styled-components'
-import { standBeside, standNow } from '@/features/view/standing'
+import { projectStandNow, standBeside } from '@/features/view/standing'
 import { moveCamera } from '@/state/actions/camera'
 import { addMovement } from '@/state/actions/tracks'
 import { useFrameAtRest, useWorkbench, useWorkbenchStore } from '@/state/context'
@@ -158,15 +158,15 @@ function Choose({ movement, occasion, onChoose }: { movement: ReadyMovement; occ
 function ChooseCamera({ move, onChoose }: { move: CameraMove; onChoose: () => void }) {
   const store = useWorkbenchStore()
   const [pictures, setPictures] = useState<readonly string[]>([])
-  const [from] = useState(standNow)
+  const [from] = useState(() => projectStandNow(store.getState()))
   useEffect(() => {
-    const { mesh, together, document, pieceId } = store.getState()
+    const { mesh, document, pieceId, frame } = store.getState()
     if (!from || !mesh) return
     const leaving = new AbortController()
-    // where all pieces are looked at, the camera stands in the project, and the piece at its place
-    const seen = together ? standBeside(from, document.pieces.find(({ id }) => id === pieceId)?.place) : from
-    const camera = cameraMove(move, seen, 0, MOMENTS)
-    const stands = SHOWN.flatMap((share) => cameraAt({ camera }, share * MOMENTS) ?? [])
+    // the camera moves in the project, the piece is drawn by itself
+    const place = piecesAt(document.pieces, frame).find(({ id }) => id === pieceId)?.place
+    const camera = cameraMove(move, from, 0, MOMENTS)
+    const stands = SHOWN.flatMap((share) => cameraAt({ camera }, share * MOMENTS) ?? []).map((stand) => standBeside(stand, place))
     cameraStrip(mesh, stands, SIZE, leaving.signal)
       .then(setPictures)
       .catch((error) => !leaving.signal.aborted && console.error(error))

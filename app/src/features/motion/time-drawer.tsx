@@ -7,7 +7,7 @@ import { Fragment, useEffect, useMemo, useRef, useState } from 'react'
 import { Button, Input, TextField, ToggleButton } from 'react-aria-components'
 import styled from 'styled-components'
 import { keyCamera } from '@/state/actions/camera'
-import { standNow } from '@/features/view/standing'
+import { projectStandNow } from '@/features/view/standing'
 import { takeFrame } from '@/state/actions/pieces'
 import { easeKeys, type KeyAt, moveKeys, sameKey, setTracks, takeKeys, trackAt } from '@/state/actions/picked-keys'
 import { withKey } from '@/state/actions/tracks'
@@ -202,7 +202,7 @@ export function TimeDrawer() {
           <Button
             aria-label={`Key the camera at frame ${frame}`}
             onPress={() => {
-              const stand = standNow()
+              const stand = projectStandNow(store.getState())
               if (stand) keyCamera(store, stand)
             }}
           >

@@ -30,7 +30,7 @@ const Sheet = styled(Modal)`
   position: absolute;
   left: 360px;
   top: 72px;
-  width: 560px;
+  width: 750px;
   max-width: calc(100vw - 380px);
   background: var(--paper);
   border-radius: 5px;

@@ -24,16 +24,18 @@ const Layer = styled(Overlay)`
 
 type Places = readonly (readonly [number, number, number])[]
 
-/** The places that what is said of the open step points at. */
+/** The places that what is said of the open step points at; or where the solid is thinnest, when that is asked for. */
 export function useIssuePlaces(): Places {
   const news = useWorkbench((s) => s.news)
   const open = useWorkbench((s) => s.openStep)
   const pointing = useWorkbench((s) => s.pointing)
+  const thinnest = useWorkbench((s) => (s.showsThinnest && s.thinnest?.key === s.meshKey ? s.thinnest?.place : undefined))
   return useMemo(() => {
+    if (thinnest) return [thinnest]
     const issues = news?.steps.find((step) => step.id === open)?.issues ?? []
     const one = issues.filter(({ code }) => code === pointing)
     return (one.length > 0 ? one : issues).flatMap((issue) => issue.places ?? [])
-  }, [news, open, pointing])
+  }, [news, open, pointing, thinnest])
 }
 
 /** A pin for every place, above the canvas; `PlaceKeeper` moves them to their places whenever it is drawn. */

@@ -1,9 +1,10 @@
 import { cameraAt, type CameraStand } from '@kelvar/core/document/camera'
 import { useMemo } from 'react'
-import { useWorkbench } from '@/state/context'
+import { usePiecesNow, useWorkbench } from '@/state/context'
 import { madeFrames } from '@/state/filling'
 import { contentAt, framesOf, moves, workOf } from '@/state/work'
 import { type Box, boxAbout } from './scene'
+import { standBeside } from './standing'
 
 /** What the stage is set up for: the box that is shown, in Motion that about all frames that are made, so that the ground does not move with the piece. */
 export function useMotionBox(box: Box | undefined): Box | undefined {
@@ -29,5 +30,11 @@ export function useLed(): CameraStand | undefined {
   const on = useWorkbench((s) => s.view === 'Motion' && s.through)
   const camera = useWorkbench((s) => s.document.camera)
   const frame = useWorkbench((s) => (s.through && s.document.camera ? s.frame : 0))
-  return useMemo(() => (on ? cameraAt({ camera }, frame) : undefined), [on, camera, frame])
+  const together = useWorkbench((s) => s.together)
+  const pieceId = useWorkbench((s) => s.pieceId)
+  const place = usePiecesNow().find(({ id }) => id === pieceId)?.place
+  return useMemo(() => {
+    const stand = on ? cameraAt({ camera }, frame) : undefined
+    return stand && !together ? standBeside(stand, place) : stand
+  }, [on, camera, frame, together, place])
 }

@@ -11,6 +11,7 @@ import { desk } from '@/workers/maker'
 import { SUPERSEDED } from '@/workers/supervisor'
 import type { ViewMesh } from '@/workers/view-mesh'
 import { PieceInSpace } from './piece'
+import type { Section } from './section'
 import { matrixOf, meshGeometry, relativeMatrix } from './scene'
 
 /** A piece that stands beside the one in hand. */
@@ -141,9 +142,24 @@ export function GhostPiece({
 }
 
 /** The pieces beside the one in hand; pressing one takes it in hand, unless `onFace` has another use for it. */
-export function OtherPieces({ pieces, onFace }: { pieces: readonly OtherPiece[]; onFace: (at: THREE.Vector3, normal: THREE.Vector3) => boolean }) {
+export function OtherPieces({
+  pieces,
+  section,
+  onFace,
+}: {
+  pieces: readonly OtherPiece[]
+  section: Section | undefined
+  onFace: (at: THREE.Vector3, normal: THREE.Vector3) => boolean
+}) {
   const store = useWorkbenchStore()
   return pieces.map(({ id, mesh, matrix }) => (
-    <PieceInSpace key={id} id={id} mesh={mesh} matrix={matrix} onPick={(_, __, at, normal) => onFace(at, normal) || store.getState().choosePiece(id)} />
+    <PieceInSpace
+      key={id}
+      id={id}
+      mesh={mesh}
+      matrix={matrix}
+      section={section}
+      onPick={(_, __, at, normal) => onFace(at, normal) || store.getState().choosePiece(id)}
+    />
   ))
 }

@@ -9,7 +9,7 @@ import { useSteady } from '@/ui/steady'
 import { type ViewCopies, type ViewMesh } from '@/workers/view-mesh'
 import { plantTree, type ViewTree } from '@/workers/view-tree'
 import { CopiesInSpace } from './copies'
-import { type Section, SectionCaps, useClipping } from './section'
+import { CopyCaps, type Section, sectionBeside, SectionCaps, useClipping } from './section'
 import { letterBoxes, meshGeometry, retire, surfaceMaterials } from './scene'
 
 /** A press that moves further than this, in pixels, turns the view and picks nothing. */
@@ -57,7 +57,7 @@ export function PieceInSpace({
   /** drawn in its place while the view is turned */
   lighter?: ViewMesh
   turning?: boolean
-  /** what it is cut open by */
+  /** what it is cut open by, in the view's coordinates */
   section?: Section
   /** which piece it is, where several are shown */
   id?: string
@@ -71,6 +71,7 @@ export function PieceInSpace({
   const invalidate = useThree((s) => s.invalidate)
   const gl = useThree((s) => s.gl)
   const planes = useClipping(section)
+  const own = useMemo(() => (section && matrix ? sectionBeside(section, matrix) : section), [section, matrix])
   useEffect(() => {
     for (const material of materials) {
       material.clippingPlanes = planes ?? null
@@ -132,7 +133,8 @@ export function PieceInSpace({
         />
       ))}
       {lighter && <Lighter mesh={lighter} visible={light} />}
-      {section && <SectionCaps mesh={mesh} section={section} />}
+      {own && <SectionCaps mesh={mesh} section={own} />}
+      {own && mesh.copies?.map((copies, i) => <CopyCaps key={i} copies={copies} section={own} />)}
     </group>
   )
 }

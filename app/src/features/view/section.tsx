@@ -4,11 +4,12 @@ import { useThree } from '@react-three/fiber'
 import { ArrowLeftRight, Rotate3d } from 'lucide-react'
 import { type RefObject, useEffect, useMemo } from 'react'
 import * as THREE from 'three'
-import type { ViewMesh } from '@/workers/view-mesh'
+import type { ViewCopies, ViewMesh } from '@/workers/view-mesh'
+import type { Box } from './scene'
 import { standInStage } from './stage-light'
 import { alongLine, type Cast, type Point, type SpaceKnob } from './space-knobs'
 
-/** A plane that the piece is cut open by, in its coordinates; what lies on the side of its normal is taken away. */
+/** A plane that what is shown is cut open by, in the view's coordinates; what lies on the side of its normal is taken away. */
 export interface Section {
   readonly point: Point
   readonly normal: Point
@@ -20,8 +21,14 @@ const SIZE = 14
 const NONE: readonly SpaceKnob[] = []
 
 /** Where a section first lies: across the middle, open to where one looks from. */
-export function firstSection({ box }: ViewMesh): Section {
+export function firstSection(box: Box): Section {
   return { point: [0, 1, 2].map((k) => (box[k] + box[k + 3]) / 2) as unknown as Point, normal: [-1, 0, 0] }
+}
+
+/** The same plane in the coordinates of something that stands there by a matrix. */
+export function sectionBeside({ point, normal }: Section, matrix: THREE.Matrix4): Section {
+  const back = matrix.clone().invert()
+  return { point: new THREE.Vector3(...point).applyMatrix4(back).toArray(), normal: new THREE.Vector3(...normal).transformDirection(back).toArray() }
 }
 
 /** The plane as three.js clips with it. */
@@ -34,19 +41,19 @@ export function useClipping(section: Section | undefined): THREE.Plane[] | undef
 
 /** Knobs that push and tilt the section. */
 export function useSectionKnobs(
-  mesh: ViewMesh | undefined,
+  box: Box | undefined,
   section: Section | undefined,
   cast: RefObject<Cast | undefined>,
   onChange: (section: Section) => void,
 ): readonly SpaceKnob[] {
   return useMemo(() => {
-    if (!mesh || !section) return NONE
+    if (!box || !section) return NONE
     const { point, normal } = section
-    const [x0, y0, z0, x1, y1, z1] = mesh.box
+    const [x0, y0, z0, x1, y1, z1] = box
     const size = Math.hypot(x1 - x0, y1 - y0, z1 - z0)
     const arm = 0.22 * size
     const moved = (from: Point, mm: number): Point => [0, 1, 2].map((k) => from[k] + mm * normal[k]) as unknown as Point
-    const off = [0, 1, 2].reduce((sum, k) => sum + (point[k] - (mesh.box[k] + mesh.box[k + 3]) / 2) * normal[k], 0)
+    const off = [0, 1, 2].reduce((sum, k) => sum + (point[k] - (box[k] + box[k + 3]) / 2) * normal[k], 0)
     const tilted = (to: THREE.Vector3): Point => {
       const n = to.clone().normalize()
       const axes = [new THREE.Vector3(1, 0, 0), new THREE.Vector3(0, 1, 0), new THREE.Vector3(0, 0, 1)].flatMap((a) => [a, a.clone().negate()])
@@ -97,7 +104,7 @@ export function useSectionKnobs(
         },
       },
     ]
-  }, [mesh, section, cast, onChange])
+  }, [box, section, cast, onChange])
 }
 
 function sideways(normal: Point): readonly [Point, Point] {
@@ -118,6 +125,27 @@ export function SectionCaps({ mesh, section }: { mesh: ViewMesh; section: Sectio
     }
   }, [geometry, materials, invalidate])
   return <mesh geometry={geometry} material={materials} raycast={() => {}} receiveShadow />
+}
+
+/** Of so many copies what is laid open is filled. */
+const MOST_CAPPED = 400
+
+/** What the section lays open in copies. */
+export function CopyCaps({ copies, section }: { copies: ViewCopies; section: Section }) {
+  const cut = useMemo(() => {
+    const plane = new THREE.Plane().setFromNormalAndCoplanarPoint(new THREE.Vector3(...section.normal), new THREE.Vector3(...section.point))
+    const [x0, y0, z0, x1, y1, z1] = copies.mesh.box
+    const box = new THREE.Box3(new THREE.Vector3(x0, y0, z0), new THREE.Vector3(x1, y1, z1))
+    return Array.from({ length: copies.matrices.length / 16 }, (_, i) => new THREE.Matrix4().fromArray(copies.matrices, 16 * i))
+      .filter((matrix) => plane.intersectsBox(box.clone().applyMatrix4(matrix)))
+      .slice(0, MOST_CAPPED)
+      .map((matrix) => ({ matrix, section: sectionBeside(section, matrix) }))
+  }, [copies, section])
+  return cut.map(({ matrix, section: own }, i) => (
+    <group key={i} matrix={matrix} matrixAutoUpdate={false}>
+      <SectionCaps mesh={copies.mesh} section={own} />
+    </group>
+  ))
 }
 
 function capsOf(mesh: ViewMesh, { point, normal }: Section): { geometry: THREE.BufferGeometry; materials: THREE.Material[] } {

@@ -1,6 +1,8 @@
 import { type CameraStand, fieldOfView } from '@kelvar/core/document/camera'
+import { piecesAt } from '@kelvar/core/document/moment'
 import type { Place } from '@kelvar/core/document/schema'
 import * as THREE from 'three'
+import type { WorkbenchState } from '@/state/store'
 import { matrixOf } from './scene'
 
 let ask: (() => CameraStand) | undefined
@@ -24,9 +26,23 @@ export function stand(camera: THREE.PerspectiveCamera, { at, aim, lens }: Camera
   camera.updateProjectionMatrix()
 }
 
-/** How a camera of the project stands to a piece that has a place there. */
-export function standBeside({ at, aim, lens }: CameraStand, place: Place | undefined): CameraStand {
-  const back = matrixOf(place).invert()
-  const seen = (point: CameraStand['at']) => new THREE.Vector3(...point).applyMatrix4(back).toArray()
-  return { at: seen(at), aim: seen(aim), lens }
+const through = ({ at, aim, lens }: CameraStand, matrix: THREE.Matrix4): CameraStand => {
+  const moved = (point: CameraStand['at']) => new THREE.Vector3(...point).applyMatrix4(matrix).toArray()
+  return { at: moved(at), aim: moved(aim), lens }
+}
+
+/** How a camera of the project stands to a piece that has a place there: what is seen of a piece by itself. */
+export const standBeside = (stand: CameraStand, place: Place | undefined): CameraStand => through(stand, matrixOf(place).invert())
+
+/** How one that stands before a piece by itself stands in the project. */
+export const standInProject = (stand: CameraStand, place: Place | undefined): CameraStand => through(stand, matrixOf(place))
+
+/** Where the piece in hand stands in the project at the frame that is shown; nowhere else than in the view where all pieces are looked at. */
+const placeInView = ({ document, pieceId, frame, together }: WorkbenchState): Place | undefined =>
+  together ? undefined : piecesAt(document.pieces, frame).find(({ id }) => id === pieceId)?.place
+
+/** How the view's camera stands in the project now; undefined while there is no view. */
+export function projectStandNow(state: WorkbenchState): CameraStand | undefined {
+  const now = standNow()
+  return now && standInProject(now, placeInView(state))
 }

@@ -176,6 +176,8 @@ export function View() {
     setView('Three-quarter')
     setCutBy(undefined)
   }, [meshPiece])
+  // the one is told in the project's coordinates, the other in the piece's
+  useEffect(() => setCutBy(undefined), [together])
   const failedStep = news && !news.complete
   // the canvas stays, but another piece's solid must not be taken for this one's
   const foreign = mesh !== undefined && (!latest || (meshPiece !== pieceId && !making && failedStep === true))
@@ -186,8 +188,8 @@ export function View() {
   const cast = useRef<Cast | undefined>(undefined)
   const spaceLayer = useRef<HTMLDivElement>(null)
   const [cutBy, setCutBy] = useState<Section>()
-  const section = together || before !== undefined ? undefined : cutBy
-  const sectionKnobs = useSectionKnobs(mesh, section, cast, setCutBy)
+  const section = before !== undefined ? undefined : cutBy
+  const sectionKnobs = useSectionKnobs(box, section, cast, setCutBy)
   const layingKnobs = useLayingKnobs(mesh, cast)
   const stepKnobs = useStepKnobs(cast)
   const copyKnob = useCopyKnob(mesh, cast)
@@ -197,7 +199,7 @@ export function View() {
   const named = useMemo(() => others.map((o) => ({ ...o, name: pieces.find((p) => p.id === o.id)?.name ?? '' })), [others, pieces])
   const placeKnobs = usePlaceKnobs(together && meshPiece === pieceId ? piece : undefined, mesh, named, cast)
   const spaceKnobs = useMemo(
-    () => (together ? placeKnobs : [...sectionKnobs, ...layingKnobs, ...(masking ? maskKnobs : [...stepKnobs, ...copyKnob])]),
+    () => (together ? [...placeKnobs, ...sectionKnobs] : [...sectionKnobs, ...layingKnobs, ...(masking ? maskKnobs : [...stepKnobs, ...copyKnob])]),
     [together, placeKnobs, sectionKnobs, layingKnobs, stepKnobs, copyKnob, maskKnobs, masking],
   )
   const against = aiming === AGAINST
@@ -273,7 +275,7 @@ export function View() {
               onPickCopy={pickCopy}
             />
           )}
-          <OtherPieces pieces={others} onFace={onFace} />
+          <OtherPieces pieces={others} section={section} onFace={onFace} />
           {!together && before === undefined && <GhostPieces pieces={beside} />}
           {!together && before === undefined && !masking && <FrameGhosts />}
           {!together && <PickedLetters mesh={mesh} letters={pickedLetters} />}
@@ -357,12 +359,7 @@ export function View() {
               All pieces
             </ToggleButton>
           )}
-          <ToggleButton
-            className="view"
-            isSelected={cutBy !== undefined}
-            onChange={(on) => setCutBy(on ? firstSection(mesh) : undefined)}
-            isDisabled={together}
-          >
+          <ToggleButton className="view" isSelected={cutBy !== undefined} onChange={(on) => setCutBy(on && box ? firstSection(box) : undefined)}>
             Section
           </ToggleButton>
           <ToggleButton className="view" isSelected={wiping || held} onChange={setWiping} isDisabled={!openTitle || together}>

@@ -1,6 +1,7 @@
 'use client'
+import { ToggleButton } from 'react-aria-components'
 import styled from 'styled-components'
-import { useWorkbench } from '@/state/context'
+import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { isThere } from '@/workers/view-mesh'
 
 const Bar = styled.footer`
@@ -19,6 +20,9 @@ const Bar = styled.footer`
   b { color: var(--ink); font-weight: 600; }
   .sound b { color: var(--action); }
   .unsound b { color: var(--failure); }
+  .wall { border: 0; background: none; padding: 2px 0; font: inherit; color: inherit; cursor: pointer; border-bottom: 1px dotted var(--soft); }
+  .wall[data-hovered] { color: var(--ink); }
+  .wall[data-selected] { border-bottom: 2px solid var(--action); color: var(--ink); }
   container-type: inline-size;
   > :last-child { margin-left: auto; }
   @container (max-width: 620px) {
@@ -38,6 +42,9 @@ export function Readout() {
   const making = useWorkbench((s) => s.making)
   const report = useWorkbench((s) => s.report)
   const fault = useWorkbench((s) => s.fault)
+  const store = useWorkbenchStore()
+  const thinnest = useWorkbench((s) => (s.thinnest && s.thinnest.key === s.meshKey ? s.thinnest : undefined))
+  const shows = useWorkbench((s) => s.showsThinnest)
   const check = report && report.key === news?.key ? report.check : undefined
   const triangles = news?.steps.findLast((s) => s.triangles !== undefined)?.triangles
   const current = mesh && news?.complete && news.key === meshKey
@@ -60,6 +67,13 @@ export function Readout() {
       {current && check && !nothingYet && (
         <span>
           <b>{(check.volume / 1000).toFixed(1)}</b> cm³
+        </span>
+      )}
+      {verdict && thinnest && !nothingYet && (
+        <span className="plain">
+          <ToggleButton className="wall" isSelected={shows} onChange={(on) => store.getState().showThinnest(on)}>
+            <b>{thinnest.thickness < 0.1 ? '<0.1' : thinnest.thickness.toFixed(1)}</b> mm thinnest
+          </ToggleButton>
         </span>
       )}
       <span role="status" className={fault ? 'unsound' : verdict ? (verdict.sound ? 'sound' : 'unsound') : ''}>

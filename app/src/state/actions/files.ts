@@ -1,5 +1,8 @@
 import type { Asset, ProjectDocument } from '@kelvar/core/document/schema'
 import { cutText } from '@kelvar/core/document/words'
+import { maskSchema } from '@kelvar/core/mask/schema'
+import { effectiveParams } from '@kelvar/core/steps/fields'
+import { stepKind } from '@kelvar/core/steps/registry'
 import type { WorkbenchStore } from '../store'
 import { isThere, routeIn, type StepPlace } from './steps'
 
@@ -24,6 +27,23 @@ export function setAsset(store: WorkbenchStore, at: StepPlace, param: string, fi
     if (!step) return
     step.params[param] = { sha256, name }
     carryAsset(draft, file, type)
+  })
+  return true
+}
+
+/** Lets an entry of a step's mask go by a picture, which the project then carries. False when the step or the entry is gone. */
+export function setMaskPicture(store: WorkbenchStore, at: StepPlace, entry: number, file: CarriedFile): boolean {
+  const { document, edit } = store.getState()
+  const step = document.pieces.find(({ id }) => id === at.piece)?.route.find(({ id }) => id === at.step)
+  const kind = step && stepKind(step.kind)
+  const { data: mask } = maskSchema.safeParse(kind && effectiveParams(kind, step.params).mask)
+  if (mask?.list[entry]?.by !== 'picture') return false
+  const { sha256, name } = file
+  edit(`Choose ${cutText(name, 60)}`, (draft) => {
+    const held = routeIn(draft, at.piece).find(({ id }) => id === at.step)
+    if (!held) return
+    held.params.mask = { ...mask, list: mask.list.map((one, i) => (i === entry ? { ...one, picture: { sha256, name } } : one)) }
+    carryAsset(draft, file, 'picture')
   })
   return true
 }

@@ -6,9 +6,9 @@ import styled from 'styled-components'
 import { useWorkbenchStore } from '@/state/context'
 import { ActionButton } from '@/ui/buttons'
 import { LongWorkLine, useLongWork } from '@/ui/long-work'
-import { asOneFile, sendFile } from './send-file'
+import { asOneFile, sendFile, type SentFile } from './send-file'
 import { setAsset } from '@/state/actions/files'
-import { placeOf } from '@/state/actions/steps'
+import { placeOf, type StepPlace } from '@/state/actions/steps'
 
 const Zone = styled(DropZone)`
   display: grid;
@@ -42,12 +42,15 @@ export function FileControl({
   param,
   kind,
   value,
+  set,
 }: {
   title: string
   stepId: string
   param: string
   kind: keyof typeof KINDS
   value: { sha256: string; name: string }
+  /** where it goes, if not to the parameter itself; false when that is gone */
+  set?: (at: StepPlace, file: SentFile) => boolean
 }) {
   const store = useWorkbenchStore()
   const work = useLongWork()
@@ -62,7 +65,7 @@ export function FileControl({
     const sent = await work.run((signal) => sendFile(file, kind, signal))
     if (!sent) setMessage(`Stopped; ${file.name} was not brought in.`)
     else if ('message' in sent) setMessage(sent.message)
-    else if (!setAsset(store, at, param, sent, asset)) setMessage(`${file.name} was read, but the step it was for is gone.`)
+    else if (!(set?.(at, sent) ?? setAsset(store, at, param, sent, asset))) setMessage(`${file.name} was read, but the step it was for is gone.`)
   }
 
   return (

@@ -1,5 +1,5 @@
 'use client'
-import { CURVED, MASK_SOURCES, MASK_WAYS, type Mask, type MaskEntry, maskEntry, MOST_ENTRIES } from '@kelvar/core/mask/schema'
+import { CASTS, CURVED, MASK_SOURCES, MASK_WAYS, type Mask, type MaskEntry, maskEntry, MOST_ENTRIES } from '@kelvar/core/mask/schema'
 import { GROUPS, type Group } from '@kelvar/core/solid/labels'
 import { ArrowDown, ArrowUp, Brush, Eye, Plus, Trash2 } from 'lucide-react'
 import { Button, Input, TextField, ToggleButton } from 'react-aria-components'
@@ -8,7 +8,9 @@ import { useWorkbench, useWorkbenchStore } from '@/state/context'
 import { FieldName, PlainButton } from '@/ui/buttons'
 import { Chip, Chips } from '@/ui/chips'
 import { More, NumberInput, PickInput, SliderInput, SwitchInput } from '@/ui/controls'
+import { setMaskPicture } from '@/state/actions/files'
 import { CurveControl } from './curve-control'
+import { FileControl } from './file-control'
 import { GROUP_WORDS } from './group-words'
 
 const Box = styled.div`
@@ -76,10 +78,12 @@ const BY: Record<MaskEntry['by'], string> = {
   box: 'A box',
   plane: 'A plane',
   noise: 'Spots',
+  picture: 'A picture',
   painted: 'Painted by brush',
 }
 const WAYS: Record<MaskEntry['way'], string> = { multiply: 'Times', add: 'Plus', subtract: 'Less', higher: 'The higher of both', lower: 'The lower of both' }
 const CURVED_WORDS: Record<MaskEntry['curved'], string> = { convex: 'Edges and ridges', concave: 'Grooves and hollows', both: 'Both' }
+const CAST_WORDS: Record<MaskEntry['cast'], string> = { front: 'From the front', above: 'From above', side: 'From the right' }
 const SHARES = ['height', 'depth', 'along'] as const
 
 /** What an entry begins with when it goes by something else: values of one kind make no sense for another. */
@@ -221,6 +225,7 @@ function Values({
   layers: readonly string[]
   change: (patch: Partial<MaskEntry>) => void
 }) {
+  const store = useWorkbenchStore()
   const { by } = entry
   const share = (SHARES as readonly string[]).includes(by)
   const place = (what: 'centre' | 'size', labels: readonly string[]) => (
@@ -308,6 +313,21 @@ function Values({
       )}
       {(by === 'ball' || by === 'box' || by === 'plane') && (
         <NumberInput label="Soft border" unit="mm" value={entry.soft} min={0} step={1} onChange={(soft) => change({ soft })} />
+      )}
+      {by === 'picture' && (
+        <>
+          <FileControl
+            title={`Mask ${number}: picture`}
+            stepId={stepId}
+            param="mask"
+            kind="picture"
+            value={entry.picture}
+            set={(at, file) => setMaskPicture(store, at, number - 1, file)}
+          />
+          <PickInput label="Cast" value={entry.cast} options={CASTS.map((id) => ({ id, label: CAST_WORDS[id] }))} onChange={(cast) => change({ cast })} />
+          <NumberInput label="Width" unit="mm" value={entry.wide} min={0} step={5} onChange={(wide) => change({ wide })} />
+          <p className="none">White is whole, black is nought. {entry.wide > 0 ? 'It goes on over and over.' : 'At 0 mm it covers the piece.'}</p>
+        </>
       )}
       {by === 'painted' && <BrushControl entry={entry} number={number} stepId={stepId} change={change} />}
       {by === 'noise' && (

@@ -11,7 +11,7 @@ const added = z.object({
   width: z.number().optional(),
 })
 
-interface SentFile {
+export interface SentFile {
   readonly sha256: string
   readonly name: string
   readonly bytes: number
