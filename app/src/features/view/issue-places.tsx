@@ -1,6 +1,6 @@
 'use client'
-import { useFrame } from '@react-three/fiber'
-import { useMemo, type RefObject } from 'react'
+import { useFrame, useThree } from '@react-three/fiber'
+import { type RefObject, useEffect, useMemo } from 'react'
 import styled from 'styled-components'
 import * as THREE from 'three'
 import { useWorkbench } from '@/state/context'
@@ -51,6 +51,9 @@ export function PlacePins({ places, layer }: { places: Places; layer: RefObject<
 
 /** Moves the pins, their tips on the places. */
 export function PlaceKeeper({ places, layer }: { places: Places; layer: RefObject<HTMLDivElement | null> }) {
+  const invalidate = useThree((s) => s.invalidate)
+  // they may be asked for while nothing else has changed
+  useEffect(() => invalidate(), [places, invalidate])
   useFrame(({ camera, size }) => {
     places.forEach((place, i) => {
       const pin = layer.current?.children[i]
