@@ -25,8 +25,6 @@ const config: NextConfig = {
     'jpeg-js',
   ],
   poweredByHeader: false,
-  // it answers on the local machine only, where packing and unpacking take longer than sending
-  compress: false,
   // `npm run types` does it, for the core as well
   typescript: { ignoreBuildErrors: true },
   turbopack: {

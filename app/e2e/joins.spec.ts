@@ -31,7 +31,7 @@ test('a word is carved into a stone, sunk where it floated, retyped, cut right t
   const thinnest = page.getByRole('button', { name: /mm thinnest/ })
   await expect(thinnest).toHaveText('20.0 mm thinnest')
   await thinnest.click()
-  await expect(page.getByRole('img', { name: '1 place pointed out' })).toBeVisible()
+  await expect(page.getByRole('img', { name: '1 place pointed out' }).locator('i')).toBeVisible()
   await thinnest.click()
   await expect(page.getByRole('img', { name: '1 place pointed out' })).toHaveCount(0)
   await insert(page)

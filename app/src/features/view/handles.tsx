@@ -1,7 +1,7 @@
 'use client'
 import type { RouteStep } from '@kelvar/core/document/schema'
 import { stepKind } from '@kelvar/core/steps/registry'
-import { useFrame } from '@react-three/fiber'
+import { useFrame, useThree } from '@react-three/fiber'
 import { type RefObject, useEffect, useMemo, useRef, useState } from 'react'
 import { mergeProps, useFocusRing, useMove } from 'react-aria'
 import styled from 'styled-components'
@@ -149,6 +149,8 @@ const STEM = 30
 /** Inside the canvas: keeps the knobs at their places. */
 export function HandlePlacer({ mesh, layer, screen }: { mesh: ViewMesh; layer: RefObject<HTMLDivElement | null>; screen: Screen }) {
   const open = useHandles(mesh)
+  const invalidate = useThree((s) => s.invalidate)
+  useEffect(() => invalidate(), [open, invalidate])
   useFrame(({ camera, size }) => {
     const project = (p: readonly number[]) => {
       const v = new THREE.Vector3(p[0], p[1], p[2]).project(camera)

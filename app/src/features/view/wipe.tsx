@@ -1,5 +1,5 @@
 'use client'
-import { useFrame } from '@react-three/fiber'
+import { useFrame, useThree } from '@react-three/fiber'
 import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { useMove } from 'react-aria'
 import styled from 'styled-components'
@@ -36,6 +36,11 @@ export function useBefore(wanted: boolean): ViewMesh | null | undefined {
 export function WipedScene({ at, before, after }: { at: number; before: ReactNode; after: ReactNode }) {
   const left = useRef<THREE.Group>(null)
   const right = useRef<THREE.Group>(null)
+  const invalidate = useThree((s) => s.invalidate)
+  useEffect(() => {
+    invalidate()
+    return () => invalidate()
+  }, [at, before, after, invalidate])
   useFrame(({ gl, scene, camera, size }) => {
     const line = Math.round(size.width * at)
     const draw = (first: boolean, x: number, width: number) => {
