@@ -1,5 +1,7 @@
 import { manifold, type SimplePolygon, withScope } from '../kernel/manifold'
-import { type Line, lengthsOf, resampled, type Spot } from './line'
+import { hullOfDiscs } from '../outline/brush'
+import { toPairs } from '../outline/polygon'
+import { firstPart, type Line, lengthsOf, resampled, type Spot } from './line'
 import type { CentreStroke } from './strokes'
 
 /** A stroke as a pen goes along it: places with how far round each of them it writes, mm. A dot is one place. */
@@ -11,8 +13,8 @@ export interface PenLine {
 
 /** A stroke's places stand this share of its half width apart. */
 const APART = 0.3
-/** Sides of the circle a pen writes with. */
-const SIDES = 28
+/** How near the pen's circle is followed, mm. */
+const ROUND = 0.02
 /** A point of the border that lies just on the pen's circle counts as under it. */
 const ROOM = 1.02
 
@@ -55,52 +57,14 @@ export function covered(lines: readonly PenLine[], length: number): SimplePolygo
   let left = length
   for (const { spots, length: own } of lines) {
     if (!(left > 0)) break
-    const part = reached(spots, left)
+    const part = firstPart(spots, left) ?? spots.slice(0, 1)
     // it is put down gently: from nothing to its own width over as long a way
     const down = Math.min(1, left / Math.max(1e-9, Math.min(own, spots[0][2])))
-    const circles = part.map(([x, y, r]) => circle(x, y, r * (left < own ? down : 1)))
-    if (circles.length === 1) rings.push(circles[0])
-    for (let i = 1; i < circles.length; i++) rings.push(hull([...circles[i - 1], ...circles[i]]))
+    const discs = part.flatMap(([x, y, r]) => [x, y, r * (left < own ? down : 1)])
+    for (let i = 0; i < Math.max(1, part.length - 1); i++) rings.push(toPairs(hullOfDiscs(discs, 3 * i, Math.min(3 * i + 3, discs.length - 3), ROUND)))
     left -= own
   }
   if (rings.length === 0) return []
   const { CrossSection } = manifold()
   return withScope((own) => own(new CrossSection(rings, 'NonZero')).toPolygons())
-}
-
-/** The places of a line that are reached after so much of it, the last where that ends. */
-function reached(spots: Line, length: number): Line {
-  const lengths = lengthsOf(spots)
-  const end = lengths.findIndex((l) => l >= length)
-  if (end < 1) return end < 0 ? spots : spots.slice(0, 1)
-  const f = (length - lengths[end - 1]) / (lengths[end] - lengths[end - 1] || 1)
-  const [a, b] = [spots[end - 1], spots[end]]
-  return [...spots.slice(0, end), [a[0] + f * (b[0] - a[0]), a[1] + f * (b[1] - a[1]), a[2] + f * (b[2] - a[2])]]
-}
-
-/** Counter-clockwise, about the circle. */
-function circle(x: number, y: number, r: number): SimplePolygon {
-  const about = r / Math.cos(Math.PI / SIDES)
-  return Array.from({ length: SIDES }, (_, k): [number, number] => {
-    const a = (2 * Math.PI * k) / SIDES
-    return [x + about * Math.cos(a), y + about * Math.sin(a)]
-  })
-}
-
-/** The convex hull of points, counter-clockwise (Andrew's monotone chain). */
-function hull(points: readonly (readonly [number, number])[]): SimplePolygon {
-  const sorted = [...points].sort((a, b) => a[0] - b[0] || a[1] - b[1])
-  const chain = (list: readonly (readonly [number, number])[]) => {
-    const out: [number, number][] = []
-    for (const [x, y] of list) {
-      for (let n = out.length; n >= 2; n = out.length) {
-        const [[ax, ay], [bx, by]] = [out[n - 2], out[n - 1]]
-        if ((bx - ax) * (y - ay) - (by - ay) * (x - ax) > 0) break
-        out.pop()
-      }
-      out.push([x, y])
-    }
-    return out.slice(0, -1)
-  }
-  return [...chain(sorted), ...chain(sorted.reverse())]
 }

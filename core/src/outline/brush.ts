@@ -100,7 +100,7 @@ export function taperedOutlines(path: Path, radiusOf: (value: number) => number,
 }
 
 /** The convex hull of two discs (x, y, radius at two offsets), counter-clockwise. */
-function hullOfDiscs(p: readonly number[], i: number, j: number, tolerance: number): number[] {
+export function hullOfDiscs(p: readonly number[], i: number, j: number, tolerance: number): number[] {
   let [ax, ay, ar] = [p[i], p[i + 1], p[i + 2]]
   let [bx, by, br] = [p[j], p[j + 1], p[j + 2]]
   const d = Math.hypot(bx - ax, by - ay)

@@ -168,7 +168,7 @@ export function CourseSheet({
             handle
             label={second ? `${name}: how it reaches the key at frame ${keys[of + 1].at}` : `${name}: how it leaves the key at frame ${keys[of].at}`}
             picked={false}
-            left={`${across(at, frames)}%`}
+            left={share(at, frames)}
             top={Math.min(98, Math.max(2, y(value)))}
             from={at}
             onPick={() => {}}
