@@ -1,13 +1,18 @@
 import type { Triangles } from '../solid/from-triangles'
+import { fillBeyond } from './beyond'
 import { type SparseField, TILE } from './field'
 
 /** Triangles after which `splat` asks whether to go on. */
 const TURN = 4096
+/** Voxels about the surface within which triangles are offered to samples whatever their number. */
+const NEAR = 3
+/** What it costs to look for the nearest triangle of a sample, in triangles offered to samples. */
+const LOOKED_FOR = 170
 
 /**
  * Lowers the squared distance of every sample within `reach` voxels of a triangle, exactly, and of no other: each row of samples is clipped
  * by the slab about the triangle's plane and by its three sides moved out, and the distance is taken in the triangle's own frame, where it
- * is one of the plane. Ties go to the lower triangle. `only` says by the directory which tiles may be written (1). Finish with `signByWinding`.
+ * is one of the plane. Ties go to the lower triangle. Where it is cheaper, samples farther than 3 voxels look for their triangles instead (see fillBeyond). `only` says by the directory which tiles may be written (1). Finish with `signByWinding`.
  */
 export async function splat(
   field: SparseField,
@@ -15,10 +20,26 @@ export async function splat(
   { reach = field.band, only, breathe = async () => {} }: { reach?: number; only?: Uint8Array; breathe?: (done: number) => Promise<void> } = {},
 ): Promise<void> {
   const triangles = idx.length / 3
+  const near = reach > NEAR && manyForTheirArea(pos, idx, reach, field.voxel) ? NEAR : reach
   for (let from = 0; from < triangles; from += TURN) {
-    splatSome(field, pos, idx, from, Math.min(triangles, from + TURN), reach, only)
+    splatSome(field, pos, idx, from, Math.min(triangles, from + TURN), near, only)
     await breathe(Math.min(1, (from + TURN) / triangles))
   }
+  if (near < reach) await fillBeyond(field, { positions: pos, indices: idx }, reach, { only, breathe })
+}
+
+/** Whether triangles are so many, and so small, that offering each to all within reach costs more than a search from each sample. */
+function manyForTheirArea(pos: ArrayLike<number>, idx: ArrayLike<number>, reach: number, voxel: number): boolean {
+  let [offered, area] = [0, 0]
+  for (let t = 0; t < idx.length; t += 3) {
+    const [a, b, c] = [3 * idx[t], 3 * idx[t + 1], 3 * idx[t + 2]]
+    const [ux, uy, uz] = [pos[b] - pos[a], pos[b + 1] - pos[a + 1], pos[b + 2] - pos[a + 2]]
+    const [vx, vy, vz] = [pos[c] - pos[a], pos[c + 1] - pos[a + 1], pos[c + 2] - pos[a + 2]]
+    const twice = Math.sqrt((uy * vz - uz * vy) ** 2 + (uz * vx - ux * vz) ** 2 + (ux * vy - uy * vx) ** 2) / voxel ** 2
+    area += twice / 2
+    offered += (Math.sqrt(twice) + 2 * reach) ** 2
+  }
+  return offered > LOOKED_FOR * area
 }
 
 function splatSome(

@@ -6,7 +6,7 @@ import { loadManifold } from '../kernel/manifold'
 import { UNMOVED } from '../solid/operations'
 import { joinSolid } from '../join/join'
 import { roundedBox, turnedRing } from '../solid/revolve'
-import type { Solid } from '../solid/solid'
+import { type Solid, solidBounds } from '../solid/solid'
 import type { Triangles } from '../solid/from-triangles'
 import { crossingVertices } from './crossings'
 import { dualMesh } from './dual-mesh'
@@ -18,6 +18,7 @@ import { melted } from './melt'
 import { toTriangle } from './nearest'
 import { fieldOf, redistanced, solidOfField, volumeOf } from './remesh'
 import { softened } from './soften'
+import { splat } from './splat'
 import { WindingTree } from './winding-tree'
 
 const L = 2 ** -14
@@ -77,6 +78,31 @@ describe('the field', () => {
     expect(tried).toBeGreaterThan(200)
     expect(wrong).toBe(0)
     expect(worst).toBeLessThan(1e-5 * voxel)
+  })
+
+  it.each([5, 9])('of a fine surface is exact %i voxels out, in all its tiles or in some', async (band) => {
+    // small triangles against the reach: what is far looks for its own
+    const mesh = ball(6, 60)
+    const { field } = await fieldOf(mesh, 0.5, { band })
+    const only = new SparseField(solidBounds(mesh.positions), 0.5, band)
+    const open = Uint8Array.from(only.directory, (_, d) => (d % 3 === 0 ? 1 : 0))
+    await splat(only, mesh, { only: open })
+    let [n, tried, shared] = [0, 0, 0]
+    eachSample(field, (p, x, y, z) => {
+      if (n++ % 41 !== 0) return
+      const [got, want] = [Math.abs(field.distance[p]), brute(mesh, x, y, z)]
+      expect(Math.abs(got - Math.min(want, 0.5 * band))).toBeLessThan(1e-5)
+      expect(field.triangle[p] >= 0).toBe(want < 0.5 * band)
+      if (want > 1.5) tried++
+      const at = field.home[p >> 9]
+      const other = only.directory[at]
+      expect(other < 0 || open[at] === 1).toBe(true)
+      if (open[at] !== 1 || want >= 0.5 * band) return
+      shared++
+      expect(Math.abs(Math.sqrt(only.distance[other * TILE + (p & (TILE - 1))]) - want)).toBeLessThan(1e-5)
+    })
+    expect(tried).toBeGreaterThan(100)
+    expect(shared).toBeGreaterThan(30)
   })
 
   it('tells its empty tiles apart', async () => {
