@@ -7,13 +7,16 @@ export default defineConfig({
   timeout: 120_000,
   expect: { timeout: 30_000 },
   fullyParallel: false,
-  workers: 1,
+  // a page waits as often as it works
+  workers: 2,
   retries: 0,
   reporter: [['list']],
   outputDir: '../test-results',
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
+    // half the pixels each way: software draws them, and nothing that is tested hangs on how fine they are
+    deviceScaleFactor: 0.5,
     contextOptions: { reducedMotion: 'reduce' },
     // a person who has been here before: the first steps would lie over the view
     storageState: { cookies: [], origins: [{ origin: `http://127.0.0.1:${port}`, localStorage: [{ name: 'kelvar-first-steps', value: 'done' }] }] },

@@ -12,8 +12,8 @@ interface Profile {
 export const test = base.extend<object, { profile: Profile }>({
   profile: [
     async ({ playwright, launchOptions }, use, info) => {
-      const { baseURL, viewport, contextOptions } = info.project.use
-      const context = await playwright.chromium.launchPersistentContext('', { ...launchOptions, ...contextOptions, baseURL, viewport })
+      const { baseURL, viewport, deviceScaleFactor, contextOptions } = info.project.use
+      const context = await playwright.chromium.launchPersistentContext('', { ...launchOptions, ...contextOptions, baseURL, viewport, deviceScaleFactor })
       const [blank = await context.newPage()] = context.pages()
       await use({ context, session: await context.newCDPSession(blank) })
       await context.close()
