@@ -7,8 +7,7 @@ export default defineConfig({
   timeout: 120_000,
   expect: { timeout: 30_000 },
   fullyParallel: false,
-  // a page waits as often as it works
-  workers: 2,
+  workers: 1,
   retries: 0,
   reporter: [['list']],
   outputDir: '../test-results',

@@ -3,6 +3,8 @@ import { beforeAll, describe, expect, it } from 'vitest'
 import { POST as addFile } from '@/app/api/files/route'
 import { DELETE as unlistFont } from '@/app/api/fonts/[sha256]/route'
 import { POST as addFont } from '@/app/api/fonts/route'
+import { DELETE as removeMask } from '@/app/api/masks/[id]/route'
+import { POST as addMask } from '@/app/api/masks/route'
 import { DELETE as removeProfile } from '@/app/api/profiles/[id]/route'
 import { POST as addProfile } from '@/app/api/profiles/route'
 import { POST as putBack } from '@/app/api/projects/[id]/put-back/route'
@@ -36,6 +38,8 @@ const MUTATIONS: Record<string, { method: string; body?: 'json' | 'bytes'; large
   'taking a font out': { method: 'DELETE', call: (r) => unlistFont(r, at({ sha256: '0'.repeat(64) })) },
   'a drawing or picture': { method: 'POST', body: 'bytes', call: (r) => addFile(r) },
   'a profile': { method: 'POST', body: 'json', call: (r) => addProfile(r) },
+  'a mask': { method: 'POST', body: 'json', call: (r) => addMask(r) },
+  'removing a mask': { method: 'DELETE', call: (r) => removeMask(r, at({ id: nowhere })) },
   'removing a profile': { method: 'DELETE', call: (r) => removeProfile(r, at({ id: nowhere })) },
 }
 

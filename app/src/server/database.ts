@@ -1,7 +1,7 @@
 import { Migrator } from '@mikro-orm/migrations'
 import { MikroORM, type Options } from '@mikro-orm/postgresql'
 import { z } from 'zod'
-import { Asset, Profile, Project, Revision } from './entities'
+import { Asset, KeptMask, Profile, Project, Revision } from './entities'
 import { ProjectsAndAssets } from './migrations/0001-projects-and-assets'
 import { TypeCase } from './migrations/0002-type-case'
 import { Profiles } from './migrations/0003-profiles'
@@ -10,6 +10,7 @@ import { AssetParts } from './migrations/0005-asset-parts'
 import { OneProfileOfAName } from './migrations/0006-one-profile-of-a-name'
 import { Looks } from './migrations/0007-looks'
 import { Bakes } from './migrations/0008-bakes'
+import { Masks } from './migrations/0009-masks'
 
 const environment = z.object({
   /** postgresql://user@127.0.0.1:port/database; set by ./start and ./test */
@@ -19,7 +20,7 @@ const environment = z.object({
 export function databaseOptions(url: string): Options {
   return {
     clientUrl: url,
-    entities: [Project, Revision, Asset, Profile],
+    entities: [Project, Revision, Asset, Profile, KeptMask],
     extensions: [Migrator],
     migrations: {
       tableName: 'migration',
@@ -32,6 +33,7 @@ export function databaseOptions(url: string): Options {
         { name: '0006-one-profile-of-a-name', class: OneProfileOfAName },
         { name: '0007-looks', class: Looks },
         { name: '0008-bakes', class: Bakes },
+        { name: '0009-masks', class: Masks },
       ],
       snapshot: false,
     },

@@ -1,5 +1,6 @@
 import { EntitySchema } from '@mikro-orm/core'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
+import type { Mask } from '@kelvar/core/mask/schema'
 import type { NodePath } from '@kelvar/core/outline/nodes'
 
 export interface ProjectRow {
@@ -107,6 +108,26 @@ export const Profile = new EntitySchema<ProfileRow>({
     id: { type: 'uuid', primary: true },
     name: { type: 'text' },
     drawn: { type: 'json', columnType: 'jsonb' },
+    createdAt: { type: 'datetime', columnType: 'timestamptz' },
+  },
+})
+
+/** A mask kept in the cabinet; a step that takes it has a copy. */
+interface KeptMaskRow {
+  id: string
+  name: string
+  /** see core/src/mask/schema.ts */
+  mask: Mask
+  createdAt: Date
+}
+
+export const KeptMask = new EntitySchema<KeptMaskRow>({
+  name: 'KeptMask',
+  tableName: 'mask',
+  properties: {
+    id: { type: 'uuid', primary: true },
+    name: { type: 'text' },
+    mask: { type: 'json', columnType: 'jsonb' },
     createdAt: { type: 'datetime', columnType: 'timestamptz' },
   },
 })

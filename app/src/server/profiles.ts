@@ -1,16 +1,16 @@
-import { randomUUID } from 'node:crypto'
 import { type NodePath, nodePath, toPath } from '@kelvar/core/outline/nodes'
 import { monotoneProfile } from '@kelvar/core/solid/profile'
 import { profileSize } from '@kelvar/core/solid/profile-drawing'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { z } from 'zod'
 import { Profile } from './entities'
+import { full, keepByName, nameToKeep } from './kept'
 
 export const MAX_PROFILES = 500
 
 /** A profile as the browser sends it: an open curve of at most 60 nodes. */
 export const profileToKeep = z.object({
-  name: z.string().trim().min(1, 'A profile needs a name.').max(60, 'A name has 60 letters at most.'),
+  name: nameToKeep('profile'),
   drawn: nodePath.refine(({ closed, nodes }) => !closed && nodes.length >= 2 && nodes.length <= 60, 'A profile is an open curve of 2 to 60 nodes.'),
 })
 
@@ -33,18 +33,8 @@ export async function keepProfile(em: EntityManager, { name, drawn }: z.infer<ty
   const usable = monotoneProfile(toPath(drawn))
   if ('message' in usable) return { problem: { code: 'profile', message: usable.message, remedy: usable.remedy } }
   if (profileSize(drawn).inset <= 0) return { problem: { code: 'profile', message: 'The profile has no width.', remedy: 'Draw it from the wall inwards.' } }
-  // the database decides between several of one name, and lets no more in than there is room for
-  const rows = await em.getConnection().execute<{ id: string }[]>(
-    `insert into profile (id, name, drawn, created_at)
-       select ?, ?, ?::jsonb, now() where (select count(*) from profile) < ? or exists (select 1 from profile where name = ?)
-     on conflict (name) do update set drawn = excluded.drawn returning id`,
-    [randomUUID(), name, JSON.stringify(drawn), MAX_PROFILES, name],
-    'all',
-    em.getTransactionContext(),
-  )
-  if (rows.length === 0)
-    return { problem: { code: 'full', message: `The cabinet holds ${MAX_PROFILES} profiles, and is full.`, remedy: 'Remove some that are no longer wanted.' } }
-  return { profile: { id: rows[0].id, name, drawn } }
+  const id = await keepByName(em, { name: 'profile', column: 'drawn' }, name, drawn, MAX_PROFILES)
+  return id === undefined ? full(MAX_PROFILES, 'profiles') : { profile: { id, name, drawn } }
 }
 
 /** False when there was none. */

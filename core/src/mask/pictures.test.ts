@@ -5,9 +5,11 @@ import type { RouteStep } from '../document/schema'
 import { evaluateRoute } from '../evaluate/route'
 import type { Picture } from '../format/picture'
 import { loadManifold } from '../kernel/manifold'
+import { roundedBox } from '../solid/revolve'
 import { type Solid, solidBounds, vertexCount } from '../solid/solid'
 import { MissingAssetError } from '../steps/step'
 import { masked } from './masked'
+import { MeasuredMask } from './measure'
 import { holdPicture, lightAt, pictureAtHand } from './pictures'
 import { maskSchema } from './schema'
 
@@ -85,6 +87,40 @@ describe('a mask by a picture', () => {
       expect(whole).toBeGreaterThan(0)
       expect(whole).toBeLessThan(seen)
     }
+  })
+
+  it('lies on each side as it does when it is cast from there alone, where it is cast from three at once', () => {
+    holdPicture(sha('3'), QUARTERS)
+    const { solid, weights } = masked(block, entry({ cast: 'sides' }))
+    const { positions: p } = solid
+    const seen = [0, 0, 0]
+    for (let v = 0; v < weights.length; v++) {
+      // within one face, in the middle of one of its quarters
+      const faces = [0, 1, 2].filter((k) => Math.abs(Math.abs(p[3 * v + k] - 20) - 20) < 1e-9)
+      if (faces.length !== 1) continue
+      const [k] = faces
+      const [right, up] = k === 2 ? [p[3 * v] - 20, p[3 * v + 1] - 20] : k === 1 ? [p[3 * v] - 20, 20 - p[3 * v + 2]] : [20 - p[3 * v + 2], p[3 * v + 1] - 20]
+      if (Math.abs(Math.abs(right) - 10) > 1.5 || Math.abs(Math.abs(up) - 10) > 1.5) continue
+      seen[k]++
+      expect(Math.abs(weights[v] - (right > 0 === up > 0 ? 1 : 0))).toBeLessThan(0.25)
+    }
+    for (const n of seen) expect(n).toBeGreaterThanOrEqual(8)
+  })
+
+  it('is a mixture of the three on what looks between them, and never more or less than they are', () => {
+    holdPicture(sha('3'), QUARTERS)
+    const ball = roundedBox(40, 40, 40, 20, 16, 2 ** -14)
+    const three = masked(ball, entry({ cast: 'sides', wide: 13 }))
+    const alone = (['front', 'above', 'side'] as const).map((cast) => new MeasuredMask(ball, entry({ cast, wide: 13 })))
+    const { positions } = three.solid
+    let mixed = 0
+    three.weights.forEach((w, v) => {
+      const each = alone.map((mask) => mask.at(positions, 3 * v, 0, 0, 0))
+      expect(w).toBeGreaterThanOrEqual(Math.min(...each) - 1e-6)
+      expect(w).toBeLessThanOrEqual(Math.max(...each) + 1e-6)
+      if (each.every((one) => Math.abs(one - w) > 0.02)) mixed++
+    })
+    expect(mixed).toBeGreaterThan(20)
   })
 
   it('goes on over and over where it is narrower, and the other way where it is turned round', () => {

@@ -25,8 +25,8 @@ export const MASK_WAYS = ['multiply', 'add', 'subtract', 'higher', 'lower'] as c
 /** How an entry meets those before it. */
 export type MaskWay = (typeof MASK_WAYS)[number]
 
-/** From where a picture is cast. */
-export const CASTS = ['front', 'above', 'side'] as const
+/** From where a picture is cast; 'sides': from three at once, each on what looks its way. */
+export const CASTS = ['front', 'above', 'side', 'sides'] as const
 
 export const CURVED = ['convex', 'concave', 'both'] as const
 

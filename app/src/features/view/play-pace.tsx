@@ -9,9 +9,10 @@ export type Ratio = number | [number, number]
 export const FINE: Ratio = [0.5, 2]
 /** The coarsest that is drawn. */
 const COARSEST = 0.35
-/** Where it is as coarse as this, shadows follow at every so many frames. */
-const HALF = 0.5
-const SHADOWS = 4
+/** Frames at which shadows follow where it is coarse. */
+export const SHADOWS_LATE = 4
+/** Whether it is so coarse that shadows come late. */
+export const isCoarse = (ratio: Ratio): boolean => typeof ratio === 'number' && ratio <= 0.5
 /** Frames after which it is looked at whether the drawing keeps up. */
 const LOOKED_AT = 4
 
@@ -34,7 +35,7 @@ export function PlayPace({ onRatio }: { onRatio: (ratio: Ratio) => void }) {
   useFrame(() => {
     if (!playing) return
     const now = pace.current
-    if (now.ratio <= HALF && ++now.shadows % SHADOWS !== 0) gl.shadowMap.needsUpdate = false
+    if (isCoarse(now.ratio) && ++now.shadows % SHADOWS_LATE !== 0) gl.shadowMap.needsUpdate = false
     if (now.drawn === 0) now.since = performance.now()
     if (now.drawn++ < LOOKED_AT) return
     const each = (performance.now() - now.since) / LOOKED_AT

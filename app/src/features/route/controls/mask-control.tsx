@@ -12,6 +12,7 @@ import { setMaskPicture } from '@/state/actions/files'
 import { CurveControl } from './curve-control'
 import { FileControl } from './file-control'
 import { GROUP_WORDS } from './group-words'
+import { KeepMask, MaskFromCabinet } from './kept-masks'
 
 const Box = styled.div`
   display: grid;
@@ -83,7 +84,7 @@ const BY: Record<MaskEntry['by'], string> = {
 }
 const WAYS: Record<MaskEntry['way'], string> = { multiply: 'Times', add: 'Plus', subtract: 'Less', higher: 'The higher of both', lower: 'The lower of both' }
 const CURVED_WORDS: Record<MaskEntry['curved'], string> = { convex: 'Edges and ridges', concave: 'Grooves and hollows', both: 'Both' }
-const CAST_WORDS: Record<MaskEntry['cast'], string> = { front: 'From the front', above: 'From above', side: 'From the right' }
+const CAST_WORDS: Record<MaskEntry['cast'], string> = { front: 'From the front', above: 'From above', side: 'From the right', sides: 'From three sides' }
 const SHARES = ['height', 'depth', 'along'] as const
 
 /** What an entry begins with when it goes by something else: values of one kind make no sense for another. */
@@ -201,10 +202,12 @@ export function MaskControl({
           <Plus size={14} aria-hidden /> {list.length === 0 ? 'Limit it by a mask' : 'Another entry'}
         </PlainButton>
       )}
+      <MaskFromCabinet onTake={onChange} />
       {list.length > 0 && (
         <More>
           <NumberInput label="Blurred over" unit="mm" value={value.blur} min={0} max={100} step={0.5} onChange={(blur) => onChange({ ...value, blur })} />
           {atRest && <SwitchInput label="Measured live" value={value.live} onChange={(live) => onChange({ ...value, live })} />}
+          <KeepMask mask={value} />
         </More>
       )}
     </Box>

@@ -101,7 +101,7 @@ export function EdgeControl({ title, stepId, value, onChange }: { title: string;
   const [locked, setLocked] = useState(value.inset === value.height)
   const [all, setAll] = useState(false)
   const [editing, setEditing] = useState(false)
-  const { profiles } = useKeptProfiles()
+  const { list: profiles } = useKeptProfiles()
   const shown = PROFILE_NAMES.filter((name, i) => all || i < EVERYDAY || name === value.profile)
   const own = value.profile === 'drawn' || value.profile === 'points'
   const kept = all ? profiles : []

@@ -122,7 +122,7 @@ export function ProfileEditor({
   const [name, setName] = useState(value.name ?? '')
   const [message, setMessage] = useState('')
   const [taking, setTaking] = useState(false)
-  const { keep, remove, profiles } = useKeptProfiles()
+  const { keep, remove, list: profiles } = useKeptProfiles()
   const document = useWorkbench((s) => s.document)
   const pieceId = useWorkbench((s) => s.pieceId)
   const work = useMemo(() => workOf(document, pieceId), [document, pieceId])
@@ -398,7 +398,7 @@ export function ProfileEditor({
               <PlainButton
                 isDisabled={name.trim() === ''}
                 onPress={async () => {
-                  const failed = await keep(name.trim(), drawn)
+                  const failed = await keep({ name: name.trim(), drawn })
                   setMessage(failed ?? '')
                   if (!failed) onChange({ ...value, profile: 'drawn', drawn, ...sizeOf(drawn), name: name.trim() })
                 }}
