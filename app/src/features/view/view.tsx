@@ -18,7 +18,7 @@ import { Painting } from './painting'
 import { usePlaceKnobs } from './place-handles'
 import { useMaskKnobs, useMaskLines } from './mask-knobs'
 import { MaskLegend, useMaskShown } from './mask-view'
-import { FINE, isCoarse, PlayPace, type Ratio, SHADOWS_LATE } from './play-pace'
+import { FINE, PlayPace, type Ratio } from './play-pace'
 import { Progress } from './progress'
 import { Camera, type Request, TURNS } from './camera'
 import { PickedCopyFrame, useCopyKnob, useCopyPick } from './copies'
@@ -152,8 +152,6 @@ export function View() {
   const openTitle = useWorkbench((s) => stepKind(currentPiece(s)?.route.find((step) => step.id === s.openStep)?.kind ?? '')?.title)
   const frame = useRef<HTMLElement>(null)
   const [ratio, setRatio] = useState<Ratio>(FINE)
-  // drawn so coarsely, shadows follow at every so many frames
-  const late = useWorkbench((s) => (isCoarse(ratio) ? Math.floor(s.frame / SHADOWS_LATE) : undefined))
   useShortcuts({
     side: () => !hidden && look(STANDARD_VIEWS[(STANDARD_VIEWS.indexOf(view ?? 'Three-quarter') + 1) % STANDARD_VIEWS.length]),
     whole: () => !hidden && ask('Fit'),
@@ -259,7 +257,7 @@ export function View() {
           onCreated={({ gl }) => setUpRenderer(gl)}
           onPointerMissed={(event) => event.type === 'click' && (store.getState().pick([]), store.getState().pickCopy(undefined))}
         >
-          <Stage box={stageBox ?? box} content={late ?? (others.length > 0 ? others : mesh)} />
+          <Stage box={stageBox ?? box} content={others.length > 0 ? others : mesh} />
           {before !== undefined ? (
             <WipedScene at={line} before={before && <PieceInSpace mesh={before} onPick={() => {}} />} after={<PieceInSpace mesh={mesh} onPick={pick} />} />
           ) : masking && maskMesh ? (
