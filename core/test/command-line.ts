@@ -38,7 +38,8 @@ const SERVED = `
  * What must find nothing at hand that an earlier call left is called `alone`, in a process of its own.
  */
 export class CommandLine {
-  private readonly idle: ChildProcess[] = []
+  private readonly lines: readonly ChildProcess[]
+  private readonly idle: ChildProcess[]
   private readonly waiting: ((line: ChildProcess) => void)[] = []
 
   /** With so many processes. */
@@ -49,7 +50,8 @@ export class CommandLine {
   }
 
   private constructor(lines: number) {
-    for (let i = 0; i < lines; i++) this.idle.push(fork(bundle, { cwd: root }))
+    this.lines = Array.from({ length: lines }, () => fork(bundle, { cwd: root }))
+    this.idle = [...this.lines]
   }
 
   /** Rejects when the process ends in the middle of it. */
@@ -75,7 +77,8 @@ export class CommandLine {
   }
 
   close(): void {
-    for (const line of this.idle) line.kill()
+    // also one that a call that took too long still holds
+    for (const line of this.lines) line.kill()
     rmSync(bundle, { force: true })
   }
 }

@@ -228,7 +228,8 @@ function facingOf({ positions: q, indices }: Solid): (p: Float64Array, o: number
   const shares = [0, 0, 0]
   return (p, o) => {
     near.from(p[o], p[o + 1], p[o + 2], Infinity, -1)
-    const [a, b, c] = [0, 1, 2].map((k) => 3 * indices[3 * near.triangle + k])
+    const t = 3 * near.triangle
+    const [a, b, c] = [3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]]
     const [ux, uy, uz] = [q[b] - q[a], q[b + 1] - q[a + 1], q[b + 2] - q[a + 2]]
     const [vx, vy, vz] = [q[c] - q[a], q[c + 1] - q[a + 1], q[c + 2] - q[a + 2]]
     shares[0] = Math.abs(uy * vz - uz * vy)

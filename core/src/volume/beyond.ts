@@ -3,7 +3,7 @@ import { SIDE, type SparseField, TILE } from './field'
 import { NearestTriangle } from './nearest-triangle'
 
 /** Tiles after which it is asked whether to go on. */
-const TURN = 64
+const TURN = 16
 
 /**
  * Squared distances of the samples that nothing is near to yet, exactly, where they are less than `reach` voxels: each looks for its nearest triangle in a tree of boxes, where most is passed
