@@ -48,7 +48,6 @@ test('who has chosen the night has it from the first moment', async ({ page, con
 })
 
 test('no screen has a serious or critical accessibility fault, by day or by night', async ({ page }) => {
-  test.setTimeout(240_000)
   await page.goto('/')
   await clean(page, 'cabinet')
   await page.getByRole('button', { name: 'Removed projects' }).click()

@@ -3,7 +3,6 @@ import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } 
 import { test } from './test'
 
 test('a word shatters, it bursts and is keyed, retyped, undone and found again', async ({ page }) => {
-  test.setTimeout(240_000)
   const insertAfter = (number: number) => page.getByRole('button', { name: `Insert a step after ${number}` }).click({ force: true })
   const size = async () => ((await page.getByLabel('Readout').textContent()) ?? '').split(' mm')[0]
   const time = page.getByRole('region', { name: 'Time' })
@@ -59,7 +58,6 @@ test('a word shatters, it bursts and is keyed, retyped, undone and found again',
 })
 
 test('letters fall, any moment of it is shown and keyed, retyped ones fall as well, and what lies there is worked on', async ({ page }) => {
-  test.setTimeout(240_000)
   const insertAfter = (number: number) => page.getByRole('button', { name: `Insert a step after ${number}` }).click({ force: true })
   const size = async () => ((await page.getByLabel('Readout').textContent()) ?? '').split(' mm')[0]
   const time = page.getByRole('region', { name: 'Time' })

@@ -12,7 +12,6 @@ const size = async (page: Page) =>
 const insertAfter = (page: Page, number: number) => page.getByRole('button', { name: `Insert a step after ${number}` }).click({ force: true })
 
 test('a word is bent and twisted, both as one, retyped, switched off and on, undone and found again', async ({ page }) => {
-  test.setTimeout(180_000)
   await newProject(page)
   await words(page).fill('Pier')
   await sound(page)
@@ -47,7 +46,6 @@ test('a word is bent and twisted, both as one, retyped, switched off and on, und
 })
 
 test('a fold is said with its place and what does not fold, and one press takes that', async ({ page }) => {
-  test.setTimeout(120_000)
   await newProject(page)
   await words(page).fill('B')
   await sound(page)
@@ -66,7 +64,6 @@ test('a fold is said with its place and what does not fold, and one press takes 
 })
 
 test('a mask is set, shown on the piece with its legend, and follows another word; flat faces are chiselled', async ({ page }) => {
-  test.setTimeout(180_000)
   await newProject(page)
   await words(page).fill('Hi')
   await sound(page)
@@ -113,7 +110,6 @@ test('a mask is set, shown on the piece with its legend, and follows another wor
 })
 
 test('a mask’s ball and plane are pulled on the piece that shows it', async ({ page }) => {
-  test.setTimeout(150_000)
   await newProject(page)
   await words(page).fill('Hi')
   await sound(page)
@@ -145,7 +141,6 @@ test('a mask’s ball and plane are pulled on the piece that shows it', async ({
 })
 
 test('a step is tried at five strengths, drawn from the words themselves', async ({ page }) => {
-  test.setTimeout(120_000)
   await newProject(page)
   await words(page).fill('Ah')
   await sound(page)
@@ -161,7 +156,6 @@ test('a step is tried at five strengths, drawn from the words themselves', async
 })
 
 test('a cage is pulled in the view by hand and by keys, and a bend is begun further along the piece', async ({ page }) => {
-  test.setTimeout(180_000)
   await newProject(page)
   await words(page).fill('Pier')
   await sound(page)
@@ -206,7 +200,6 @@ test('a cage is pulled in the view by hand and by keys, and a bend is begun furt
 })
 
 test('letters are painted with a brush, and their centre lines become tubes', async ({ page }) => {
-  test.setTimeout(180_000)
   await newProject(page)
   await words(page).fill('Tea')
   await sound(page)
@@ -230,7 +223,6 @@ test('letters are painted with a brush, and their centre lines become tubes', as
 })
 
 test('a mask is painted on the piece by hand and by keys, undone, and stays with its letter', async ({ page }) => {
-  test.setTimeout(180_000)
   await newProject(page)
   await words(page).fill('Pier')
   await sound(page)

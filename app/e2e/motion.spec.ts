@@ -11,7 +11,6 @@ const insertAfter = (page: Page, number: number) => page.getByRole('button', { n
 const time = (page: Page) => page.getByRole('region', { name: 'Time' })
 
 test('a bend is keyed, eased and played in time, retyped, undone and found again', async ({ page }) => {
-  test.setTimeout(240_000)
   await newProject(page)
   await words(page).fill('Pier')
   await sound(page)
@@ -116,7 +115,6 @@ function probed(path: string): { codec: string; width: number; height: number; f
 }
 
 test('a ready movement goes letter by letter, is made ahead, retyped, and written out as frames', async ({ page }) => {
-  test.setTimeout(300_000)
   await newProject(page)
   await words(page).fill('Tea')
   await sound(page)

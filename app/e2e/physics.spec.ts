@@ -9,7 +9,6 @@ import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } 
 import { test } from './test'
 
 test('jelly is held by a mask in the wind, stopped and gone on with, retyped, undone, found again and worked on', async ({ page }) => {
-  test.setTimeout(240_000)
   page.setDefaultTimeout(20_000)
   const insertAfter = (number: number) => page.getByRole('button', { name: `Insert a step after ${number}` }).click({ force: true })
   const size = async () => ((await page.getByLabel('Readout').textContent()) ?? '').split(' mm')[0]

@@ -37,7 +37,6 @@ async function pressACopy(page: Page, from = 0): Promise<void> {
 }
 
 test('bulbs stand down the middle; one is left out, one moved; they follow the words, vary by seed, and are found again', async ({ page }) => {
-  test.setTimeout(240_000)
   await newProject(page)
   await words(page).fill('I')
   await sound(page)
@@ -87,7 +86,6 @@ test('bulbs stand down the middle; one is left out, one moved; they follow the w
 })
 
 test('nine copies with gaps are written as copies and as one solid; a bend takes them as one', async ({ page }) => {
-  test.setTimeout(240_000)
   await newProject(page)
   await words(page).fill('Q')
   await sound(page)
@@ -122,7 +120,6 @@ test('nine copies with gaps are written as copies and as one solid; a bend takes
 })
 
 test('a word becomes a lattice of bars and balls that is one sound solid', async ({ page }) => {
-  test.setTimeout(180_000)
   await newProject(page)
   await words(page).fill('L')
   await sound(page)

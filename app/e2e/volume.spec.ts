@@ -26,7 +26,6 @@ test('a fine remesh says what it comes to while it is made, is stopped there, an
 })
 
 test('a word is melted, softened and hollowed, retyped, undone and found again', async ({ page }) => {
-  test.setTimeout(240_000)
   await newProject(page)
   await words(page).fill('Moor')
   await sound(page)

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { zipSync } from 'fflate'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { boxMesh, together, windingNumber } from '../../../../test/helpers'
+import { boxMesh, FULL, together, windingNumber } from '../../../../test/helpers'
 import { Memo } from '../../../cache/memo'
 import { hashBytes } from '../../../cache/hash'
 import { checkMesh } from '../../../check/check'
@@ -216,7 +216,8 @@ describe('Model file', () => {
       const outcome = await bring(stl(through), { repair })
       expect(outcome).toMatchObject({ ok: false, issue: { code: 'unsound-model', message: expect.stringContaining('pass through others') } })
       expect(!outcome.ok && outcome.issue.places?.length).toBeGreaterThan(0)
-      // what cannot be repaired exactly is made anew from its volume
+      // what cannot be repaired exactly is made anew from its volume, whatever was tried before
+      if (repair === 'on' && !FULL) continue
       const rebuilt = await bring(stl(through), outcome.ok ? {} : outcome.issue.fixes?.[0].params)
       const check = checkMesh(solidIn(rebuilt))
       expect(check.findings).toEqual([])
