@@ -16,6 +16,12 @@ test('jelly is held by a mask in the wind, stopped and gone on with, retyped, un
   page.on('request', (request) => {
     if (request.method() === 'PUT' && request.url().includes('/api/bakes/')) baked.set(request.url().split('/').at(-1) ?? '', request.postDataBuffer())
   })
+  /** the numbers of the parts that a recording was kept in on its way */
+  const parts: number[] = []
+  page.on('request', (request) => {
+    const part = /\/api\/bakes\/.*-p(\d+)$/.exec(request.url())
+    if (request.method() === 'PUT' && part) parts.push(Number(part[1]))
+  })
   await newProject(page)
   await words(page).fill('IT')
   await sound(page)
@@ -95,4 +101,18 @@ test('jelly is held by a mask in the wind, stopped and gone on with, retyped, un
   await sound(page)
   await expect(page.getByRole('button', { name: 'Words · frame 24', exact: true }).first()).toBeVisible()
   await expect(row(page, 'jelly')).toContainText('after 0.4 s')
+  // what a page has recorded when it is closed is not lost: the next one goes on from there
+  await openStep(page, 'jelly', 'Jelly')
+  await setNumber(page, 'Cells', '3.4')
+  await sound(page)
+  await setNumber(page, 'Followed for', '20')
+  await expect(row(page, 'jelly')).toContainText('Out of date')
+  parts.length = 0
+  await expect.poll(() => parts.length, { timeout: 60_000 }).toBeGreaterThan(0)
+  await kept(page)
+  const last = parts.at(-1) as number
+  await page.reload()
+  parts.length = 0
+  await expect.poll(() => parts.length, { timeout: 60_000 }).toBeGreaterThan(0)
+  expect(parts[0]).toBeGreaterThan(last)
 })

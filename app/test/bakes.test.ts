@@ -1,4 +1,5 @@
 import { packBake, unpackBake } from '@kelvar/core/format/bake'
+import { packBakePart } from '@kelvar/core/format/bake-part'
 import { afterAll, describe, expect, it } from 'vitest'
 import { GET, PUT } from '@/app/api/bakes/[key]/route'
 import { findBake, keepBake } from '@/server/bakes'
@@ -32,6 +33,19 @@ describe('bakes', () => {
   ])('refuses %s', async (_, name, body, status) => {
     expect((await put(name, body)).status).toBe(status)
     expect((await get(name)).status).toBe(204)
+  })
+
+  it('are kept in parts while they are made, which go once they are whole', async () => {
+    const part = packBakePart({ run: 1, before: 0, stride: 6, values: new Float32Array(12), engine: new Uint8Array(5), own: [] })
+    for (const n of [0, 1]) expect((await put(`${key(4)}-p${n}`, part)).status).toBe(204)
+    expect((await put(`${key(5)}-p0`, part)).status).toBe(204)
+    expect(new Uint8Array(await (await get(`${key(4)}-p1`)).arrayBuffer())).toEqual(part)
+    // each only where it belongs
+    expect((await put(`${key(4)}-p2`, bake)).status).toBe(422)
+    expect((await put(key(4), part)).status).toBe(422)
+    expect((await put(key(4), bake)).status).toBe(204)
+    for (const n of [0, 1]) expect((await get(`${key(4)}-p${n}`)).status).toBe(204)
+    expect((await get(`${key(5)}-p0`)).status).toBe(200)
   })
 
   it('is no place for strangers', async () => {

@@ -395,6 +395,9 @@ describe('kelvar bake', () => {
     const first = JSON.parse((await bake('--piece', 'Falls', '--out', one, '--json')).out)
     expect(first.bakes).toMatchObject([{ frames: 61, made: true }])
     expect(JSON.parse((await bake('--piece', 'Falls', '--out', one, '--json')).out).bakes).toMatchObject([{ frames: 61, made: false }])
+    // a part that was left damaged is in nobody's way, and goes
+    mkdirSync(other)
+    writeFileSync(join(other, readdirSync(one)[0].replace('.bake', '-p0.bake-part')), 'damaged')
     await bake('--piece', 'Falls', '--out', other)
     expect(readdirSync(one)).toEqual(readdirSync(other))
     for (const name of readdirSync(one)) expect(readFileSync(join(one, name)).equals(readFileSync(join(other, name)))).toBe(true)

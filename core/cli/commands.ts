@@ -1,10 +1,10 @@
-import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { z } from 'zod'
 import { checkBodies } from '../src/check/bodies'
 import { checkMesh } from '../src/check/check'
 import { NONE } from '../src/solid/labels'
-import type { BakeStore } from '../src/cache/bakes'
+import { type BakeStore, isPartKey } from '../src/cache/bakes'
 import { bakeHead } from '../src/format/bake'
 import { readProjectFile } from '../src/format/project-file'
 import { readDocumentText } from '../src/project/read'
@@ -171,7 +171,10 @@ async function build(args: string[], options: Options, json: boolean): Promise<n
   return 0
 }
 
-/** Records every simulation of a piece into a folder, a file each. Those that are there already, of the same things and values, are left as they are. */
+/** What is kept of a recording while it is made; gone once it is whole. */
+const PART = '.bake-part'
+
+/** Records every simulation of a piece into a folder, a file each. Those that are there already, of the same things and values, are left as they are; one that was broken off goes on. */
 async function bake(args: string[], options: Options, json: boolean): Promise<number> {
   const out = outFile(options)
   const { piece, pieces, rate, assets } = await projectPiece(args[0], options, 'kelvar bake PROJECT.kelvar --piece NAME --out DIR.')
@@ -180,20 +183,23 @@ async function bake(args: string[], options: Options, json: boolean): Promise<nu
   const said = new Map<string, { readonly file: string; readonly bytes: number; readonly frames: number; readonly made: boolean }>()
   const tell = (key: string, bytes: Uint8Array, made: boolean) =>
     said.set(key, { file: `${key}.bake`, bytes: bytes.length, frames: bakeHead(bytes)?.frames ?? 0, made })
+  const fileOf = (key: string) => join(out, `${key}${isPartKey(key) ? PART : '.bake'}`)
   const bakes: BakeStore = {
     async read(key) {
-      const file = join(out, `${key}.bake`)
+      const file = fileOf(key)
       if (!existsSync(file)) return undefined
       const bytes = new Uint8Array(readFileSync(file))
-      tell(key, bytes, false)
+      if (!isPartKey(key)) tell(key, bytes, false)
       return bytes
     },
     async write(key, bytes) {
       // whole or not at all
-      const file = join(out, `${key}.bake`)
-      writeFileSync(`${file}.part`, bytes)
-      renameSync(`${file}.part`, file)
+      const file = fileOf(key)
+      writeFileSync(`${file}.new`, bytes)
+      renameSync(`${file}.new`, file)
+      if (isPartKey(key)) return
       tell(key, bytes, true)
+      for (const name of readdirSync(out)) if (name.startsWith(`${key}-p`) && name.endsWith(PART)) rmSync(join(out, name))
     },
   }
   const then = piecesAt(pieces, 0)

@@ -2,11 +2,18 @@ import { hashBits, hashJson } from './hash'
 import type { Assembly } from '../solid/assembly'
 import type { Solid } from '../solid/solid'
 
-/** Where bakes lie, under a key that says what each was made of. What cannot be read or kept just now is made anew: neither ever fails. */
+/**
+ * Where bakes lie, under a key that says what each was made of, and the parts of those that are being made. Parts go when their bake is written. What cannot be read or kept just now is made anew: neither
+ * ever fails.
+ */
 export interface BakeStore {
   read(key: string): Promise<Uint8Array | undefined>
   write(key: string, bytes: Uint8Array): Promise<void>
 }
+
+/** The name of a bake's part. */
+export const partKey = (key: string, number: number): string => `${key}-p${number}`
+export const isPartKey = (key: string): boolean => /-p\d+$/.test(key)
 
 const known = new WeakMap<object, string>()
 

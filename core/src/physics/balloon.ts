@@ -1,7 +1,7 @@
 import { volumeOf } from '../break/samples'
 import { openEngine } from './engine'
 import type { Foil } from './foil'
-import { FARTHEST, momentsAbout, type PointRecording, RATE, TOO_FAST, type Work } from './recording'
+import { FARTHEST, momentsAbout, NoStand, type PointRecording, RATE, TOO_FAST, type Work } from './recording'
 import type { SoftBody } from './soft-body'
 import { type Air, blow, isStill, windField } from './wind'
 import { World } from './world'
@@ -119,7 +119,7 @@ interface Filled {
  * Fills envelopes and records them. Jolt's own pressure is p·n·R·T; it is set anew in every step so that the gauge pressure stays what was asked. The same envelopes and values give the same numbers.
  * Undefined where they blow up.
  */
-export async function fill(envelopes: readonly Envelope[], how: Filling, { breathe, progress }: Work): Promise<PointRecording | undefined> {
+export async function fill(envelopes: readonly Envelope[], how: Filling, { breathe, progress, from, keep }: Work): Promise<PointRecording | undefined> {
   const J = await openEngine()
   const world = new World(J, { gravity: how.tied ? -how.tied.lift : 0, most: envelopes.length })
   try {
@@ -129,11 +129,18 @@ export async function fill(envelopes: readonly Envelope[], how: Filling, { breat
     const points = new Float32Array(3 * corners * frames)
     const air = how.tied && !isStill(how.tied.air) ? how.tied.air : undefined
     const wind = air && windField(air)
-    let [slow, rest, made]: [number, number | undefined, number] = [0, undefined, 0]
-    for (let frame = 0; frame < frames; frame++, made++) {
+    let [slow, rest, made]: [number, number | undefined, number] = [from?.own[0] ?? 0, undefined, from?.frames ?? 0]
+    if (from) {
+      if (from.values.length !== 3 * corners * made || made > frames) throw new NoStand('so many corners were not recorded')
+      points.set(from.values)
+      world.restore(from.engine)
+      list.forEach(({ soft }, i) => soft.setPressure(from.own[1 + i]))
+    }
+    const pressures = new Array<number>(list.length).fill(0)
+    for (let frame = made; frame < frames; frame++, made++) {
       if (frame > 0) world.step(1 / RATE, 1)
       let [o, fastest] = [3 * corners * frame, 0]
-      for (const { envelope, soft, inverse, places, speeds } of list) {
+      for (const [number, { envelope, soft, inverse, places, speeds }] of list.entries()) {
         soft.positions(places)
         soft.velocities(speeds)
         const own = envelope.foil.points.length
@@ -144,7 +151,8 @@ export async function fill(envelopes: readonly Envelope[], how: Filling, { breat
           fastest = Math.max(fastest, Math.abs(speeds[i]))
         }
         const t = Math.min(1, (frame + 1) / RATE / RAMP)
-        soft.setPressure(how.pressure * t * Math.max(1e-7, volumeOf({ positions: places, indices: envelope.foil.triangles })))
+        pressures[number] = how.pressure * t * Math.max(1e-7, volumeOf({ positions: places, indices: envelope.foil.triangles }))
+        soft.setPressure(pressures[number])
         if (how.tied) {
           if (wind) blow(envelope.foil.triangles, places, speeds, inverse, wind, frame / RATE, 1 / RATE)
         } else calm(places, speeds, own / 3)
@@ -159,6 +167,12 @@ export async function fill(envelopes: readonly Envelope[], how: Filling, { breat
       if (frame % 4 === 0) {
         progress(frame / frames)
         await breathe()
+        await keep?.(() => ({
+          frames: frame + 1,
+          values: points.subarray(0, 3 * corners * (frame + 1)),
+          engine: world.state(),
+          own: [slow, ...pressures],
+        }))
       }
     }
     return { frames: Math.min(frames, made), points: points.slice(0, 3 * corners * Math.min(frames, made)), ...(rest === undefined ? {} : { rest }) }

@@ -6,7 +6,7 @@ import { BACK, EDGE, FACE, labelTable, NONE, PLAIN_ROW } from '../solid/labels'
 import { type Solid, solidBounds } from '../solid/solid'
 import { openEngine } from './engine'
 import { accelerations, forceOn, type Forces, inMetres, isCalm } from './forces'
-import { FARTHEST, momentsAbout, type PointRecording, RATE, TOO_FAST, type Work } from './recording'
+import { FARTHEST, momentsAbout, NoStand, type PointRecording, RATE, TOO_FAST, type Work } from './recording'
 import { bodyShape } from './shape'
 import { addSurroundings, type Surroundings } from './surroundings'
 import { solidOfThing } from './things'
@@ -61,7 +61,7 @@ export const clothPoints = ({ cloth, edge }: Pick<Draping, 'cloth' | 'edge'>): r
 /**
  * Lets a cloth fall over things that stand still and records it. It does not meet itself. The same things and values give the same numbers. Undefined where it blows up.
  */
-export async function drape(apart: Apart, how: Draping, { breathe, progress }: Work): Promise<PointRecording | undefined> {
+export async function drape(apart: Apart, how: Draping, { breathe, progress, from, keep }: Work): Promise<PointRecording | undefined> {
   await loadManifold()
   const J = await openEngine()
   const world = new World(J, { gravity: how.gravity, most: apart.things.length + how.obstacles.length })
@@ -104,14 +104,19 @@ export async function drape(apart: Apart, how: Draping, { breathe, progress }: W
     const kept = new Float32Array(3 * columns * rows * frames)
     const [places, speeds] = [new Float32Array(points.length), new Float32Array(points.length)]
     const [wind, field] = [windField(how.air), accelerations(inMetres(how.forces, size))]
-    let made = 0
-    for (let frame = 0; frame < frames; frame++, made++) {
+    let made = from?.frames ?? 0
+    if (from) {
+      if (from.values.length !== points.length * made || made > frames) throw new NoStand('so many points were not recorded')
+      kept.set(from.values)
+      world.restore(from.engine)
+    }
+    for (let frame = made; frame < frames; frame++, made++) {
       if (frame > 0) world.step(1 / RATE, 1)
       soft.positions(places)
       soft.velocities(speeds)
       const o = frame * points.length
       for (let i = 0; i < points.length; i++) {
-        if (!Number.isFinite(places[i]) || !(Math.abs(speeds[i]) < TOO_FAST)) return (console.log('blow', frame, i, places[i], speeds[i]), undefined)
+        if (!Number.isFinite(places[i]) || !(Math.abs(speeds[i]) < TOO_FAST)) return undefined
         kept[o + i] = Math.min(FARTHEST, Math.max(-FARTHEST, places[i] * how.metre))
       }
       if (windy) blow(triangles, places, speeds, inverse, wind, frame / RATE, 1 / RATE)
@@ -124,6 +129,7 @@ export async function drape(apart: Apart, how: Draping, { breathe, progress }: W
       if (frame % 4 === 0) {
         progress(frame / frames)
         await breathe()
+        await keep?.(() => ({ frames: frame + 1, values: kept.subarray(0, points.length * (frame + 1)), engine: world.state(), own: [] }))
       }
     }
     return { frames: Math.min(made, frames), points: kept.slice(0, Math.min(made, frames) * points.length) }

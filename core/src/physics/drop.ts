@@ -12,7 +12,7 @@ import type { Matrix } from '../solid/operations'
 import type { Solid } from '../solid/solid'
 import { openEngine } from './engine'
 import { accelerations, type Forces, inMetres, isCalm } from './forces'
-import { FARTHEST, momentsAbout, RATE, type Work } from './recording'
+import { FARTHEST, momentsAbout, NoStand, RATE, type Work } from './recording'
 import { bodyShape } from './shape'
 import { addSurroundings, type Surroundings } from './surroundings'
 import type { Tether } from './tethers'
@@ -77,20 +77,20 @@ const MOST_PUSHES = 400
  * Lets things fall and records it. The same things and values give the same numbers, in Node.js and in a browser: fixed steps, one order, one engine. Things are bodies of convex parts
  * (see bodyShape); their masses are by volume and density.
  */
-export async function drop(apart: Apart, how: Dropping, { breathe, progress }: Work): Promise<Recording> {
+export async function drop(apart: Apart, how: Dropping, work: Work): Promise<Recording> {
   await loadManifold()
   const J = await openEngine()
   const { things } = apart
   const frames = Math.round(how.seconds * RATE) + 1
   const world = new World(J, { gravity: how.gravity, most: things.length + how.obstacles.length })
   try {
-    return await followed(world, apart, how, frames, { breathe, progress })
+    return await followed(world, apart, how, frames, work)
   } finally {
     world[Symbol.dispose]()
   }
 }
 
-async function followed(world: World, apart: Apart, how: Dropping, frames: number, { breathe, progress }: Work): Promise<Recording> {
+async function followed(world: World, apart: Apart, how: Dropping, frames: number, { breathe, progress, from, keep }: Work): Promise<Recording> {
   const { things } = apart
   const size = 1 / how.metre
   const solids: Solid[] = []
@@ -105,21 +105,28 @@ async function followed(world: World, apart: Apart, how: Dropping, frames: numbe
   if (how.hinged)
     for (const [i, { box }] of things.entries()) world.hinge(i, scaled(hingeOf(box, how.hinged), size), isUpright(how.hinged) ? [0, 1, 0] : [1, 0, 0])
   const pairs = how.glue === undefined ? [] : touching(things, solids)
-  const glued = pairs.map(({ one, other, at }) => world.glue(one, other, scaled(at, size)))
+  let glued = pairs.map(({ one, other, at }, number) => ({ number, place: world.glue(one, other, scaled(at, size)) }))
   const inside = insideEachOther(apart, solids)
   const stride = 7 * things.length
   const poses = new Float32Array(stride * frames)
   world.poses(poses, 0)
-  if (how.pushApart) pushedApart(world, poses.subarray(0, stride), how.gravity)
+  if (how.pushApart && !from) pushedApart(world, poses.subarray(0, stride), how.gravity)
   const windy = !isStill(how.air)
   const shown = windy ? solids.map((solid) => shownAreas(solid, size)) : []
   const [wind, field] = [windField(how.air), accelerations(inMetres(how.forces, size))]
   const restless = windy || !isCalm(how.forces)
   const acting = new Float64Array(3)
   const holds = (how.glue ?? 0) * heaviness * how.gravity
-  let parted = 0
-  let [rest, made]: [number | undefined, number] = [undefined, 1]
-  for (let frame = 1; frame < frames; frame++, made++) {
+  let [rest, made]: [number | undefined, number] = [undefined, from?.frames ?? 1]
+  if (from) {
+    if (from.values.length !== stride * made || made > frames) throw new NoStand('so many things were not recorded')
+    poses.set(from.values)
+    const holding = new Set(from.own)
+    for (const { number, place } of glued) if (!holding.has(number)) world.part(place)
+    glued = glued.filter(({ number }) => holding.has(number))
+    world.restore(from.engine)
+  }
+  for (let frame = made; frame < frames; frame++, made++) {
     const before = poses.subarray(stride * (frame - 1), stride * frame)
     if (windy) blowOnThings(world, before, shown, wind, frame / RATE)
     if (!isCalm(how.forces))
@@ -129,13 +136,11 @@ async function followed(world: World, apart: Apart, how: Dropping, frames: numbe
       }
     world.step(1 / RATE, COLLISIONS)
     // each of its collision steps has to be held
-    for (const place of glued.splice(0)) {
-      if (world.strain(place, 1 / RATE / COLLISIONS) <= holds) glued.push(place)
-      else {
-        world.part(place)
-        parted++
-      }
-    }
+    glued = glued.filter(({ place }) => {
+      if (world.strain(place, 1 / RATE / COLLISIONS) <= holds) return true
+      world.part(place)
+      return false
+    })
     world.poses(poses, stride * frame)
     if (!restless && !world.awake) {
       rest ??= frame / RATE
@@ -144,6 +149,12 @@ async function followed(world: World, apart: Apart, how: Dropping, frames: numbe
     if (frame % 12 === 0) {
       progress(frame / frames)
       await breathe()
+      await keep?.(() => ({
+        frames: frame + 1,
+        values: poses.subarray(0, stride * (frame + 1)),
+        engine: world.state(),
+        own: glued.map(({ number }) => number),
+      }))
     }
   }
   const whole = Math.min(frames, made + 1)
@@ -159,7 +170,7 @@ async function followed(world: World, apart: Apart, how: Dropping, frames: numbe
     inside,
     pushed: how.pushApart,
     glued: pairs.length,
-    parted,
+    parted: pairs.length - glued.length,
     ...(rest === undefined ? {} : { rest }),
   }
 }

@@ -13,7 +13,7 @@ import { CarriedSkin } from './carried-skin'
 import { type CellLattice, cellLattice } from './cell-lattice'
 import { openEngine } from './engine'
 import { accelerations, forceOn, type Forces, inMetres, isCalm } from './forces'
-import { FARTHEST, momentsAbout, type PointRecording, RATE, TOO_FAST, type Work } from './recording'
+import { FARTHEST, momentsAbout, NoStand, type PointRecording, RATE, TOO_FAST, type Work } from './recording'
 import { SkinContacts } from './skin-contacts'
 import type { SoftBody } from './soft-body'
 import { addSurroundings, type Surroundings } from './surroundings'
@@ -132,14 +132,16 @@ function onSkins(skins: readonly Solid[], mask: Mask): Float32Array | undefined 
  * Lets things wobble and records their lattices. Softness is a pure number s, and edges give s·w·(dt / rounds)² (shared/physics-notes.md §3); volumes give nothing. The same things and values give the
  * same numbers. Undefined where it blows up however finely it is stepped.
  */
-export async function wobble(jelly: Jelly, how: Jellying, { breathe, progress }: Work): Promise<PointRecording | undefined> {
+export async function wobble(jelly: Jelly, how: Jellying, work: Work): Promise<PointRecording | undefined> {
   const smallest = Math.min(...jelly.bodies.map(({ lattice }) => Math.min(...lattice.size))) / how.metre
   let rounds = Math.min(30, Math.max(how.stiffness < 0.2 ? 10 : 5, Math.round(5 * (0.08 / smallest) ** 1.4)))
+  const begun = work.from?.own[0] ?? 0
   for (let tries = 0; tries < MOST_TRIES; tries++, rounds *= 2) {
+    if (tries < begun) continue
     const J = await openEngine()
     const world = new World(J, { gravity: how.gravity, most: jelly.bodies.length + how.obstacles.length })
     try {
-      const recording = await followed(world, jelly, how, rounds, { breathe, progress })
+      const recording = await followed(world, jelly, how, { rounds, tries }, tries === begun ? work : { ...work, from: undefined })
       if (recording) return recording
     } finally {
       world[Symbol.dispose]()
@@ -148,7 +150,13 @@ export async function wobble(jelly: Jelly, how: Jellying, { breathe, progress }:
   return undefined
 }
 
-async function followed(world: World, jelly: Jelly, how: Jellying, rounds: number, { breathe, progress }: Work): Promise<PointRecording | undefined> {
+async function followed(
+  world: World,
+  jelly: Jelly,
+  how: Jellying,
+  { rounds, tries }: { readonly rounds: number; readonly tries: number },
+  { breathe, progress, from, keep: store }: Work,
+): Promise<PointRecording | undefined> {
   const size = 1 / how.metre
   const [windy, forced] = [!isStill(how.air), !isCalm(how.forces)]
   const restless = windy || forced || how.travel !== undefined
@@ -207,8 +215,14 @@ async function followed(world: World, jelly: Jelly, how: Jellying, rounds: numbe
       size,
     )
   keep(0)
-  let [rest, made]: [number | undefined, number] = [undefined, 1]
-  for (let frame = 1; frame < frames; frame++, made++) {
+  let [rest, made]: [number | undefined, number] = [undefined, from?.frames ?? 1]
+  if (from) {
+    if (from.values.length !== 3 * jelly.points * made || made > frames) throw new NoStand('so many points were not recorded')
+    points.set(from.values)
+    contacts.restore(from.own.slice(1))
+    world.restore(from.engine)
+  }
+  for (let frame = made; frame < frames; frame++, made++) {
     for (let part = 0; part < STEPS; part++) {
       const seconds = (frame - 1 + part / STEPS) / RATE
       for (const { soft, outside, inverse, places, speeds } of softs) {
@@ -230,6 +244,12 @@ async function followed(world: World, jelly: Jelly, how: Jellying, rounds: numbe
     if (frame % 6 === 0) {
       progress(frame / frames)
       await breathe()
+      await store?.(() => ({
+        frames: frame + 1,
+        values: points.subarray(0, 3 * jelly.points * (frame + 1)),
+        engine: world.state(),
+        own: [tries, ...contacts.state()],
+      }))
     }
   }
   const whole = Math.min(frames, made + 1)

@@ -18,7 +18,25 @@ export const secondsFor = (points: number): number => Math.floor(MOST_KEPT / (3 
 export interface Work {
   breathe(): Promise<void>
   progress(done: number): void
+  /** where the same work was broken off before, to go on from there */
+  readonly from?: Stand
+  /** keeps where it stands now, if it is time to; `stand` is asked only then */
+  keep?(stand: () => Stand): Promise<void>
 }
+
+/** Where a simulation stands after so many frames: going on from there gives what it would have given, bit by bit. */
+export interface Stand {
+  readonly frames: number
+  /** the numbers of all of them, frame by frame, as it records them */
+  readonly values: Float32Array
+  /** see World.state */
+  readonly engine: Uint8Array
+  /** what it has to know besides */
+  readonly own: readonly number[]
+}
+
+/** What was kept of a simulation is not of this one, or of another engine: it has to be begun anew. */
+export class NoStand extends Error {}
 
 /** Where between two moments kept a time lies, s: their numbers, and how far it is from the first to the second. After the last it stays there. */
 export function momentsAbout(frames: number, seconds: number): { readonly low: number; readonly high: number; readonly share: number } {

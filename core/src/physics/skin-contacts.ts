@@ -1,3 +1,4 @@
+import { NoStand } from './recording'
 import type { Solid } from '../solid/solid'
 import type { CellLattice } from './cell-lattice'
 
@@ -95,6 +96,20 @@ export class SkinContacts {
   }
 
   /** More than the speed of anything, m/s. */
+  /** What it has to know from one step to the next, to go on from there. */
+  state(): number[] {
+    return [this.gone, this.age, ...this.pairs]
+  }
+
+  /** Goes on from there. Throws NoStand where that was of other skins. */
+  restore([gone, age, ...pairs]: readonly number[]): void {
+    if (pairs.some((place) => !(place >= 0 && place < this.body.length))) throw new NoStand('contacts are of another skin')
+    this.gone = gone
+    this.age = age
+    this.pairs = pairs
+    this.met = [...new Set(pairs)]
+  }
+
   private fastest(): number {
     let most = 0
     for (const { speeds } of this.bodies) for (let i = 0; i < speeds.length; i++) most = Math.max(most, Math.abs(speeds[i]))

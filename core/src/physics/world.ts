@@ -1,5 +1,7 @@
 import type Jolt from 'jolt-physics/wasm-compat'
 import type { Engine } from './engine'
+import { longer } from '../solid/vertex-table'
+import { NoStand } from './recording'
 import { SoftBody, type SoftOptions, softSettings } from './soft-body'
 
 /** What stands and what moves. */
@@ -263,6 +265,62 @@ export class World {
     const push = new this.J.Vec3(fx, fy, fz)
     this.bodies.AddForce(body.GetID(), push, this.J.EActivation_Activate)
     this.J.destroy(push)
+  }
+
+  /** Where everything stands and goes, and what touches what. */
+  state(): Uint8Array {
+    let [bytes, size] = [new Uint8Array(1 << 16), 0]
+    this.recorded(
+      {
+        write: (from) => {
+          if (size + from.length > bytes.length) bytes = longer(bytes, 2 * (size + from.length))
+          bytes.set(from, size)
+          size += from.length
+        },
+      },
+      (recorder) => this.system.SaveState(recorder),
+    )
+    return bytes.slice(0, size)
+  }
+
+  /** Brings all to where it stood, in a world that was built the same way: what follows is the same bit by bit. Throws NoStand where it was none of such a world. */
+  restore(bytes: Uint8Array): void {
+    let at = 0
+    const whole = this.recorded(
+      {
+        read: (into) => {
+          // more than there is: nought, and it is told afterwards
+          into.fill(0)
+          into.set(bytes.subarray(at, at + into.length))
+          at += into.length
+        },
+        failed: () => at > bytes.length,
+      },
+      (recorder) => this.system.RestoreState(recorder),
+    )
+    if (!whole || at !== bytes.length) throw new NoStand('the state is of another world')
+  }
+
+  private recorded<T>(
+    {
+      write = () => {},
+      read = () => {},
+      failed = () => false,
+    }: { write?: (from: Uint8Array) => void; read?: (into: Uint8Array) => void; failed?: () => boolean },
+    run: (recorder: Jolt.StateRecorder) => T,
+  ): T {
+    const { J } = this
+    const recorder = new J.StateRecorderJS()
+    const at = (pointer: number, count: number) => J.HEAPU8.subarray(pointer, pointer + count)
+    recorder.WriteBytes = (pointer, count) => write(at(pointer, count))
+    recorder.ReadBytes = (pointer, count) => read(at(pointer, count))
+    recorder.IsEOF = failed
+    recorder.IsFailed = failed
+    try {
+      return run(recorder)
+    } finally {
+      J.destroy(recorder)
+    }
   }
 
   /** One step of time, seconds, in so many collision steps. */

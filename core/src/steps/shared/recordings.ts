@@ -1,8 +1,9 @@
-import { assemblyKey, shapeKey } from '../../cache/bakes'
+import { assemblyKey, type BakeStore, partKey, shapeKey } from '../../cache/bakes'
 import { hashJson } from '../../cache/hash'
 import { Memo } from '../../cache/memo'
 import { type Bake, packBake, unpackBake } from '../../format/bake'
-import type { Work } from '../../physics/recording'
+import { type BakePart, packBakePart, unpackBakePart } from '../../format/bake-part'
+import { NoStand, type Stand, type Work } from '../../physics/recording'
 import type { Apart } from '../../repeat/apart'
 import type { Solid } from '../../solid/solid'
 import type { StepContext } from '../step'
@@ -11,6 +12,8 @@ import type { StepContext } from '../step'
 const VERSION = 1
 /** Of all recordings together so many bytes are kept at hand. */
 const AT_HAND = 256 * 1024 * 1024
+/** While a simulation goes on, what it recorded is kept this often, ms: so much is lost with its page at most. */
+const KEPT_EVERY = 3000
 
 /** How a recording becomes a bake and is read from one; `read` gives undefined for what is none of its kind. */
 export interface Codec<Recording> {
@@ -33,7 +36,8 @@ let endParked: (() => void) | undefined
 
 /**
  * What simulations recorded, under keys of what they are made of, so that any moment of it can be shown after the other. A recording is made once: it is kept at hand, and among the bakes.
- * One that is stopped stands still and goes on from there when it is wanted again, as long as no other has taken its place.
+ * One that is stopped stands still and goes on from there when it is wanted again, as long as no other has taken its place. What it recorded is kept among the bakes meanwhile, in parts, with where it
+ * stood: one that was lost with its page, or with its machine, goes on from the last part, bit by bit as if it had not been broken off.
  */
 export class Recordings<Recording> {
   private readonly running = new Map<string, Running<Recording>>()
@@ -41,6 +45,7 @@ export class Recordings<Recording> {
   constructor(
     private readonly kind: string,
     private readonly codec: Codec<Recording>,
+    private readonly keptEvery = KEPT_EVERY,
   ) {}
 
   /**
@@ -62,7 +67,7 @@ export class Recordings<Recording> {
       return before
     }
     context.signal?.throwIfAborted()
-    const run = this.running.get(key) ?? this.begin(key, make)
+    const run = this.running.get(key) ?? this.begin(key, make, context.bakes)
     run.wanted.add(context)
     run.go()
     try {
@@ -86,7 +91,40 @@ export class Recordings<Recording> {
     return bake && this.codec.read(bake)
   }
 
-  private begin(key: string, make: (work: Work) => Promise<Recording | undefined>): Running<Recording> {
+  /** Makes a recording, from where it was last kept, and keeps it on the way. */
+  private async goOn(
+    key: string,
+    work: Work,
+    make: (work: Work) => Promise<Recording | undefined>,
+    bakes: BakeStore | undefined,
+  ): Promise<Recording | undefined> {
+    if (!bakes) return make(work)
+    const before = await lastStand(key, bakes)
+    if (before) {
+      try {
+        return await make({ ...work, from: before.stand, keep: this.keeper(key, bakes, before.parts, before.stand.frames, before.run) })
+      } catch (error) {
+        if (!(error instanceof NoStand)) throw error
+      }
+    }
+    return make({ ...work, keep: this.keeper(key, bakes) })
+  }
+
+  private keeper(key: string, bakes: BakeStore, parts = 0, frames = 0, run = attempt()): NonNullable<Work['keep']> {
+    let last = performance.now()
+    return async (stand) => {
+      if (performance.now() - last < this.keptEvery) return
+      const now = stand()
+      // it began anew, with finer steps
+      if (now.frames <= frames) [parts, frames, run] = [0, 0, attempt()]
+      const stride = now.values.length / now.frames
+      await bakes.write(partKey(key, parts++), packBakePart({ ...now, run, before: frames, stride, values: now.values.subarray(frames * stride) }))
+      frames = now.frames
+      last = performance.now()
+    }
+  }
+
+  private begin(key: string, make: (work: Work) => Promise<Recording | undefined>, bakes: BakeStore | undefined): Running<Recording> {
     const wanted = new Set<StepContext>()
     let wake: (() => void) | undefined
     const forget = () => this.running.get(key) === run && this.running.delete(key)
@@ -115,11 +153,39 @@ export class Recordings<Recording> {
         }
       },
     }
-    const run: Running<Recording> = { wanted, go: () => wake?.(), done: Promise.resolve().then(() => make(work)) }
+    const run: Running<Recording> = { wanted, go: () => wake?.(), done: this.goOn(key, work, make, bakes) }
     this.running.set(key, run)
     run.done.then(forget, forget)
     return run
   }
+}
+
+/** Tells the parts of one attempt from those of another; nothing that is recorded hangs on it. */
+const attempt = () => Math.floor(Math.random() * 2 ** 40)
+
+/** Where a simulation stood when it was last kept, from its parts, and how many these are; undefined when there are none. */
+async function lastStand(key: string, bakes: BakeStore): Promise<{ readonly stand: Stand; readonly parts: number; readonly run: number } | undefined> {
+  const all: Float32Array[] = []
+  let [frames, length]: [number, number] = [0, 0]
+  let last: BakePart | undefined
+  for (;;) {
+    const bytes = await bakes.read(partKey(key, all.length))
+    const part = bytes && unpackBakePart(bytes)
+    // one that does not go on from the one before is left from another attempt
+    if (!part || part.before !== frames || (last && (part.run !== last.run || part.stride !== last.stride))) break
+    all.push(part.values)
+    length += part.values.length
+    frames += part.values.length / part.stride
+    last = part
+  }
+  if (!last) return undefined
+  const values = new Float32Array(length)
+  let at = 0
+  for (const part of all) {
+    values.set(part, at)
+    at += part.length
+  }
+  return { stand: { frames, values, engine: last.engine, own: last.own }, parts: all.length, run: last.run }
 }
 
 /** A promise that rejects with the abort reason when a signal comes before it is fulfilled; what it waits for goes on. */

@@ -1,5 +1,7 @@
 import { z } from 'zod'
+import { isPartKey } from '@kelvar/core/cache/bakes'
 import { bakeHead } from '@kelvar/core/format/bake'
+import { bakePartHead } from '@kelvar/core/format/bake-part'
 import { findBake, keepBake, MAX_BAKE_BYTES } from '@/server/bakes'
 import { readBytes, refuse, withDatabase } from '@/server/http'
 
@@ -19,7 +21,7 @@ export function GET(request: Request, { params }: Context): Promise<Response> {
   })
 }
 
-/** The body is such a recording. */
+/** The body is such a recording, or a part of one. */
 export function PUT(request: Request, { params }: Context): Promise<Response> {
   return withDatabase(request, async (em) => {
     const key = bakeKey.safeParse((await params).key)
@@ -28,7 +30,8 @@ export function PUT(request: Request, { params }: Context): Promise<Response> {
     if (!bytes)
       return refuse(413, 'too-large', 'The recording is larger than 48 MB.', 'It is made anew after a reload; follow it for less time to have it kept.')
     // whoever reads it looks at the rest
-    if (!bakeHead(bytes)) return refuse(422, 'invalid', 'The recording is damaged.', 'Reload the page and try again.')
+    if (!(isPartKey(key.data) ? bakePartHead(bytes) : bakeHead(bytes)))
+      return refuse(422, 'invalid', 'The recording is damaged.', 'Reload the page and try again.')
     await keepBake(em, key.data, bytes)
     return new Response(null, { status: 204 })
   })
