@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { accelerations, forceOn, type Forces, inMetres, isCalm } from './forces'
+import { accelerations, forceOn, type Forces, inMetres, isCalmFrom, isCalm } from './forces'
 import { blow, dragOn, isStill, windField } from './wind'
 
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true })
@@ -124,6 +124,22 @@ describe('forces', () => {
   it('are half as strong at the reach', () => {
     const [near, far] = [at({ pull: 4, reach: 2 }, [2, 0, 0]), at({ pull: 4 }, [2, 0, 0])]
     expect(near[0] / far[0]).toBeCloseTo(0.5, 9)
+  })
+
+  it('act from one moment until another, and nothing waits for what is over', () => {
+    const forces: Forces = { spot: [0, 0, 0], pull: 4, whirl: 1, shake: 2, reach: 0, seed: 1, acts: [0.5, 1.25] }
+    const always = { ...forces, acts: undefined }
+    for (const seconds of [0, 0.49, 0.5, 1, 1.249, 1.25, 9]) {
+      const [now, all] = [forces, always].map((one) => {
+        const out = new Float64Array(3).fill(7)
+        accelerations(one)(1, 2, 3, seconds, out)
+        return [...out]
+      })
+      expect(now).toEqual(seconds >= 0.5 && seconds < 1.25 ? all : [0, 0, 0])
+      expect(isCalmFrom(forces, seconds)).toBe(seconds >= 1.25)
+      expect(isCalmFrom(always, seconds)).toBe(false)
+    }
+    expect(inMetres(forces, 0.02).acts).toEqual([0.5, 1.25])
   })
 
   it('whirl level about the upright line, anticlockwise seen from above', () => {

@@ -11,7 +11,7 @@ import { type Assembly, assemblyBounds } from '../solid/assembly'
 import type { Matrix } from '../solid/operations'
 import type { Solid } from '../solid/solid'
 import { openEngine } from './engine'
-import { accelerations, type Forces, inMetres, isCalm } from './forces'
+import { accelerations, type Forces, inMetres, isCalmFrom } from './forces'
 import { FARTHEST, momentsAbout, NoStand, RATE, type Work } from './recording'
 import { bodyShape } from './shape'
 import { addSurroundings, type Surroundings } from './surroundings'
@@ -114,7 +114,6 @@ async function followed(world: World, apart: Apart, how: Dropping, frames: numbe
   const windy = !isStill(how.air)
   const shown = windy ? solids.map((solid) => shownAreas(solid, size)) : []
   const [wind, field] = [windField(how.air), accelerations(inMetres(how.forces, size))]
-  const restless = windy || !isCalm(how.forces)
   const acting = new Float64Array(3)
   const holds = (how.glue ?? 0) * heaviness * how.gravity
   let [rest, made]: [number | undefined, number] = [undefined, from?.frames ?? 1]
@@ -129,7 +128,7 @@ async function followed(world: World, apart: Apart, how: Dropping, frames: numbe
   for (let frame = made; frame < frames; frame++, made++) {
     const before = poses.subarray(stride * (frame - 1), stride * frame)
     if (windy) blowOnThings(world, before, shown, wind, frame / RATE)
-    if (!isCalm(how.forces))
+    if (!isCalmFrom(how.forces, frame / RATE))
       for (let i = 0; i < things.length; i++) {
         field(before[7 * i], before[7 * i + 1], before[7 * i + 2], frame / RATE, acting)
         world.accelerate(i, acting)
@@ -142,7 +141,7 @@ async function followed(world: World, apart: Apart, how: Dropping, frames: numbe
       return false
     })
     world.poses(poses, stride * frame)
-    if (!restless && !world.awake) {
+    if (!windy && isCalmFrom(how.forces, frame / RATE) && !world.awake) {
       rest ??= frame / RATE
       break
     }

@@ -13,6 +13,8 @@ export interface Forces {
   /** half as strong so far from the spot; everywhere alike at 0 */
   readonly reach: number
   readonly seed: number
+  /** it acts from one moment until another, s; all the time when left out */
+  readonly acts?: readonly [number, number]
 }
 
 /** Shaking changes over about so far, m, and so often, 1/s. */
@@ -20,6 +22,9 @@ const FAR = 0.6
 const OFTEN = 1.7
 
 export const isCalm = ({ pull, whirl, shake }: Forces): boolean => pull === 0 && whirl === 0 && shake === 0
+
+/** Whether forces act at a moment, or will later on. */
+export const isCalmFrom = (forces: Forces, seconds: number): boolean => isCalm(forces) || (forces.acts !== undefined && seconds >= forces.acts[1])
 
 /** The acceleration of what is at a place at a moment. Sums, products and roots only: the same everywhere, bit for bit. */
 export function accelerations({
@@ -29,9 +34,14 @@ export function accelerations({
   shake,
   reach,
   seed,
+  acts,
 }: Forces): (x: number, y: number, z: number, seconds: number, out: Float64Array) => void {
   const fields = [0, 1, 2].map((k) => noise(seed + 6151 * k + 17))
   return (x, y, z, seconds, out) => {
+    if (acts && !(seconds >= acts[0] && seconds < acts[1])) {
+      out.fill(0)
+      return
+    }
     const [dx, dy, dz] = [spot[0] - x, spot[1] - y, spot[2] - z]
     const far2 = dx * dx + dy * dy + dz * dz
     const share = reach > 0 ? 1 / (1 + far2 / (reach * reach)) : 1

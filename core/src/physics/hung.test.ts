@@ -25,6 +25,23 @@ function heldAside(top: readonly [number, number, number], length: number, degre
   return { from: { at: [top[0] - length * Math.sin(a), top[1] + length * Math.cos(a), top[2]] }, to: { at: top, thing: 0 }, length }
 }
 
+describe('A force that ends', () => {
+  it('throws up what lies, which falls again and comes to rest', async () => {
+    const how = falling({ floor: 0, seconds: 6, forces: { spot: [0, 1e5, 0], pull: 0, whirl: 0, shake: 0, reach: 0, seed: 1 } })
+    const up = { ...how, forces: { ...how.forces, pull: 20, acts: [1, 1.2] as const } }
+    const rec = await drop(await bob(), up, quiet)
+    const heights = Array.from({ length: rec.frames }, (_, frame) => at(rec, frame)[1])
+    const before = heights[Math.floor(0.9 * RATE)]
+    const highest = Math.max(...heights)
+    expect(before).toBeLessThan(6)
+    // 0.2 s of 20 − 9.81 m/s², then up by that speed, at 50 mm a metre
+    const speed = 0.2 * (20 - 9.81)
+    expect(Math.abs((highest - before) / (50 * (0.5 * 0.2 * speed + speed ** 2 / (2 * 9.81))) - 1)).toBeLessThan(0.06)
+    expect(rec.rest).toBeGreaterThan(1.2)
+    expect(Math.abs(heights[heights.length - 1] - before)).toBeLessThan(0.2)
+  })
+})
+
 describe('Ropes', () => {
   it('swing with the period of a pendulum, within 1 %, and never higher than they began', async () => {
     const apart = await bob()

@@ -53,6 +53,8 @@ export interface StepKnob {
   readonly at: Vector
   /** a number that is moved along a line: mm in space for each of its units */
   readonly line?: { readonly field: string; readonly value: number; readonly unit: string; readonly step: number; readonly way: Vector }
+  /** a place, one of the step's values, that is moved anywhere */
+  readonly spot?: { readonly field: string; readonly step: number }
   /** an entry of a list, by its place in a cage, that is moved anywhere: its value now, and how much of it is 1 mm to the right, up and forward */
   readonly free?: { readonly field: string; readonly at: Vector; readonly value: Vector; readonly perMm: Vector; readonly step: number }
 }

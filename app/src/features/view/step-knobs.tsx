@@ -2,7 +2,7 @@
 import { stepKind } from '@kelvar/core/steps/registry'
 import type { StepKnob, StepMarks } from '@kelvar/core/steps/step'
 import { Line } from '@react-three/drei'
-import { MoveHorizontal } from 'lucide-react'
+import { Move, MoveHorizontal } from 'lucide-react'
 import { type RefObject, useMemo, useRef } from 'react'
 import { paramsAtFrame, setValue } from '@/state/actions/tracks'
 import { useFrameAtRest, useWorkbench, useWorkbenchStore } from '@/state/context'
@@ -30,6 +30,26 @@ export function useStepKnobs(cast: RefObject<Cast | undefined>): readonly SpaceK
     if (!kind || !knobs) return NONE
     const params = paramsAtFrame(kind, step, frame)
     const drag = (name: string) => `drag:${step.id}/${name}/${++count.current}`
+    /** Follows the pointer in the plane through a place that faces the viewer: so many mm each way. */
+    const carried = (x: number, y: number, at: Point, of: string, move: (mm: number[], gesture: string) => void): ReturnType<SpaceKnob['begin']> => {
+      const ray = cast.current?.ray(x, y)
+      const normal = ray && (ray.direction.toArray() as Point)
+      const start = ray && normal && onPlane(ray, at, normal)
+      if (!start || !normal) return undefined
+      const gesture = drag(of)
+      return (px, py, fine) => {
+        const next = cast.current?.ray(px, py)
+        const to = next && onPlane(next, at, normal)
+        if (to)
+          move(
+            to
+              .sub(start)
+              .multiplyScalar(fine ? 0.2 : 1)
+              .toArray(),
+            gesture,
+          )
+      }
+    }
     const lineKnob = ({ name, title, at }: StepKnob, { field, value, unit, step: by, way }: NonNullable<StepKnob['line']>): SpaceKnob => {
       const size = Math.hypot(...way)
       // what is set just now, though the piece may still be on its way there
@@ -37,7 +57,7 @@ export function useStepKnobs(cast: RefObject<Cast | undefined>): readonly SpaceK
       const set = (to: number, gesture?: string) => setValue(store, step, field, to, `${kind.title}: ${title.toLowerCase()}`, gesture)
       return {
         name,
-        at,
+        at: at.map((v, k) => v + (now - value) * way[k]) as unknown as Point,
         icon: <MoveHorizontal size={14} aria-hidden />,
         words: `${title} ${now} ${unit}`,
         label: `${kind.title}: ${title.toLowerCase()}`,
@@ -52,6 +72,28 @@ export function useStepKnobs(cast: RefObject<Cast | undefined>): readonly SpaceK
           }
         },
         key: (right, up, fine) => set(rounded(now + (right + up) * (fine ? 1 : by), 0.1)),
+      }
+    }
+    const spotKnob = ({ name, title, at: there }: StepKnob, { field, step: by }: NonNullable<StepKnob['spot']>): SpaceKnob => {
+      const at = (params[field] as Point | null) ?? there
+      const set = (to: readonly number[], gesture?: string) => {
+        const next = to.map((v) => Math.min(10_000, Math.max(-10_000, rounded(v, 0.1))))
+        setValue(store, step, field, next, `${kind.title}: ${title.toLowerCase()}`, gesture)
+      }
+      return {
+        name,
+        at,
+        icon: <Move size={14} aria-hidden />,
+        words: `${title} ${at.map((v) => rounded(v, 0.1)).join(', ')} mm`,
+        label: `${kind.title}: ${title.toLowerCase()}`,
+        begin: (x, y) =>
+          carried(x, y, at, field, (mm, gesture) =>
+            set(
+              mm.map((v, k) => at[k] + v),
+              gesture,
+            ),
+          ),
+        key: (right, up, fine) => set([at[0] + right * (fine ? 0.1 : by), at[1] + up * (fine ? 0.1 : by), at[2]]),
       }
     }
     const freeKnob = ({ name, title, at }: StepKnob, free: NonNullable<StepKnob['free']>): SpaceKnob => {
@@ -72,31 +114,19 @@ export function useStepKnobs(cast: RefObject<Cast | undefined>): readonly SpaceK
         words: `${title}${now.every((v) => v === 0) ? '' : `: ${now.map((v) => `${v}`).join(', ')} %`}`,
         label: `${kind.title}: ${title.toLowerCase()}`,
         value: Math.hypot(...now),
-        begin(x, y) {
-          const ray = cast.current?.ray(x, y)
-          // in the plane that faces the viewer
-          const normal = ray && (ray.direction.toArray() as Point)
-          const start = ray && normal && onPlane(ray, at, normal)
-          if (!start || !normal) return undefined
-          const gesture = drag(name)
-          return (px, py, fine) => {
-            const next = cast.current?.ray(px, py)
-            const to = next && onPlane(next, at, normal)
-            if (!to) return
-            const share = fine ? 0.2 : 1
+        begin: (x, y) =>
+          carried(x, y, at, name, (mm, gesture) =>
             set(
-              to
-                .sub(start)
-                .toArray()
-                .map((mm, k) => now[k] + share * mm * free.perMm[k]),
+              mm.map((v, k) => now[k] + v * free.perMm[k]),
               gesture,
-            )
-          }
-        },
+            ),
+          ),
         key: (right, up, fine) => set([now[0] + right * (fine ? 0.1 : free.step), now[1] + up * (fine ? 0.1 : free.step), now[2]]),
       }
     }
-    return knobs.flatMap((knob) => (knob.line ? [lineKnob(knob, knob.line)] : knob.free ? [freeKnob(knob, knob.free)] : []))
+    return knobs.flatMap((knob) =>
+      knob.line ? [lineKnob(knob, knob.line)] : knob.spot ? [spotKnob(knob, knob.spot)] : knob.free ? [freeKnob(knob, knob.free)] : [],
+    )
   }, [step, knobs, frame, cast, store])
 }
 

@@ -94,10 +94,20 @@ export const forceFields = {
     when: { field: 'force', is: ['pull', 'whirl'] },
     description: 'From the spot; 0: as strong everywhere.',
   }),
+  begins: bounded('Acts from', 0, 30, 0, { unit: 's', step: 0.1, when: forced, description: 'By the time of what moves, like After.' }),
+  ends: bounded('Until', 0, 30, 30, { unit: 's', step: 0.1, when: forced }),
 }
 
 export const forcesOf = (
-  p: { readonly force: string; readonly power: number; readonly spot: readonly [number, number, number] | null; readonly reach: number; readonly seed: number },
+  p: {
+    readonly force: string
+    readonly power: number
+    readonly spot: readonly [number, number, number] | null
+    readonly reach: number
+    readonly seed: number
+    readonly begins: number
+    readonly ends: number
+  },
   box: readonly number[],
 ): Forces => ({
   spot: p.spot ?? ([0, 1, 2].map((k) => (box[k] + box[k + 3]) / 2) as [number, number, number]),
@@ -106,6 +116,7 @@ export const forcesOf = (
   shake: p.force === 'shake' ? p.power : 0,
   reach: p.reach,
   seed: p.seed,
+  ...(p.begins > 0 || p.ends < 30 ? { acts: [p.begins, p.ends] as const } : {}),
 })
 
 export const metreField = bounded('So many mm seem a metre', 1, 1000, 50, {

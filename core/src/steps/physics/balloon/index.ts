@@ -8,12 +8,13 @@ import { type Foil, foilOf } from '../../../physics/foil'
 import { pointCodec, secondsFor, type PointRecording } from '../../../physics/recording'
 import { type Tether, withTethers } from '../../../physics/tethers'
 import type { Apart, Thing } from '../../../repeat/apart'
-import { placedUnits } from '../../../solid/assembly'
+import { assemblyBounds, placedUnits } from '../../../solid/assembly'
 import { BACK, FACE, labelTable, PLAIN_ROW } from '../../../solid/labels'
 import { UNMOVED } from '../../../solid/operations'
 import { type Solid, solidBounds } from '../../../solid/solid'
 import { meta, plain } from '../../meta'
 import { letterFinder, named, strokesLeft } from '../../shared/forming'
+import { forceMarks } from '../../shared/force-marks'
 import { frameOf, mendedSaid } from '../../shared/frames'
 import { airOf, beyond, bounded, metreField, momentFields, windFields } from '../../shared/physics'
 import { Recordings } from '../../shared/recordings'
@@ -122,6 +123,7 @@ export const balloon = defineStep({
       ok: true,
       value: tied ? onStrings(frame.assembly, envelopes, recording, params) : frame.assembly,
       issues,
+      ...(how.tied ? forceMarks(params, how.tied.air, assemblyBounds(apart.assembly)) : {}),
       told: `${corners.toLocaleString('en')} corners${recording.rest === undefined ? '' : `, at rest after ${plain(recording.rest)} s`}`,
     }
   },

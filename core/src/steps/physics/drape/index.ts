@@ -7,6 +7,7 @@ import { assemblyBounds, besideAssembly } from '../../../solid/assembly'
 import { type Solid, solidBounds } from '../../../solid/solid'
 import { meta, plain } from '../../meta'
 import { apartInStep } from '../../shared/apart'
+import { forceMarks } from '../../shared/force-marks'
 import { frameOf, mendedSaid } from '../../shared/frames'
 import {
   airOf,
@@ -77,6 +78,7 @@ export const drapeStep = defineStep({
     if (refused) return refused
     const own = assemblyBounds(whole)
     const box = solidBounds(turned([own[0], own[1], own[2], own[3], own[4], own[5]], params.falls))
+    const air = airOf(params)
     const how: Draping = {
       ...surroundingsOf(params, box, obstacles),
       falls: params.falls,
@@ -93,7 +95,7 @@ export const drapeStep = defineStep({
       thick: params.thick,
       stiffness: params.stiffness / 100,
       held: params.held,
-      air: airOf(params),
+      air: { ...air, speed: Array.from(turned(air.speed, params.falls)) as [number, number, number] },
       forces: forcesOf({ ...params, spot: params.spot && (Array.from(turned(params.spot, params.falls)) as [number, number, number]) }, box),
       seconds: params.length,
     }
@@ -118,6 +120,7 @@ export const drapeStep = defineStep({
       value: params.show === 'cloth' ? frame.assembly : besideAssembly(whole, frame.assembly),
       issues: [...beyond(params.at, params.length), ...mendedSaid(frame.mended)],
       told: `${(columns * rows).toLocaleString('en')} points`,
+      ...forceMarks(params, air, own),
     }
   },
 })

@@ -15,6 +15,7 @@ import { NONE } from '../../../solid/labels'
 import { apply, UNMOVED } from '../../../solid/operations'
 import { meta, plain } from '../../meta'
 import { apartInStep } from '../../shared/apart'
+import { forceMarks } from '../../shared/force-marks'
 import { maskOf } from '../../shared/masks'
 import {
   airOf,
@@ -170,6 +171,7 @@ export const dropStep = defineStep({
         (thing) => (params.at === 0 && !recording.pushed ? undefined : poseMatrix(recording, thing, params.at)),
       ),
       issues: said(recording, params, tethers.length),
+      ...forceMarks(params, how.air, box),
       told: `${count.toLocaleString('en')} ${THINGS[params.by]}${recording.rest === undefined ? '' : `, at rest after ${plain(recording.rest)} s`}${recording.glued > 0 ? `; ${recording.parted} of ${recording.glued} glued places gave way` : ''}`,
     }
   },

@@ -8,6 +8,7 @@ import { assemblyBounds } from '../../../solid/assembly'
 import { meta, plain } from '../../meta'
 import { apartInStep } from '../../shared/apart'
 import { MASK_NOWHERE, maskOf } from '../../shared/masks'
+import { forceMarks } from '../../shared/force-marks'
 import { frameOf, mendedSaid } from '../../shared/frames'
 import {
   airOf,
@@ -135,10 +136,11 @@ export const jelly = defineStep({
         field: 'floor',
       })
     const told = `${own.points.toLocaleString('en')} points carry ${apart.things.length === 1 ? 'it' : `${apart.things.length.toLocaleString('en')} ${THINGS[params.by]}`}${recording.rest === undefined ? '' : `, at rest after ${plain(recording.rest)} s`}`
-    if (params.at === 0) return { ok: true, value: apart.assembly, issues, told }
+    const marked = forceMarks(params, how.air, box)
+    if (params.at === 0) return { ok: true, value: apart.assembly, issues, told, ...marked }
     const frame = await frameOf(apart, (i) => jellyAt(own, i, recording, params.at), params.cell / 8, context)
     if (!frame.ok) return frame
-    return { ok: true, value: frame.assembly, issues: [...issues, ...mendedSaid(frame.mended)], told }
+    return { ok: true, value: frame.assembly, issues: [...issues, ...mendedSaid(frame.mended)], told, ...marked }
   },
 })
 
