@@ -1,6 +1,5 @@
 import { orient3d } from 'robust-predicates'
 import { checkMesh } from '../check/check'
-import { crossingPairs } from '../check/crossings'
 import { EdgeTable } from '../check/edge-table'
 import { manifold, withScope } from '../kernel/manifold'
 import { snap } from '../outline/lattice'
@@ -8,6 +7,7 @@ import { SolidBuilder } from '../solid/builder'
 import { FACE, RETURN } from '../solid/labels'
 import type { Solid } from '../solid/solid'
 import { forMeetingBoxes } from './boxes'
+import { PartCrossings } from './part-crossings'
 import type { StrutGraph } from './strut-graph'
 
 export interface Struts {
@@ -33,6 +33,8 @@ const MOST_OUT = 0.15
 const ROUNDS = 6
 /** So many crossing pairs are looked for at a time. */
 const MOST_PAIRS = 4000
+/** Far more than rounding, far less than bars are apart, mm. */
+const PARTED = 1e-7
 
 /**
  * Bars with balls at their nodes as one sound solid, without a single boolean: about each node stands the convex hull of its ball and of the ends of its bars, which are
@@ -56,15 +58,15 @@ export function strutSolid(graph: StrutGraph, struts: Struts): StrutSolid {
       for (const bar of joint?.own ?? []) proven[bar] = 0
     })
     for (const bar of bad) out.add(bar)
-    const stray = bad.length > 0 ? [] : strayCrossings(graph, solid, owners, proven)
-    // what crosses gives way below, and is new in the next round
-    if (bad.length === 0 && stray.length < MOST_PAIRS) proven.fill(1)
-    // the sides of one bar lie in wedges of their own about its axis, and no two triangles of a convex joint cross
-    const simple = Uint8Array.from(proven, (_, name) => (name < bars || joints[name - bars]?.convex ? 1 : 0))
-    const crossing =
-      bad.length > 0 || stray.length > 0
-        ? stray
-        : crossingPairs(solid.positions, solid.indices, MOST_PAIRS, (s, t) => owners[s] === owners[t] && simple[owners[s]] === 1)
+    const parts = new PartCrossings(solid.positions, solid.indices, owners, proven.length, MOST_PAIRS)
+    if (bad.length === 0) {
+      strayCrossings(graph, parts, proven)
+      // what crosses gives way below, and is new in the next round
+      if (!parts.full) proven.fill(1)
+      // the sides of one bar lie in wedges of their own about its axis, and no two triangles of a convex joint cross
+      if (parts.found.length === 0) nodeCrossings(graph, parts, joints)
+    }
+    const crossing = parts.found
     if (bad.length === 0 && crossing.length === 0) {
       const check = checkMesh(solid, { deep: false })
       return check.sound
@@ -193,38 +195,72 @@ function tooNear({ nodes, bars }: StrutGraph, { bar: thick }: Struts, out: Reado
   return [...gone]
 }
 
-/**
- * Crossing triangles of joints and bars that are not joined to each other: those that are cannot cross but by rounding, which the check of the whole finds in the end.
- */
-function strayCrossings({ bars }: StrutGraph, { positions: p, indices }: Solid, owners: Uint32Array, proven: Uint8Array): [number, number][] {
+/** Looks for crossing triangles of joints and bars that are not joined to each other, but for those of two that are proven. */
+function strayCrossings({ bars }: StrutGraph, parts: PartCrossings, proven: Uint8Array): void {
   const count = bars.length / 2
-  const all = new Float64Array(6 * proven.length)
-  for (let o = 0; o < all.length; o += 6) all.fill(Infinity, o, o + 3).fill(-Infinity, o + 3, o + 6)
-  for (let t = 0; t < owners.length; t++) {
-    const o = 6 * owners[t]
-    for (let i = 3 * t; i < 3 * t + 3; i++)
-      for (let k = 0; k < 3; k++) {
-        const at = p[3 * indices[i] + k]
-        if (at < all[o + k]) all[o + k] = at
-        if (at > all[o + k + 3]) all[o + k + 3] = at
-      }
-  }
-  const names = Array.from(proven.keys()).filter((name) => all[6 * name] < Infinity)
-  const boxes = new Float64Array(6 * names.length)
-  names.forEach((name, i) => boxes.set(all.subarray(6 * name, 6 * name + 6), 6 * i))
-  const ends = (name: number): readonly [number, number] => (name < count ? [bars[2 * name], bars[2 * name + 1]] : [name - count, name - count])
-  const near = new Uint8Array(proven.length)
-  forMeetingBoxes(boxes, 0, (i, j) => {
-    const [one, other] = [names[i], names[j]]
+  const end = (name: number, which: 0 | 1) => (name < count ? bars[2 * name + which] : name - count)
+  parts.forMeeting((one, other) => {
     if (proven[one] && proven[other]) return
-    const [[a, b], [c, d]] = [ends(one), ends(other)]
-    if (a !== c && a !== d && b !== c && b !== d) near[one] = near[other] = 1
+    const [a, b, c, d] = [end(one, 0), end(one, 1), end(other, 0), end(other, 1)]
+    if (a !== c && a !== d && b !== c && b !== d) parts.between(one, other)
   })
-  const some: number[] = []
-  for (let t = 0; t < owners.length; t++) if (near[owners[t]]) some.push(t)
-  const part = new Uint32Array(3 * some.length)
-  some.forEach((t, i) => part.set(indices.subarray(3 * t, 3 * t + 3), 3 * i))
-  return crossingPairs(p, part, MOST_PAIRS, (s, t) => owners[some[s]] === owners[some[t]]).map(([s, t]) => [some[s], some[t]])
+}
+
+/** Looks for crossing triangles of what meets at each node, its joint and its bars, where it is not plain that none do. */
+function nodeCrossings(graph: StrutGraph, parts: PartCrossings, joints: readonly (Joint | undefined)[]): void {
+  const { bars, nodes } = graph
+  const count = bars.length / 2
+  joints.forEach((joint, n) => {
+    if (!joint) return
+    const { own, convex } = joint
+    if (!convex) parts.within(count + n)
+    const ends = own.map((bar) => barOf(bar, n, joint, joints, graph))
+    ends.forEach((end, i) => {
+      if (!convex || !endsInFront(joint, i, end)) parts.between(own[i], count + n)
+      for (let j = 0; j < i; j++) if (!onOwnSides(nodes, n, end, ends[j])) parts.between(own[i], own[j])
+    })
+  })
+}
+
+/** A bar as it is seen from a node: its way from there, and the corners of its ends here and there. */
+interface BarEnds {
+  readonly way: readonly number[]
+  readonly here: Float64Array
+  readonly there: Float64Array
+}
+
+function barOf(bar: number, node: number, joint: Joint, joints: readonly (Joint | undefined)[], { bars, nodes }: StrutGraph): BarEnds {
+  const far = bars[2 * bar] === node ? bars[2 * bar + 1] : bars[2 * bar]
+  const way = [0, 1, 2].map((k) => nodes[3 * far + k] - nodes[3 * node + k])
+  const size = Math.hypot(...way)
+  const ring = ({ own, points }: Joint) => points.subarray(3 * SIDES * own.indexOf(bar), 3 * SIDES * (own.indexOf(bar) + 1))
+  return { way: way.map((v) => v / size), here: ring(joint), there: ring(joints[far] as Joint) }
+}
+
+/**
+ * Whether a bar stands wholly in front of the end of a convex joint, so that they have no more than that end's border in common: of each of its sides the corners over there lie in
+ * front of the plane of the end's triangle at that side, by exact signs, so that all of the side does but for what it has of the border; and behind such a plane lies the joint.
+ */
+function endsInFront({ points: p, ends }: Joint, i: number, { there: q }: BarEnds): boolean {
+  for (let k = 0; k < SIDES; k++) {
+    const o = 3 * (i * SIDES + k)
+    if (ends[o] < 0) return false
+    const [a, b, c] = [3 * ends[o], 3 * ends[o + 1], 3 * ends[o + 2]]
+    for (const v of [3 * k, 3 * ((k + 1) % SIDES)])
+      if (!(orient3d(p[a], p[a + 1], p[a + 2], p[b], p[b + 1], p[b + 2], p[c], p[c + 1], p[c + 2], q[v], q[v + 1], q[v + 2]) < 0)) return false
+  }
+  return true
+}
+
+/** Whether the plane halfway between the ways of two bars, through their node, parts them by more than rounding. */
+function onOwnSides(nodes: Float64Array, node: number, one: BarEnds, other: BarEnds): boolean {
+  const m = one.way.map((v, k) => v - other.way[k])
+  const [x, y, z] = [nodes[3 * node], nodes[3 * node + 1], nodes[3 * node + 2]]
+  const beyond = (p: Float64Array, sign: number) => {
+    for (let v = 0; v < p.length; v += 3) if (!(sign * ((p[v] - x) * m[0] + (p[v + 1] - y) * m[1] + (p[v + 2] - z) * m[2]) > PARTED)) return false
+    return true
+  }
+  return beyond(one.here, 1) && beyond(one.there, 1) && beyond(other.here, -1) && beyond(other.there, -1)
 }
 
 /** The distance of two segments between nodes (Ericson, "Real-Time Collision Detection", 5.1.9). */
@@ -305,6 +341,8 @@ interface Joint {
   readonly triangles: Int32Array
   /** bars whose end is no whole face of the hull */
   readonly wrong: readonly number[]
+  /** of each corner of a bar's end, and the next one, the hull's triangle there: three points, −1 where there is none */
+  readonly ends: Int32Array
   /** by exact signs, its ends included */
   readonly convex: boolean
 }
@@ -331,35 +369,77 @@ function jointAt(n: number, own: readonly number[], graph: StrutGraph, way: Floa
     const behind = own.every((bar, b) => signs[b] * (x * way[3 * bar] + y * way[3 * bar + 1] + z * way[3 * bar + 2]) < reach[b] - 0.02 * r)
     if (behind) put(x, y, z)
   }
-  const hull = hullTriangles(Float64Array.from(points), lattice)
+  const corners = Float64Array.from(points)
+  const hull = hullTriangles(corners, lattice)
   const endOf = (v: number) => (v < own.length * SIDES ? Math.floor(v / SIDES) : -1)
+  const beside = (a: number, b: number) => (b % SIDES === (a + 1) % SIDES ? a : a % SIDES === (b + 1) % SIDES ? b : -1)
+  // what goes round an end is to stay where it is
+  const convex = madeConvex(corners, hull, (a, b) => endOf(a) >= 0 && endOf(a) === endOf(b) && beside(a, b) >= 0)
   const caps = new Int32Array(own.length)
   const open: number[] = []
+  const ends = new Int32Array(3 * SIDES * own.length).fill(-1)
   for (let i = 0; i < hull.length; i += 3) {
     const end = endOf(hull[i])
-    if (end >= 0 && end === endOf(hull[i + 1]) && end === endOf(hull[i + 2])) caps[end]++
-    else open.push(hull[i], hull[i + 1], hull[i + 2])
+    if (end >= 0 && end === endOf(hull[i + 1]) && end === endOf(hull[i + 2])) {
+      caps[end]++
+      for (let k = i; k < i + 3; k++) {
+        const corner = beside(hull[k], hull[next(k)])
+        if (corner >= 0) ends.set(hull.subarray(i, i + 3), 3 * corner)
+      }
+    } else open.push(hull[i], hull[i + 1], hull[i + 2])
   }
   // a whole face of so many corners has two triangles less
-  const corners = Float64Array.from(points)
-  return { own, points: corners, triangles: Int32Array.from(open), wrong: own.filter((_, i) => caps[i] !== SIDES - 2), convex: isConvex(corners, hull) }
+  return { own, points: corners, triangles: Int32Array.from(open), wrong: own.filter((_, i) => caps[i] !== SIDES - 2), ends, convex }
 }
 
 /**
- * Whether a closed surface of one part without holes is strictly convex: at every side the triangle beyond it falls away from the plane of the one before it. What is so at every
- * side is so as a whole (Tietze and Nakajima, 1928: what is connected and convex about each of its points is convex).
+ * Makes a hull convex by exact signs, in place: the kernel's is so but for rounding, as where the many corners of one flat face lie a hair in front of each other. Where a side is bent in, the other diagonal
+ * of its two triangles is taken, but for sides that are to `stay`. Whether it is convex then: at every side the triangle beyond it falls away from the plane of the one before it, or goes on in it. What is so at
+ * every side is so as a whole (Tietze and Nakajima, 1928: what is connected and convex about each of its points is convex).
  */
-function isConvex(p: Float64Array, triangles: Int32Array): boolean {
-  const beyond = new EdgeTable(triangles.length)
-  for (let i = 0; i < triangles.length; i++) beyond.value[beyond.slot(triangles[i], triangles[next(i)])] = triangles[next(next(i))]
-  const at = (v: number) => [p[3 * v], p[3 * v + 1], p[3 * v + 2]] as const
-  for (let i = 0; i < triangles.length; i++) {
+function madeConvex(p: Float64Array, triangles: Int32Array, stays: (a: number, b: number) => boolean): boolean {
+  /** the half-edge from one corner to another */
+  // with room for those that come by flips
+  const halves = new EdgeTable(2 * triangles.length)
+  const put = (i: number) => (halves.value[halves.slot(triangles[i], triangles[next(i)])] = i)
+  for (let i = 0; i < triangles.length; i++) put(i)
+  const queue = Array.from(triangles.keys())
+  let convex = true
+  let flips = triangles.length / 2
+  while (queue.length > 0) {
+    const i = queue.pop() as number
     const [a, b, c] = [triangles[i], triangles[next(i)], triangles[next(next(i))]]
-    const d = beyond.get(b, a, -1)
-    // positive for what lies within; what lies in the plane may as well be folded back
-    if (d < 0 || !(orient3d(...at(a), ...at(b), ...at(c), ...at(d)) > 0)) return false
+    const j = halves.get(b, a, -1)
+    if (j < 0) return false
+    const d = triangles[next(next(j))]
+    const [A, B, C, D] = [3 * a, 3 * b, 3 * c, 3 * d]
+    // positive for what lies within
+    const side = orient3d(p[A], p[A + 1], p[A + 2], p[B], p[B + 1], p[B + 2], p[C], p[C + 1], p[C + 2], p[D], p[D + 1], p[D + 2])
+    if (side > 0 || (side === 0 && goesOn(p, A, B, C, D))) continue
+    if (side === 0 || --flips < 0 || stays(a, b) || halves.get(c, d, -1) >= 0 || halves.get(d, c, -1) >= 0) {
+      convex = false
+      continue
+    }
+    const [t, u] = [i - (i % 3), j - (j % 3)]
+    halves.value[halves.slot(a, b)] = halves.value[halves.slot(b, a)] = -1
+    triangles.set([a, d, c], t)
+    triangles.set([d, b, c], u)
+    for (const k of [t, t + 1, t + 2, u, u + 1, u + 2]) {
+      put(k)
+      queue.push(k)
+    }
   }
-  return true
+  return convex
+}
+
+/** Whether two triangles in one plane, on either side of a line from a to b, look the same way: neither is folded back onto the other. */
+function goesOn(p: Float64Array, a: number, b: number, c: number, d: number): boolean {
+  const normal = (u: number, v: number, w: number) => {
+    const [x, y] = [v, w].map((o) => [p[o] - p[u], p[o + 1] - p[u + 1], p[o + 2] - p[u + 2]])
+    return cross(x, y)
+  }
+  const [m, n] = [normal(a, b, c), normal(b, a, d)]
+  return m[0] * n[0] + m[1] * n[1] + m[2] * n[2] > 0.5 * Math.hypot(...m) * Math.hypot(...n)
 }
 
 const next = (i: number) => (i % 3 === 2 ? i - 2 : i + 1)
