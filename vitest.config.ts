@@ -2,6 +2,10 @@ import { fileURLToPath } from 'node:url'
 import { defineConfig } from 'vitest/config'
 
 const ALONE = ['core/src/evaluate/memory.test.ts']
+/** What puts something else in the place of modules. */
+const MOCKING = ['browser-keeping', 'looks', 'making', 'saving', 'worker-bakes'].map((name) => `app/test/${name}.test.ts`)
+const resolve = { alias: { '@': fileURLToPath(new URL('./app/src', import.meta.url)) } }
+const app = { setupFiles: ['core/test/setup.ts'], testTimeout: 60_000, hookTimeout: 60_000, fileParallelism: false }
 const core = { setupFiles: ['core/test/setup.ts'], testTimeout: 60_000, hookTimeout: 60_000 }
 
 export default defineConfig({
@@ -11,18 +15,8 @@ export default defineConfig({
       // files share what is loaded and compiled; what looks at a process's own memory has one to itself
       { test: { ...core, name: 'core', include: ['core/**/*.test.ts'], exclude: ['**/node_modules/**', ...ALONE], isolate: false } },
       { test: { ...core, name: 'core-alone', include: ALONE } },
-      {
-        resolve: { alias: { '@': fileURLToPath(new URL('./app/src', import.meta.url)) } },
-        test: {
-          name: 'server',
-          setupFiles: ['core/test/setup.ts'],
-          include: ['app/**/*.test.ts'],
-          exclude: ['**/node_modules/**', 'app/e2e/**'],
-          testTimeout: 60_000,
-          hookTimeout: 60_000,
-          fileParallelism: false,
-        },
-      },
+      { resolve, test: { ...app, name: 'server', include: ['app/test/**/*.test.ts'], exclude: MOCKING, isolate: false } },
+      { resolve, test: { ...app, name: 'server-alone', include: MOCKING } },
     ],
   },
 })

@@ -24,6 +24,34 @@ const others = async () => {
   return performance.now() - begun
 }
 
+/** The same as a page sends it: once more a moment later where the readers are busy. */
+async function sendAgain(call: (request: Request) => Promise<Response>, body: Uint8Array | string): Promise<Response> {
+  for (;;) {
+    const answer = await send(call, body)
+    if (answer.status !== 503) return answer
+    expect(((await answer.json()) as { error: { code: string } }).error.code).toBe('busy')
+    await new Promise((resolve) => setTimeout(resolve, 200))
+  }
+}
+
+/** The processes that read for this one, and how long each has worked until now, s. */
+function readers(): Map<number, number> {
+  const found = new Map<number, number>()
+  for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name)))
+    try {
+      if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('reading/reader.ts')) continue
+      const stat = readFileSync(`/proc/${pid}/stat`, 'utf8')
+      const [, parent, , , , , , , , , , user, system] = stat
+        .slice(stat.lastIndexOf(')') + 2)
+        .split(' ')
+        .map(Number)
+      if (parent === process.pid) found.set(Number(pid), (user + system) / 100)
+    } catch {
+      // ended meanwhile
+    }
+  return found
+}
+
 let folder: string
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'kelvar-test-'))
@@ -80,25 +108,32 @@ describe('a file that is hard to read', () => {
       ['10,000 stipples', addFile, drawings.svgStipple(10_000), 201],
     ]
     const waits: number[] = []
+    let most = 0
     for (const [what, call, body, status] of hostile) {
-      const begun = performance.now()
+      const before = readers()
       let done = false
+      let worked = 0
       const answer = send(call, body).finally(() => {
         done = true
       })
       while (!done) {
         waits.push(await others())
+        // of those that are ended with what they read as well
+        worked = Math.max(worked, ...Array.from(readers(), ([pid, seconds]) => seconds - (before.get(pid) ?? 0)))
         await new Promise((resolve) => setTimeout(resolve, 10))
       }
       const got = await answer
       expect(got.status, what).toBe(status)
       if (status === 422) expect(await got.text(), what).toMatch(/"message":"[^"]{10,}","remedy":"[^"]{10,}"/)
-      expect(performance.now() - begun, what).toBeLessThan(10_000)
+      expect(worked, what).toBeLessThan(10)
+      most = Math.max(most, worked)
     }
     const sorted = waits.toSorted((a, b) => a - b)
     const [median, late] = [sorted[sorted.length >> 1], sorted[Math.floor(sorted.length * 0.95)]]
     console.log(`others waited ${median.toFixed(0)} ms, one in twenty ${late.toFixed(0)} ms or more, ${waits.length} times`)
     expect(waits.length).toBeGreaterThan(20)
+    // they were seen at work
+    expect(most).toBeGreaterThan(0.2)
     expect(median).toBeLessThan(50)
     // two readers and the database share two cores with this
     expect(late).toBeLessThan(250)
@@ -121,18 +156,9 @@ describe('a file that is hard to read', () => {
     const path = await onDisk('plain.svg', '<svg><path d="M0 0h9v9z"/></svg>')
     expect(await readApart({ kind: 'file', path })).toMatchObject({ ok: true })
     // as when the system is short of memory
-    const readers = readdirSync('/proc').filter((pid) => {
-      if (!/^\d+$/.test(pid)) return false
-      try {
-        return (
-          readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('reading/reader.ts') && readFileSync(`/proc/${pid}/stat`, 'utf8').includes(` ${process.pid} `)
-        )
-      } catch {
-        return false
-      }
-    })
-    expect(readers.length).toBeGreaterThan(0)
-    for (const pid of readers) process.kill(Number(pid), 'SIGKILL')
+    const own = [...readers().keys()]
+    expect(own.length).toBeGreaterThan(0)
+    for (const pid of own) process.kill(pid, 'SIGKILL')
     await new Promise((resolve) => setTimeout(resolve, 200))
     expect(await readApart({ kind: 'file', path })).toMatchObject({ ok: true })
   })
@@ -184,7 +210,7 @@ describe('a file that is hard to read', () => {
       [addFont, font],
       [addFile, marks],
     ] as const) {
-      const answers = await Promise.all(Array.from({ length: 8 }, () => send(call, body)))
+      const answers = await Promise.all(Array.from({ length: 8 }, () => sendAgain(call, body)))
       expect(answers.map((a) => a.status)).toEqual(new Array(8).fill(201))
     }
     const { faces } = (await (await listFonts(new Request('http://127.0.0.1:3717/', { headers }))).json()) as { faces: { sha256: string; name: string }[] }

@@ -150,7 +150,7 @@ function shifted(solid: Solid, move: number, number: number, lattice: number): S
   // low-discrepancy steps: thirds, fifths and sevenths of the way
   const step = (k: number) => ((((move * [7, 11, 13][k] + number * 5) % (2 * most + 1)) + 2 * most + 1) % (2 * most + 1)) - most
   const by = [step(0) * lattice, step(1) * lattice, step(2) * lattice]
-  return { ...solid, positions: Float64Array.from(solid.positions, (v, i) => v + by[i % 3]) }
+  return { ...solid, positions: solid.positions.map((v, i) => v + by[i % 3]) }
 }
 
 type Corners = [number, number, number, number, number, number]

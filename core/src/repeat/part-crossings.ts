@@ -2,8 +2,8 @@ import { planesOf, trianglesCross } from '../check/triangles'
 import { forMeetingBoxes } from './boxes'
 
 /**
- * Looks for crossing triangles of a mesh whose triangles belong to parts, pair of parts by pair: where it is known which parts can meet, and that some do not
- * cross themselves, that is much less than a search through all of them.
+ * Looks for crossing triangles between parts of a mesh, pair of parts by pair: where it is known which parts can meet, and of which it is plain that they do not
+ * cross, that is much less than a search through all of them.
  */
 export class PartCrossings {
   /** boxes of parts and of triangles, six numbers each: low corner, high corner */
@@ -73,11 +73,6 @@ export class PartCrossings {
       const t = this.list[j]
       if (meet(this.own, t, this.boxes, one)) for (const s of near) this.ask(s, t)
     }
-  }
-
-  /** Looks for triangles of one part that cross. */
-  within(part: number): void {
-    for (let i = this.first[part]; i < this.first[part + 1]; i++) for (let j = this.first[part]; j < i; j++) this.ask(this.list[i], this.list[j])
   }
 
   private ask(s: number, t: number): void {

@@ -1,9 +1,8 @@
 import { orient3d } from 'robust-predicates'
 import { checkMesh } from '../check/check'
-import { EdgeTable } from '../check/edge-table'
-import { manifold, withScope } from '../kernel/manifold'
 import { snap } from '../outline/lattice'
 import { SolidBuilder } from '../solid/builder'
+import { convexHull } from '../solid/convex-hull'
 import { FACE, RETURN } from '../solid/labels'
 import type { Solid } from '../solid/solid'
 import { forMeetingBoxes } from './boxes'
@@ -40,7 +39,7 @@ const PARTED = 1e-7
  * Bars with balls at their nodes as one sound solid, without a single boolean: about each node stands the convex hull of its ball and of the ends of its bars, which are
  * cut square where no two of them reach each other (at r / tan(θ/2) for an angle θ between them), and bars run from hull to hull. A bar that has no room between
  * its joints, because it runs beside another at a sharp angle, and one that passes through another where walls are thin, is left out: the other carries on. (Uniting
- * all bars with the solid kernel took 29 s for 3,000; uniting only the 317 of 4,392 that do not fit took 22 s.) Needs the kernel loaded.
+ * all bars with the solid kernel took 29 s for 3,000; uniting only the 317 of 4,392 that do not fit took 22 s.)
  */
 export function strutSolid(graph: StrutGraph, struts: Struts): StrutSolid {
   const out = new Set(tooSharp(graph, struts))
@@ -63,7 +62,7 @@ export function strutSolid(graph: StrutGraph, struts: Struts): StrutSolid {
       strayCrossings(graph, parts, proven)
       // what crosses gives way below, and is new in the next round
       if (!parts.full) proven.fill(1)
-      // the sides of one bar lie in wedges of their own about its axis, and no two triangles of a convex joint cross
+      // the sides of one bar lie in wedges of their own about its axis, and no two triangles of a joint do, which is convex
       if (parts.found.length === 0) nodeCrossings(graph, parts, joints)
     }
     const crossing = parts.found
@@ -212,11 +211,10 @@ function nodeCrossings(graph: StrutGraph, parts: PartCrossings, joints: readonly
   const count = bars.length / 2
   joints.forEach((joint, n) => {
     if (!joint) return
-    const { own, convex } = joint
-    if (!convex) parts.within(count + n)
+    const { own } = joint
     const ends = own.map((bar) => barOf(bar, n, joint, joints, graph))
     ends.forEach((end, i) => {
-      if (!convex || !endsInFront(joint, i, end)) parts.between(own[i], count + n)
+      if (!endsInFront(joint, i, end)) parts.between(own[i], count + n)
       for (let j = 0; j < i; j++) if (!onOwnSides(nodes, n, end, ends[j])) parts.between(own[i], own[j])
     })
   })
@@ -343,8 +341,6 @@ interface Joint {
   readonly wrong: readonly number[]
   /** of each corner of a bar's end, and the next one, the hull's triangle there: three points, −1 where there is none */
   readonly ends: Int32Array
-  /** by exact signs, its ends included */
-  readonly convex: boolean
 }
 
 function jointAt(n: number, own: readonly number[], graph: StrutGraph, way: Float64Array, globe: Float64Array, struts: Struts): Joint {
@@ -370,11 +366,11 @@ function jointAt(n: number, own: readonly number[], graph: StrutGraph, way: Floa
     if (behind) put(x, y, z)
   }
   const corners = Float64Array.from(points)
-  const hull = hullTriangles(corners, lattice)
+  const hull = convexHull(corners)
+  // three corners in a line: not with this bars
+  if (!hull) return { own, points: corners, triangles: new Int32Array(0), wrong: own, ends: new Int32Array(0) }
   const endOf = (v: number) => (v < own.length * SIDES ? Math.floor(v / SIDES) : -1)
   const beside = (a: number, b: number) => (b % SIDES === (a + 1) % SIDES ? a : a % SIDES === (b + 1) % SIDES ? b : -1)
-  // what goes round an end is to stay where it is
-  const convex = madeConvex(corners, hull, (a, b) => endOf(a) >= 0 && endOf(a) === endOf(b) && beside(a, b) >= 0)
   const caps = new Int32Array(own.length)
   const open: number[] = []
   const ends = new Int32Array(3 * SIDES * own.length).fill(-1)
@@ -389,57 +385,7 @@ function jointAt(n: number, own: readonly number[], graph: StrutGraph, way: Floa
     } else open.push(hull[i], hull[i + 1], hull[i + 2])
   }
   // a whole face of so many corners has two triangles less
-  return { own, points: corners, triangles: Int32Array.from(open), wrong: own.filter((_, i) => caps[i] !== SIDES - 2), ends, convex }
-}
-
-/**
- * Makes a hull convex by exact signs, in place: the kernel's is so but for rounding, as where the many corners of one flat face lie a hair in front of each other. Where a side is bent in, the other diagonal
- * of its two triangles is taken, but for sides that are to `stay`. Whether it is convex then: at every side the triangle beyond it falls away from the plane of the one before it, or goes on in it. What is so at
- * every side is so as a whole (Tietze and Nakajima, 1928: what is connected and convex about each of its points is convex).
- */
-function madeConvex(p: Float64Array, triangles: Int32Array, stays: (a: number, b: number) => boolean): boolean {
-  /** the half-edge from one corner to another */
-  // with room for those that come by flips
-  const halves = new EdgeTable(2 * triangles.length)
-  const put = (i: number) => (halves.value[halves.slot(triangles[i], triangles[next(i)])] = i)
-  for (let i = 0; i < triangles.length; i++) put(i)
-  const queue = Array.from(triangles.keys())
-  let convex = true
-  let flips = triangles.length / 2
-  while (queue.length > 0) {
-    const i = queue.pop() as number
-    const [a, b, c] = [triangles[i], triangles[next(i)], triangles[next(next(i))]]
-    const j = halves.get(b, a, -1)
-    if (j < 0) return false
-    const d = triangles[next(next(j))]
-    const [A, B, C, D] = [3 * a, 3 * b, 3 * c, 3 * d]
-    // positive for what lies within
-    const side = orient3d(p[A], p[A + 1], p[A + 2], p[B], p[B + 1], p[B + 2], p[C], p[C + 1], p[C + 2], p[D], p[D + 1], p[D + 2])
-    if (side > 0 || (side === 0 && goesOn(p, A, B, C, D))) continue
-    if (side === 0 || --flips < 0 || stays(a, b) || halves.get(c, d, -1) >= 0 || halves.get(d, c, -1) >= 0) {
-      convex = false
-      continue
-    }
-    const [t, u] = [i - (i % 3), j - (j % 3)]
-    halves.value[halves.slot(a, b)] = halves.value[halves.slot(b, a)] = -1
-    triangles.set([a, d, c], t)
-    triangles.set([d, b, c], u)
-    for (const k of [t, t + 1, t + 2, u, u + 1, u + 2]) {
-      put(k)
-      queue.push(k)
-    }
-  }
-  return convex
-}
-
-/** Whether two triangles in one plane, on either side of a line from a to b, look the same way: neither is folded back onto the other. */
-function goesOn(p: Float64Array, a: number, b: number, c: number, d: number): boolean {
-  const normal = (u: number, v: number, w: number) => {
-    const [x, y] = [v, w].map((o) => [p[o] - p[u], p[o + 1] - p[u + 1], p[o + 2] - p[u + 2]])
-    return cross(x, y)
-  }
-  const [m, n] = [normal(a, b, c), normal(b, a, d)]
-  return m[0] * n[0] + m[1] * n[1] + m[2] * n[2] > 0.5 * Math.hypot(...m) * Math.hypot(...n)
+  return { own, points: corners, triangles: Int32Array.from(open), wrong: own.filter((_, i) => caps[i] !== SIDES - 2), ends }
 }
 
 const next = (i: number) => (i % 3 === 2 ? i - 2 : i + 1)
@@ -466,25 +412,4 @@ function ballPoints(radius: number): Float64Array {
     out.set([radius * r * Math.cos(a), radius * r * Math.sin(a), radius * z], 3 * i)
   }
   return out
-}
-
-/** The convex hull of points on a lattice as triangles of their numbers, outwards. */
-function hullTriangles(points: Float64Array, lattice: number): Int32Array {
-  // about the first one, so that the kernel's 32-bit numbers hold them exactly
-  const [x0, y0, z0] = points
-  const extent = points.reduce((most, v, i) => Math.max(most, Math.abs(v - points[i % 3])), 0)
-  // as fine as seventeen bits allow; corners lie much further apart
-  const step = Math.max(lattice, extent / 32_000)
-  const key = (x: number, y: number, z: number) => (Math.round(x / step) * 0x20000 + Math.round(y / step)) * 0x20000 + Math.round(z / step)
-  const numbers = new Map<number, number>()
-  const list: [number, number, number][] = []
-  for (let i = 0; i < points.length; i += 3) {
-    const at: [number, number, number] = [points[i] - x0, points[i + 1] - y0, points[i + 2] - z0]
-    numbers.set(key(...at), i / 3)
-    list.push(at)
-  }
-  return withScope((own) => {
-    const { numProp, vertProperties: p, triVerts } = own(manifold().Manifold.hull(list)).getMesh()
-    return Int32Array.from(triVerts, (v) => numbers.get(key(p[numProp * v], p[numProp * v + 1], p[numProp * v + 2])) ?? 0)
-  })
 }

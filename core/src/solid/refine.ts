@@ -215,5 +215,5 @@ export function refineSolid(solid: Solid, tooLong: TooLong, options: RefineOptio
       }
     attributes[name] = made
   }
-  return { ...solid, positions, indices, surface: Uint32Array.from(from, (t) => solid.surface[t]), attributes: attributes as Solid['attributes'] }
+  return { ...solid, positions, indices, surface: from.map((t) => solid.surface[t]), attributes: attributes as Solid['attributes'] }
 }

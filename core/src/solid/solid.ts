@@ -47,7 +47,9 @@ export const labelAt = ({ labels, surface }: Pick<Solid, 'surface' | 'labels'>, 
 /** One label of every triangle, a new array. */
 export function labelOf(solid: Pick<Solid, 'surface' | 'labels'>, label: Label): Int32Array {
   const column = solid.labels[label]
-  return Int32Array.from(solid.surface, (row) => column[row])
+  const out = new Int32Array(solid.surface.length)
+  for (let t = 0; t < out.length; t++) out[t] = column[solid.surface[t]]
+  return out
 }
 
 /** Triangles that look alike: one surface group in one material. */

@@ -1,0 +1,149 @@
+import { orient3d } from 'robust-predicates'
+
+/** What rounding can do to an orientation, as a share of the sum of its terms (Shewchuk's bound A for three dimensions). */
+const ROUNDING = (7 + 56 * 2 ** -53) * 2 ** -53
+
+/**
+ * The convex hull of points (x, y, z each) as triangles of their numbers, outwards: no point lies in front of any of them, by exact signs. Points come in one after
+ * the other; the triangles that each is in front of give way to a fan about it (Clarkson & Shor, "Applications of random sampling in computational geometry, II", 1989, without
+ * its bookkeeping, which does not pay for some hundred points). Those within, or in the plane of one triangle and in front of none, are no corners. Undefined where all points lie in a plane, or where three in a line would be a triangle.
+ */
+export function convexHull(p: Float64Array): Int32Array | undefined {
+  const count = p.length / 3
+  const four = firstFour(p)
+  if (!four) return undefined
+  // a hull of n corners has 2n − 4 triangles
+  const room = Math.max(4, 2 * count)
+  const corners = new Int32Array(3 * room)
+  /** the triangle across each side, from a corner to the next */
+  const beyond = new Int32Array(3 * room)
+  /** the normal of each, and how large the terms of it are */
+  const planes = new Float64Array(6 * room)
+  const seen = new Uint8Array(room)
+  /** the new triangle whose side on the border of what is seen begins at a corner */
+  const from = new Int32Array(count).fill(-1)
+  const free = Array.from({ length: room }, (_, i) => room - 1 - i)
+  let faces: number[] = []
+
+  /** Whether it is a triangle at all. */
+  const put = (f: number, a: number, b: number, c: number): boolean => {
+    corners[3 * f] = a
+    corners[3 * f + 1] = b
+    corners[3 * f + 2] = c
+    faces.push(f)
+    seen[f] = 0
+    const [ux, uy, uz] = [p[3 * b] - p[3 * a], p[3 * b + 1] - p[3 * a + 1], p[3 * b + 2] - p[3 * a + 2]]
+    const [vx, vy, vz] = [p[3 * c] - p[3 * a], p[3 * c + 1] - p[3 * a + 1], p[3 * c + 2] - p[3 * a + 2]]
+    const o = 6 * f
+    planes[o] = uy * vz - uz * vy
+    planes[o + 1] = uz * vx - ux * vz
+    planes[o + 2] = ux * vy - uy * vx
+    planes[o + 3] = Math.abs(uy * vz) + Math.abs(uz * vy)
+    planes[o + 4] = Math.abs(uz * vx) + Math.abs(ux * vz)
+    planes[o + 5] = Math.abs(ux * vy) + Math.abs(uy * vx)
+    return planes[o] !== 0 || planes[o + 1] !== 0 || planes[o + 2] !== 0
+  }
+  const sees = (v: number, f: number): boolean => {
+    const [a, o] = [3 * corners[3 * f], 6 * f]
+    const [dx, dy, dz] = [p[3 * v] - p[a], p[3 * v + 1] - p[a + 1], p[3 * v + 2] - p[a + 2]]
+    const side = planes[o] * dx + planes[o + 1] * dy + planes[o + 2] * dz
+    const doubt = ROUNDING * (planes[o + 3] * Math.abs(dx) + planes[o + 4] * Math.abs(dy) + planes[o + 5] * Math.abs(dz))
+    if (side > doubt || side < -doubt) return side > 0
+    return orientation(p, corners[3 * f], corners[3 * f + 1], corners[3 * f + 2], v) < 0
+  }
+
+  const [a, b, c, d] = four
+  const start = [free.pop(), free.pop(), free.pop(), free.pop()] as [number, number, number, number]
+  const [f0, f1, f2, f3] = start
+  put(f0, a, b, c)
+  put(f1, a, d, b)
+  put(f2, b, d, c)
+  put(f3, c, d, a)
+  beyond.set([f1, f2, f3], 3 * f0)
+  beyond.set([f3, f2, f0], 3 * f1)
+  beyond.set([f1, f3, f0], 3 * f2)
+  beyond.set([f2, f1, f0], 3 * f3)
+  for (let v = 0; v < count; v++) {
+    if (v === a || v === b || v === c || v === d) continue
+    const gone: number[] = []
+    const stay: number[] = []
+    for (const f of faces) {
+      if (sees(v, f)) {
+        seen[f] = 1
+        gone.push(f)
+      } else stay.push(f)
+    }
+    if (gone.length === 0) continue
+    // from a corner to the next, and what lies across
+    const border: number[] = []
+    for (const f of gone)
+      for (let k = 0; k < 3; k++) {
+        const across = beyond[3 * f + k]
+        if (!seen[across]) border.push(corners[3 * f + k], corners[3 * f + ((k + 1) % 3)], across)
+      }
+    faces = stay
+    free.push(...gone)
+    for (let i = 0; i < border.length; i += 3) {
+      const [u, w, across] = [border[i], border[i + 1], border[i + 2]]
+      const f = free.pop() as number
+      // a border that comes by a corner twice is none
+      if (from[u] >= 0 || !put(f, u, w, v)) return undefined
+      from[u] = f
+      beyond[3 * f] = across
+      for (let k = 0; k < 3; k++) if (corners[3 * across + k] === w && corners[3 * across + ((k + 1) % 3)] === u) beyond[3 * across + k] = f
+    }
+    for (let i = 0; i < border.length; i += 3) {
+      const [f, after] = [from[border[i]], from[border[i + 1]]]
+      if (after < 0) return undefined
+      beyond[3 * f + 1] = after
+      beyond[3 * after + 2] = f
+    }
+    for (let i = 0; i < border.length; i += 3) from[border[i]] = -1
+  }
+  const out = new Int32Array(3 * faces.length)
+  faces.forEach((f, i) => out.set(corners.subarray(3 * f, 3 * f + 3), 3 * i))
+  return out
+}
+
+/** Positive for what lies behind the plane through a, b and c, from where these run anticlockwise. */
+const orientation = (p: Float64Array, a: number, b: number, c: number, d: number): number =>
+  orient3d(
+    p[3 * a],
+    p[3 * a + 1],
+    p[3 * a + 2],
+    p[3 * b],
+    p[3 * b + 1],
+    p[3 * b + 2],
+    p[3 * c],
+    p[3 * c + 1],
+    p[3 * c + 2],
+    p[3 * d],
+    p[3 * d + 1],
+    p[3 * d + 2],
+  )
+
+/** Four points far from each other that are in no plane, the last behind the first three; undefined where all are in one. */
+function firstFour(p: Float64Array): readonly [number, number, number, number] | undefined {
+  const count = p.length / 3
+  const farthest = (far: (v: number) => number) => {
+    let [best, most] = [0, -1]
+    for (let v = 0; v < count; v++) {
+      const size = far(v)
+      if (size > most) [best, most] = [v, size]
+    }
+    return best
+  }
+  const way = (u: number, v: number) => [p[3 * v] - p[3 * u], p[3 * v + 1] - p[3 * u + 1], p[3 * v + 2] - p[3 * u + 2]] as const
+  const size = ([x, y, z]: readonly number[]) => x * x + y * y + z * z
+  const a = 0
+  const b = farthest((v) => size(way(a, v)))
+  const [x, y, z] = way(a, b)
+  const across = (v: number) => {
+    const [u, w, t] = way(a, v)
+    return [y * t - z * w, z * u - x * t, x * w - y * u] as const
+  }
+  const c = farthest((v) => size(across(v)))
+  const d = farthest((v) => Math.abs(orientation(p, a, b, c, v)))
+  const side = count > 3 ? orientation(p, a, b, c, d) : 0
+  return side === 0 ? undefined : side > 0 ? [a, b, c, d] : [a, c, b, d]
+}
