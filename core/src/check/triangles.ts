@@ -156,7 +156,7 @@ function sidesOf(p: Positions, t: number[], u: number[], out: number[]): void {
 }
 
 /** Positive when v lies behind the triangle's plane as its corners run; exact in sign. */
-function side(p: Positions, t: number[], v: number): number {
+export function side(p: Positions, t: readonly number[], v: number): number {
   const [a, b, c] = t
   return orient3d(
     p[3 * a],

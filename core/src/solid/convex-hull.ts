@@ -1,4 +1,4 @@
-import { orient3d } from 'robust-predicates'
+import { side } from '../check/triangles'
 
 /** What rounding can do to an orientation, as a share of the sum of its terms (Shewchuk's bound A for three dimensions). */
 const ROUNDING = (7 + 56 * 2 ** -53) * 2 ** -53
@@ -46,10 +46,10 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
   const sees = (v: number, f: number): boolean => {
     const [a, o] = [3 * corners[3 * f], 6 * f]
     const [dx, dy, dz] = [p[3 * v] - p[a], p[3 * v + 1] - p[a + 1], p[3 * v + 2] - p[a + 2]]
-    const side = planes[o] * dx + planes[o + 1] * dy + planes[o + 2] * dz
+    const far = planes[o] * dx + planes[o + 1] * dy + planes[o + 2] * dz
     const doubt = ROUNDING * (planes[o + 3] * Math.abs(dx) + planes[o + 4] * Math.abs(dy) + planes[o + 5] * Math.abs(dz))
-    if (side > doubt || side < -doubt) return side > 0
-    return orientation(p, corners[3 * f], corners[3 * f + 1], corners[3 * f + 2], v) < 0
+    if (far > doubt || far < -doubt) return far > 0
+    return side(p, [corners[3 * f], corners[3 * f + 1], corners[3 * f + 2]], v) < 0
   }
 
   const [a, b, c, d] = four
@@ -105,23 +105,6 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
   return out
 }
 
-/** Positive for what lies behind the plane through a, b and c, from where these run anticlockwise. */
-const orientation = (p: Float64Array, a: number, b: number, c: number, d: number): number =>
-  orient3d(
-    p[3 * a],
-    p[3 * a + 1],
-    p[3 * a + 2],
-    p[3 * b],
-    p[3 * b + 1],
-    p[3 * b + 2],
-    p[3 * c],
-    p[3 * c + 1],
-    p[3 * c + 2],
-    p[3 * d],
-    p[3 * d + 1],
-    p[3 * d + 2],
-  )
-
 /** Four points far from each other that are in no plane, the last behind the first three; undefined where all are in one. */
 function firstFour(p: Float64Array): readonly [number, number, number, number] | undefined {
   const count = p.length / 3
@@ -143,7 +126,7 @@ function firstFour(p: Float64Array): readonly [number, number, number, number] |
     return [y * t - z * w, z * u - x * t, x * w - y * u] as const
   }
   const c = farthest((v) => size(across(v)))
-  const d = farthest((v) => Math.abs(orientation(p, a, b, c, v)))
-  const side = count > 3 ? orientation(p, a, b, c, d) : 0
-  return side === 0 ? undefined : side > 0 ? [a, b, c, d] : [a, c, b, d]
+  const d = farthest((v) => Math.abs(side(p, [a, b, c], v)))
+  const behind = count > 3 ? side(p, [a, b, c], d) : 0
+  return behind === 0 ? undefined : behind > 0 ? [a, b, c, d] : [a, c, b, d]
 }
