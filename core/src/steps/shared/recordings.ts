@@ -153,7 +153,7 @@ export class Recordings<Recording> {
         }
       },
     }
-    const run: Running<Recording> = { wanted, go: () => wake?.(), done: this.goOn(key, work, make, bakes) }
+    const run: Running<Recording> = { wanted, go: () => wake?.(), done: Promise.resolve().then(() => this.goOn(key, work, make, bakes)) }
     this.running.set(key, run)
     run.done.then(forget, forget)
     return run
