@@ -1,5 +1,6 @@
-import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate'
+import { deflateSync, inflateSync, strFromU8 } from 'fflate'
 import { z } from 'zod'
+import { packChunks } from './bake-chunks'
 
 /**
  * A simulation that was broken off: the frames it recorded since the last such part, as they were recorded, and where it stood after them, to go on from there bit by bit.
@@ -40,24 +41,11 @@ const headSchema = z.object({
 
 /** A part as bytes. */
 export function packBakePart({ run, before, stride, values, engine, own }: BakePart): Uint8Array {
-  const head = strToU8(JSON.stringify({ run, before, frames: values.length / stride, stride, state: engine.length, own }))
   const bytes = new Uint8Array(values.buffer, values.byteOffset, values.byteLength)
   const planes = new Uint8Array(bytes.length)
   for (let i = 0; i < values.length; i++) for (let k = 0; k < 4; k++) planes[k * values.length + i] = bytes[4 * i + k]
   const parts = [planes, engine].map((part) => deflateSync(part, { level: 1 }))
-  const out = new Uint8Array(12 + head.length + parts.reduce((sum, part) => sum + 4 + part.length, 0))
-  const view = new DataView(out.buffer)
-  view.setUint32(0, MAGIC, true)
-  view.setUint32(4, FORMAT, true)
-  view.setUint32(8, head.length, true)
-  out.set(head, 12)
-  let at = 12 + head.length
-  for (const part of parts) {
-    view.setUint32(at, part.length, true)
-    out.set(part, at + 4)
-    at += 4 + part.length
-  }
-  return out
+  return packChunks(MAGIC, FORMAT, { run, before, frames: values.length / stride, stride, state: engine.length, own }, parts)
 }
 
 /** What a part's head says, nothing else of it read; undefined when the bytes are none, are cut short, or of another format. */

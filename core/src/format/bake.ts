@@ -1,5 +1,6 @@
-import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate'
+import { deflateSync, inflateSync, strFromU8 } from 'fflate'
 import { z } from 'zod'
+import { packChunks } from './bake-chunks'
 
 /**
  * What was recorded of a simulation: numbers, frame by frame, and what is said of it.
@@ -45,7 +46,6 @@ export function packBake({ about, frames, stride, period, values }: Bake): Uint8
     if (values[i] > high[k]) high[k] = values[i]
   }
   for (let k = 0; k < period; k++) if (low[k] > high[k]) low[k] = high[k] = 0
-  const head = strToU8(JSON.stringify({ frames, stride, period, low, high, about }))
   const parts: Uint8Array[] = []
   const scale = low.map((v, k) => (high[k] > v ? TOP / (high[k] - v) : 0))
   for (let first = 0; first < frames; first += CHUNK) {
@@ -68,19 +68,7 @@ export function packBake({ about, frames, stride, period, values }: Bake): Uint8
     }
     parts.push(deflateSync(raw, { level: 6 }))
   }
-  const out = new Uint8Array(12 + head.length + parts.reduce((sum, part) => sum + 4 + part.length, 0))
-  const view = new DataView(out.buffer)
-  view.setUint32(0, MAGIC, true)
-  view.setUint32(4, FORMAT, true)
-  view.setUint32(8, head.length, true)
-  out.set(head, 12)
-  let at = 12 + head.length
-  for (const part of parts) {
-    view.setUint32(at, part.length, true)
-    out.set(part, at + 4)
-    at += 4 + part.length
-  }
-  return out
+  return packChunks(MAGIC, FORMAT, { frames, stride, period, low, high, about }, parts)
 }
 
 /** What a bake's head says and where its chunks stand, nothing of them read; undefined when the bytes are no bake, are cut short, or of another format. */
