@@ -4,14 +4,23 @@ import { memo, useEffect, useMemo } from 'react'
 import { lendStudio } from './pictures'
 import { type Box, framingOf, keyLight, shadedGround } from './scene'
 
+/** Sides of the shadow's picture, pixels; the coarse one while frames pass by faster than they can be drawn. */
+const FINE = 2048
+const COARSE = 512
+
 /** Light, soft shadows and air of the default stage; rendered anew for new solids only, since their shadows are drawn then. */
-export const Stage = memo(function Stage({ box, content }: { box: Box; content: unknown }) {
+export const Stage = memo(function Stage({ box, content, coarse }: { box: Box; content: unknown; coarse?: boolean }) {
   const gl = useThree((s) => s.gl)
   const camera = useThree((s) => s.camera)
   const invalidate = useThree((s) => s.invalidate)
   useEffect(() => lendStudio({ renderer: gl, camera }), [gl, camera])
   const framing = useMemo(() => framingOf(box), [box])
-  const light = useMemo(() => keyLight(framing, 2048), [framing])
+  const light = useMemo(() => {
+    const light = keyLight(framing, coarse ? COARSE : FINE)
+    // in texels: as soft on the ground either way
+    if (coarse) light.shadow.radius *= COARSE / FINE
+    return light
+  }, [framing, coarse])
   useEffect(() => {
     // the shadow is drawn anew only when what throws it has changed
     gl.shadowMap.autoUpdate = false

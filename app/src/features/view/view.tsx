@@ -257,7 +257,7 @@ export function View() {
           onCreated={({ gl }) => setUpRenderer(gl)}
           onPointerMissed={(event) => event.type === 'click' && (store.getState().pick([]), store.getState().pickCopy(undefined))}
         >
-          <Stage box={stageBox ?? box} content={others.length > 0 ? others : mesh} />
+          <Stage box={stageBox ?? box} content={others.length > 0 ? others : mesh} coarse={ratio !== FINE} />
           {before !== undefined ? (
             <WipedScene at={line} before={before && <PieceInSpace mesh={before} onPick={() => {}} />} after={<PieceInSpace mesh={mesh} onPick={pick} />} />
           ) : masking && maskMesh ? (
@@ -280,7 +280,7 @@ export function View() {
           {!together && before === undefined && !masking && <FrameGhosts />}
           {!together && <PickedLetters mesh={mesh} letters={pickedLetters} />}
           {!together && before === undefined && <PickedCopyFrame mesh={mesh} />}
-          {isThere(mesh) && <DimensionLines box={box} layer={figures} />}
+          {isThere(mesh) && !playing && <DimensionLines box={box} layer={figures} />}
           {!together && places.length > 0 && <PlaceKeeper places={places} layer={pins} />}
           <PlayPace onRatio={setRatio} />
           <CastKeeper cast={cast} />
@@ -302,7 +302,7 @@ export function View() {
           />
         </Canvas>
       )}
-      {mesh && isThere(mesh) && box && !foreign && <DimensionFigures box={box} layer={figures} />}
+      {mesh && isThere(mesh) && box && !foreign && !playing && <DimensionFigures box={box} layer={figures} />}
       {mesh && !foreign && !together && before === undefined && places.length > 0 && <PlacePins places={places} layer={pins} />}
       {mesh && !foreign && !hidden && before === undefined && !together && !masking && !playing && <Handles mesh={mesh} layer={knobs} screen={screen} />}
       {mesh && !foreign && !hidden && before === undefined && !playing && spaceKnobs.length > 0 && (
