@@ -254,9 +254,10 @@ test('a mask is painted on the piece by hand and by keys, undone, and stays with
   await expect(wipe).toBeVisible()
   const brush = page.getByRole('button', { name: 'Lay the brush down' })
   await expect(page.getByRole('button', { name: 'Wipe it off' })).toBeVisible()
+  await page.mouse.move(canvas.x + canvas.width * (x + 0.02), y)
   await page.getByRole('application', { name: /^Brush/ }).focus()
-  // back to where it began, step by step
-  for (let i = 0; i < 60; i++) {
+  // over the first letter and beyond its edge, step by step
+  for (let i = 0; i < 8; i++) {
     await page.keyboard.press('ArrowLeft')
     await page.keyboard.press('Space')
   }
@@ -275,6 +276,18 @@ test('a mask is painted on the piece by hand and by keys, undone, and stays with
   await page.getByRole('button', { name: 'Redo' }).click()
   await expect(told).toHaveText(new RegExp(`^${dabs} dabs`))
   await page.getByRole('button', { name: 'Redo' }).click()
+  // what is there is smoothed by the same brush
+  await page.getByRole('button', { name: 'Paint in the view' }).click()
+  await page.getByRole('button', { name: /The brush/ }).click()
+  await page.getByRole('option', { name: 'Smooths what is there' }).click()
+  await expect(legend).toBeVisible()
+  await page.mouse.move(canvas.x + canvas.width * x, y)
+  await page.getByRole('application', { name: /^Brush/ }).press('Space')
+  await expect(page.getByRole('button', { name: 'Undo: Twist: smooth by brush' })).toBeVisible()
+  await brush.click()
+  await expect.poll(async () => Number(((await told.textContent()) ?? '').match(/\d+/)?.[0])).toBeGreaterThan(dabs)
+  await page.getByRole('button', { name: 'Back to the piece' }).click()
+  await sound(page)
   // the words change around what was painted
   await openStep(page, 'lettering', 'Lettering')
   await words(page).fill('Piers')

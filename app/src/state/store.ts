@@ -108,8 +108,8 @@ export interface Brush {
   readonly radius: number
   readonly soft: number
   readonly amount: number
-  /** it takes away what is there */
-  readonly takes: boolean
+  /** what it does where it is pressed: it lays on, takes away what is there, or draws that towards the mean round about */
+  readonly does: 'lays' | 'takes' | 'smooths'
 }
 
 /** A copy in the view: what it is called by the step that repeats, see core/src/repeat/spots.ts. */

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { lettersKept } from '../document/letters'
 import { labelOf, type Solid, vertexCount } from '../solid/solid'
+import { type Box, laidAt, smoothedDabs } from './dabs'
 
 export const MOST_DABS = 4000
 const finite = z.number('A dab of the brush is told by numbers.').min(-1e5).max(1e5)
@@ -17,6 +18,8 @@ export const dabSchema = z.object({
   soft: z.number().min(0).max(100),
   /** how much it lays on, %; below nought it takes away */
   amount: z.number().min(-100).max(100),
+  /** it draws what is there towards the mean round about instead */
+  smooths: z.boolean().optional(),
 })
 export type Dab = z.infer<typeof dabSchema>
 
@@ -38,18 +41,21 @@ export function textOfLetters(letters: readonly string[]): { readonly text: stri
   return { text, offsets }
 }
 
-/** The letters of a solid: their text, where each begins in it, which one every vertex is of, and where its box begins. */
+/** The letters of a solid: their text, where each begins in it, which one every vertex is of, and where its box begins and ends. */
 export function lettersIn(solid: Pick<Solid, 'letters' | 'positions' | 'indices' | 'labels' | 'surface'>) {
   const { text, offsets } = textOfLetters(solid.letters)
   const letterOf = new Int32Array(vertexCount(solid as Solid)).fill(-1)
-  const corners = new Map<number, [number, number, number]>()
+  const corners = new Map<number, [number, number, number, number, number, number]>()
   labelOf(solid as Solid, 'letter').forEach((letter, t) => {
-    const corner = corners.get(letter) ?? [Infinity, Infinity, Infinity]
+    const corner = corners.get(letter) ?? [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
     corners.set(letter, corner)
     for (let i = 3 * t; i < 3 * t + 3; i++) {
       const v = solid.indices[i]
       letterOf[v] = letter
-      for (let k = 0; k < 3; k++) corner[k] = Math.min(corner[k], solid.positions[3 * v + k])
+      for (let k = 0; k < 3; k++) {
+        corner[k] = Math.min(corner[k], solid.positions[3 * v + k])
+        corner[k + 3] = Math.max(corner[k + 3], solid.positions[3 * v + k])
+      }
     }
   })
   return { text, offsets, letterOf, corners }
@@ -65,7 +71,7 @@ export function paintedOn(solid: Solid, { of, list }: Painted) {
   const numbers = new Map(offsets.map((at, i) => [at, i]))
   const byLetter = new Map<number, number[]>()
   let aside = 0
-  for (const { at, place, radius, soft, amount } of list) {
+  for (const { at, place, radius, soft, amount, smooths } of list) {
     const now = at < 0 ? -1 : kept ? kept.get(at) : at
     const letter = now === undefined ? undefined : now < 0 ? -1 : numbers.get(now)
     const corner = letter === undefined ? undefined : corners.get(letter)
@@ -75,26 +81,13 @@ export function paintedOn(solid: Solid, { of, list }: Painted) {
     }
     const dabs = byLetter.get(letter) ?? []
     byLetter.set(letter, dabs)
-    dabs.push(corner[0] + place[0], corner[1] + place[1], corner[2] + place[2], radius, radius * (1 - soft / 100), amount / 100)
+    dabs.push(corner[0] + place[0], corner[1] + place[1], corner[2] + place[2], radius, radius * (1 - soft / 100), amount / 100, smooths ? 1 : 0)
   }
-  const flat = new Map([...byLetter].map(([letter, dabs]) => [letter, Float64Array.from(dabs)]))
-  return {
-    letterOf,
-    aside,
-    at(p: Float64Array, o: number, letter: number): number {
-      const dabs = flat.get(letter)
-      if (!dabs) return 0
-      let value = 0
-      for (let i = 0; i < dabs.length; i += 6) {
-        const [dx, dy, dz] = [p[o] - dabs[i], p[o + 1] - dabs[i + 1], p[o + 2] - dabs[i + 2]]
-        const square = dx * dx + dy * dy + dz * dz
-        if (square >= dabs[i + 3] ** 2) continue
-        const [distance, hard] = [Math.sqrt(square), dabs[i + 4]]
-        const t = distance <= hard ? 1 : (dabs[i + 3] - distance) / (dabs[i + 3] - hard)
-        const by = t * t * (3 - 2 * t) * dabs[i + 5]
-        value += by > 0 ? (1 - value) * by : value * by
-      }
-      return value
-    },
-  }
+  const values = new Map(
+    [...byLetter].map(([letter, list]) => {
+      const dabs = Float64Array.from(list)
+      return [letter, smoothedDabs(dabs, corners.get(letter) as Box) ?? ((x: number, y: number, z: number) => laidAt(dabs, x, y, z))]
+    }),
+  )
+  return { letterOf, aside, at: (p: Float64Array, o: number, letter: number): number => values.get(letter)?.(p[o], p[o + 1], p[o + 2]) ?? 0 }
 }

@@ -37,7 +37,7 @@ function patchesOf({ mesh, texts }: MaskMesh): { readonly text: string; readonly
 }
 
 /** Dabs at a place: one on every letter that the brush reaches. */
-function dabsAt(patches: readonly Patch[], place: Point, brush: Pick<Dab, 'radius' | 'soft' | 'amount'>): Dab[] {
+function dabsAt(patches: readonly Patch[], place: Point, brush: Omit<Dab, 'at' | 'place'>): Dab[] {
   return patches.flatMap(({ at, box }) => {
     let far = 0
     for (let k = 0; k < 3; k++) far += Math.max(box[k] - place[k], place[k] - box[k + 3], 0) ** 2
@@ -54,12 +54,15 @@ const Circle = styled.div`
   border: 2px solid var(--action);
   box-shadow: 0 0 0 1px rgb(255 255 255 / 0.7), inset 0 0 0 1px rgb(255 255 255 / 0.5);
   pointer-events: none;
-  &[data-takes] { border-style: dashed; }
+  &[data-does='takes'] { border-style: dashed; }
+  &[data-does='smooths'] { border-style: dotted; }
 `
 const Layer = styled(Overlay)`
   z-index: 7;
   &[data-focus] { outline: 2px solid var(--action); outline-offset: -3px; }
 `
+
+const DOES = { lays: 'paint', takes: 'take away by brush', smooths: 'smooth by brush' } as const
 
 /** How far the brush goes, of its radius, between two dabs; and by arrow keys, in pixels. */
 const APART = 0.35
@@ -86,12 +89,14 @@ export function Painting({ shown, cast, frame }: { shown: MaskMesh; cast: RefObj
       const mask = maskSchema.safeParse(effectiveParams(kind, now.params).mask).data
       const entry = mask?.list[brush.entry]
       if (!mask || entry?.by !== 'painted') return
-      const dabs = dabsAt(letters.patches, place, { radius: brush.radius, soft: brush.soft, amount: brush.takes ? -brush.amount : brush.amount })
+      const { does, radius, soft } = brush
+      const amount = does === 'takes' ? -brush.amount : brush.amount
+      const dabs = dabsAt(letters.patches, place, { radius, soft, amount, ...(does === 'smooths' ? { smooths: true } : {}) })
       const before = retold(entry.painted, letters.text)
       if (dabs.length === 0 || before.list.length + dabs.length > MOST_DABS) return
       const painted = { of: before.of, list: [...before.list, ...dabs] }
       const next: Mask = { ...mask, list: mask.list.map((one, i) => (i === brush.entry ? { ...one, painted } : one)) }
-      setParam(store, now.id, 'mask', next, `${kind.title}: ${brush.takes ? 'take away by brush' : 'paint'}`, gesture)
+      setParam(store, now.id, 'mask', next, `${kind.title}: ${DOES[does]}`, gesture)
     },
     [store],
   )
@@ -180,7 +185,7 @@ export function Painting({ shown, cast, frame }: { shown: MaskMesh; cast: RefObj
       {at && (
         <Circle
           aria-hidden
-          data-takes={brush.takes ? '' : undefined}
+          data-does={brush.does}
           style={{ width: at.size, height: at.size, transform: `translate(${at.x - at.size / 2}px, ${at.y - at.size / 2}px)` }}
         />
       )}

@@ -343,7 +343,7 @@ function Values({
   )
 }
 
-const FIRST_BRUSH = { radius: 6, soft: 60, amount: 100, takes: false }
+const FIRST_BRUSH = { radius: 6, soft: 60, amount: 100, does: 'lays' } as const
 
 /** The brush that paints an entry, and taking it in hand. */
 function BrushControl({ entry, number, stepId, change }: { entry: MaskEntry; number: number; stepId: string; change: (patch: Partial<MaskEntry>) => void }) {
@@ -364,12 +364,13 @@ function BrushControl({ entry, number, stepId, change }: { entry: MaskEntry; num
         <>
           <PickInput
             label="The brush"
-            value={inHand.takes ? 'takes' : 'lays'}
+            value={inHand.does}
             options={[
               { id: 'lays', label: 'Lays it on' },
               { id: 'takes', label: 'Takes it away' },
+              { id: 'smooths', label: 'Smooths what is there' },
             ]}
-            onChange={(what) => store.getState().paint({ ...inHand, takes: what === 'takes' })}
+            onChange={(does) => store.getState().paint({ ...inHand, does })}
           />
           <NumberInput
             label="Radius"
