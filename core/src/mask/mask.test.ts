@@ -7,6 +7,7 @@ import { roundedBox } from '../solid/revolve'
 import { labelAt, type Solid, solidBounds, triangleCount } from '../solid/solid'
 import { curvatures } from './curvature'
 import { masked } from './masked'
+import { MeasuredMask } from './measure'
 import { distanceTo, seenOutline } from './outline-distance'
 import { type Mask, maskSchema } from './schema'
 
@@ -118,6 +119,36 @@ describe('a mask', () => {
     const letters = masked(solid, mask({ by: 'letters', letters: 'B' }))
     for (let t = 0; t < triangleCount(letters.solid); t++)
       for (let k = 0; k < 3; k++) expect(letters.weights[letters.solid.indices[3 * t + k]]).toBe(labelAt(letters.solid, t, 'letter') === 1 ? 1 : 0)
+  })
+
+  it('is whole within a ball, a box and before a plane however hard their border, and nought beyond it', async () => {
+    const solid = await word('I')
+    const [x0, y0, z0, x1, y1, z1] = solidBounds(solid.positions)
+    const middle = [(x0 + x1) / 2, (y0 + y1) / 2, (z0 + z1) / 2] as const
+    const far = (p: ArrayLike<number>) => Math.hypot(p[0] - middle[0], p[1] - middle[1], p[2] - middle[2])
+    const inBox = (p: ArrayLike<number>) => Math.max(...[0, 1, 2].map((k) => Math.abs(p[k] - middle[k]) - 6))
+    const rising = (p: ArrayLike<number>) => middle[1] - p[1]
+    const centre = [...middle]
+    const cases = [
+      [{ by: 'ball', centre, radius: 9 }, (p: ArrayLike<number>) => far(p) - 9],
+      [{ by: 'box', centre, size: [12, 12, 12] }, inBox],
+      [{ by: 'plane', centre, facing: 'up' }, rising],
+    ] as const
+    for (const [entry, beyond] of cases)
+      for (const soft of [0, 0.001, 3]) {
+        const measured = new MeasuredMask(solid, mask({ ...entry, soft }))
+        const seen = new Set<number>()
+        const place = new Float64Array(3)
+        for (let i = 0; i < 4000; i++) {
+          for (let k = 0; k < 3; k++) place[k] = middle[k] + 20 * (((i * [0.618, 0.755, 0.57][k]) % 1) - 0.5)
+          const weight = measured.at(place, 0, 0, 0, 0)
+          const by = beyond(place)
+          if (by < -soft - 1e-6) expect(weight).toBe(1)
+          if (by > soft * 2 + 1e-6) expect(weight).toBe(0)
+          seen.add(Math.round(weight))
+        }
+        expect(seen.size).toBe(2)
+      }
   })
 
   it('combines its entries from top to bottom', () => {

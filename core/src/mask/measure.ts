@@ -139,7 +139,8 @@ function sourceOf(solid: Solid, entry: MaskEntry): Pick<Source, 'at' | 'values' 
     }
     case 'ball': {
       const { centre, radius, soft } = entry
-      const t = ramp(radius + soft, radius)
+      const fades = ramp(radius + soft, radius)
+      const t = (far: number) => (soft === 0 ? (far <= radius ? 1 : 0) : fades(far))
       return { at: (p, o) => t(Math.hypot(p[o] - centre[0], p[o + 1] - centre[1], p[o + 2] - centre[2])) }
     }
     case 'box': {

@@ -31,6 +31,8 @@ export interface Dropping extends Surroundings {
   readonly letGo?: readonly boolean[]
   readonly air: Air
   readonly forces: Forces
+  /** how much of wind and forces each thing feels, 0 to 1; all of it when left out */
+  readonly felt?: readonly number[]
   /** ropes and chains */
   readonly tethers: readonly Tether[]
   /** each thing turns about an edge of its box, as a door or a flap does */
@@ -127,10 +129,11 @@ async function followed(world: World, apart: Apart, how: Dropping, frames: numbe
   }
   for (let frame = made; frame < frames; frame++, made++) {
     const before = poses.subarray(stride * (frame - 1), stride * frame)
-    if (windy) blowOnThings(world, before, shown, wind, frame / RATE)
+    if (windy) blowOnThings(world, before, shown, wind, frame / RATE, how.felt)
     if (!isCalmFrom(how.forces, frame / RATE))
       for (let i = 0; i < things.length; i++) {
         field(before[7 * i], before[7 * i + 1], before[7 * i + 2], frame / RATE, acting)
+        if (how.felt) for (let k = 0; k < 3; k++) acting[k] *= how.felt[i]
         world.accelerate(i, acting)
       }
     world.step(1 / RATE, COLLISIONS)
@@ -241,8 +244,15 @@ function shownAreas({ positions: p, indices }: Solid, size: number): Float64Arra
   return areas
 }
 
-/** Pushes everything that moves by the air that meets it. `poses`: as they are now, m, seven numbers a thing. */
-function blowOnThings(world: World, poses: Float32Array, shown: readonly Float64Array[], wind: ReturnType<typeof windField>, seconds: number): void {
+/** Pushes everything that moves by the air that meets it. `poses`: as they are now, m, seven numbers a thing; `felt`: how much of the air each feels. */
+function blowOnThings(
+  world: World,
+  poses: Float32Array,
+  shown: readonly Float64Array[],
+  wind: ReturnType<typeof windField>,
+  seconds: number,
+  felt?: readonly number[],
+): void {
   const air = new Float64Array(3)
   shown.forEach((areas, i) => {
     const at = poses.subarray(7 * i, 7 * i + 7)
@@ -255,7 +265,8 @@ function blowOnThings(world: World, poses: Float32Array, shown: readonly Float64
       areas,
       [0, 1, 2].map((k) => turn[0][k] * meets[0] + turn[1][k] * meets[1] + turn[2][k] * meets[2]),
     )
-    world.push(i, turn.map((row) => row[0] * force[0] + row[1] * force[1] + row[2] * force[2]) as [number, number, number])
+    const share = felt ? felt[i] : 1
+    world.push(i, turn.map((row) => share * (row[0] * force[0] + row[1] * force[1] + row[2] * force[2])) as [number, number, number])
   })
 }
 

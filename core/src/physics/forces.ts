@@ -65,7 +65,7 @@ export const inMetres = (forces: Forces, size: number): Forces => ({
   reach: forces.reach * size,
 })
 
-/** Makes points faster by the forces on them for a step of time, s; those without an inverse mass stay. Places and speeds: x, y, z each, m and m/s. */
+/** Makes points faster by the forces on them for a step of time, s; those without an inverse mass stay. Places and speeds: x, y, z each, m and m/s; `felt`: how much of it each feels, 0 to 1. */
 export function forceOn(
   places: Float32Array,
   speeds: Float32Array,
@@ -73,11 +73,12 @@ export function forceOn(
   field: ReturnType<typeof accelerations>,
   seconds: number,
   step: number,
+  felt?: Float64Array,
 ): void {
   const by = new Float64Array(3)
   for (let i = 0; i < inverse.length; i++) {
     if (inverse[i] === 0) continue
     field(places[3 * i], places[3 * i + 1], places[3 * i + 2], seconds, by)
-    for (let k = 0; k < 3; k++) speeds[3 * i + k] += by[k] * step
+    for (let k = 0; k < 3; k++) speeds[3 * i + k] += by[k] * step * (felt ? felt[i] : 1)
   }
 }

@@ -29,6 +29,8 @@ export interface JellyBody {
   readonly held: Uint8Array
   /** how stiff it is about each corner beside the rest, 0 to 1 */
   readonly stiff: Float64Array
+  /** how much of wind and forces each corner feels, 0 to 1; all of it when left out */
+  readonly felt?: Float64Array
 }
 
 export interface Jelly {
@@ -75,9 +77,17 @@ const LEAST_FILLED = 0.1
 export type JellyMade = { readonly ok: true; readonly jelly: Jelly } | { readonly ok: false; readonly why: 'too-fine' | 'too-many' }
 
 /**
- * Things as jelly, each with a lattice of cells of about `cell` mm. Masks are measured here, once, on the shape at rest: every corner of a cell that carries a vertex where `pins` is `full` or more is held where it is.
+ * Things as jelly, each with a lattice of cells of about `cell` mm. Masks are measured here, once, on the shape at rest: every corner of a cell that carries a vertex where `pins` is `full` or more is held where it is, and wind and forces act as far as `felt` says.
  */
-export async function makeJelly(apart: Apart, cell: number, pins: Mask, stiff: Mask, breathe: () => Promise<void>, full = 0.5): Promise<JellyMade> {
+export async function makeJelly(
+  apart: Apart,
+  cell: number,
+  pins: Mask,
+  stiff: Mask,
+  breathe: () => Promise<void>,
+  full = 0.5,
+  felt?: Mask,
+): Promise<JellyMade> {
   const solids = apart.things.map((thing) => solidOfThing(apart, thing))
   // a cell has one corner of its own at least
   if (solids.reduce((sum, solid) => sum + Math.abs(volumeOf(solid)), 0) / cell ** 3 > MOST_POINTS) return { ok: false, why: 'too-many' }
@@ -92,7 +102,7 @@ export async function makeJelly(apart: Apart, cell: number, pins: Mask, stiff: M
     if (!skin) return { ok: false, why: 'too-fine' }
     skins.push(skin)
   }
-  const [held, firm] = [onSkins(skins, pins), onSkins(skins, stiff)]
+  const [held, firm, feels] = [onSkins(skins, pins), onSkins(skins, stiff), felt && onSkins(skins, felt)]
   const bodies: JellyBody[] = []
   let [points, pinned, from] = [0, 0, 0]
   for (const skin of skins) {
@@ -113,16 +123,57 @@ export async function makeJelly(apart: Apart, cell: number, pins: Mask, stiff: M
         }
       }
     if (held) for (let v = 0; v < vertexCount(skin); v++) if (held[from + v] >= full) pinned++
+    bodies.push({
+      skin,
+      lattice,
+      held: fixed,
+      stiff: sum.map((total, i) => (times[i] > 0 ? total / times[i] : 0)),
+      ...(feels ? { felt: throughCells(lattice, feels.subarray(from, from + vertexCount(skin))) } : {}),
+    })
     from += vertexCount(skin)
-    bodies.push({ skin, lattice, held: fixed, stiff: sum.map((total, i) => (times[i] > 0 ? total / times[i] : 0)) })
   }
   return { ok: true, jelly: { bodies, points, pinned } }
+}
+
+/** Values of a skin's vertices at the corners of its lattice: the mean of what their cells carry, and within, where these carry nothing, of those round about. */
+export function throughCells({ cells, carrier, points }: Pick<CellLattice, 'cells' | 'carrier' | 'points'>, values: ArrayLike<number>): Float64Array {
+  const corners = points.length / 3
+  const out = new Float64Array(corners).fill(Number.NaN)
+  const [sum, times] = [new Float64Array(corners), new Float64Array(corners)]
+  const settle = () => {
+    let news = false
+    for (let i = 0; i < corners; i++) {
+      if (times[i] === 0 || !Number.isNaN(out[i])) continue
+      out[i] = sum[i] / times[i]
+      news = true
+    }
+    return news
+  }
+  for (let v = 0; v < values.length; v++)
+    for (let c = 0; c < 8; c++) {
+      sum[cells[8 * carrier[v] + c]] += values[v]
+      times[cells[8 * carrier[v] + c]]++
+    }
+  while (settle()) {
+    sum.fill(0)
+    times.fill(0)
+    for (let cell = 0; cell < cells.length; cell += 8)
+      for (let a = 0; a < 8; a++)
+        for (let b = 0; b < 8; b++) {
+          const [there, here] = [cells[cell + a], cells[cell + b]]
+          if (Number.isNaN(out[there]) || !Number.isNaN(out[here])) continue
+          sum[here] += out[there]
+          times[here]++
+        }
+  }
+  return out.map((value) => (Number.isNaN(value) ? 1 : value))
 }
 
 /** A mask on several skins as on one piece; undefined where it has no entries. */
 function onSkins(skins: readonly Solid[], mask: Mask): Float32Array | undefined {
   if (mask.list.length === 0) return undefined
-  const whole = joinSolids(skins.map((skin) => ({ ...skin, letters: [] })))
+  // all over one list of letters
+  const whole = { ...joinSolids(skins.map((skin) => ({ ...skin, letters: [] }))), letters: skins[0]?.letters ?? [] }
   const measured = new MeasuredMask(whole, mask)
   const values = Float32Array.from({ length: vertexCount(whole) }, (_, v) => measured.at(whole.positions, 3 * v, v, v, 0))
   return blurred(values, whole.positions, whole.indices, mask.blur)
@@ -160,7 +211,7 @@ async function followed(
   const size = 1 / how.metre
   const [windy, forced] = [!isStill(how.air), !isCalm(how.forces)]
   const restless = windy || forced || how.travel !== undefined
-  const softs: { soft: SoftBody; outside: Uint32Array; inverse: Float64Array; places: Float32Array; speeds: Float32Array }[] = []
+  const softs: { soft: SoftBody; outside: Uint32Array; inverse: Float64Array; places: Float32Array; speeds: Float32Array; felt?: Float64Array }[] = []
   for (const body of jelly.bodies) {
     const { tetrahedra, edges, outside } = meshOf(body.lattice)
     const inverse = inverseMasses(body, how.density, size)
@@ -181,7 +232,7 @@ async function followed(
       radius: RADIUS,
       restless,
     })
-    softs.push({ soft, outside, inverse, places: new Float32Array(3 * soft.count), speeds: new Float32Array(3 * soft.count) })
+    softs.push({ soft, outside, inverse, places: new Float32Array(3 * soft.count), speeds: new Float32Array(3 * soft.count), felt: body.felt })
   }
   const box = jelly.bodies.map(({ skin }): ArrayLike<number> => solidBounds(skin.positions)).reduce(around)
   addSurroundings(world, Array.from(box), { ...how, ...(how.floor === undefined ? {} : { floor: how.floor - RADIUS * how.metre }) })
@@ -225,13 +276,13 @@ async function followed(
   for (let frame = made; frame < frames; frame++, made++) {
     for (let part = 0; part < STEPS; part++) {
       const seconds = (frame - 1 + part / STEPS) / RATE
-      for (const { soft, outside, inverse, places, speeds } of softs) {
+      for (const { soft, outside, inverse, places, speeds, felt } of softs) {
         soft.velocities(speeds)
         for (let i = 0; i < 3 * soft.count; i++) if (!(Math.abs(speeds[i]) < TOO_FAST)) return undefined
         soft.positions(places)
         if (lead) lead(soft, inverse, places, speeds, seconds + STEP)
-        if (windy) blow(outside, places, speeds, inverse, wind, seconds, STEP)
-        if (forced) forceOn(places, speeds, inverse, field, seconds, STEP)
+        if (windy) blow(outside, places, speeds, inverse, wind, seconds, STEP, felt)
+        if (forced) forceOn(places, speeds, inverse, field, seconds, STEP, felt)
       }
       if (contacts.apply(STEP) || restless || lead) for (const { soft, speeds } of softs) soft.setVelocities(speeds)
       world.step(STEP, 1)

@@ -5,4 +5,6 @@ import type { Solid } from '../solid/solid'
 
 /** A thing as one solid in the assembly's coordinates, over the assembly's list of letters. */
 export const solidOfThing = ({ assembly }: Apart, { entries }: Thing): Solid =>
-  entries.length === 1 ? copySolid(assembly, entries[0]) : joinSolids(entries.map((entry) => ({ ...copySolid(assembly, entry), letters: [] })))
+  entries.length === 1
+    ? copySolid(assembly, entries[0])
+    : { ...joinSolids(entries.map((entry) => ({ ...copySolid(assembly, entry), letters: [] }))), letters: assembly.letters }

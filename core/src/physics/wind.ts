@@ -46,6 +46,7 @@ export function blow(
   wind: ReturnType<typeof windField>,
   seconds: number,
   step: number,
+  felt?: Float64Array,
 ): void {
   const air = new Float64Array(3)
   for (let i = 0; i < triangles.length; i += 3) {
@@ -66,7 +67,7 @@ export function blow(
     for (const corner of [a, b, c]) {
       const faster = push * inverse[corner / 3]
       const most = Math.abs(meets)
-      const own = Math.max(-most, Math.min(most, faster))
+      const own = Math.max(-most, Math.min(most, faster)) * (felt ? felt[corner / 3] : 1)
       velocities[corner] += own * nx
       velocities[corner + 1] += own * ny
       velocities[corner + 2] += own * nz

@@ -7,6 +7,8 @@ import type { Assembly } from '../../solid/assembly'
 import { transformed, UNMOVED } from '../../solid/operations'
 import { type Solid, triangleCount } from '../../solid/solid'
 import { meta, plain } from '../meta'
+import type { Mask } from '../../mask/schema'
+import { MASK_NOWHERE } from './masks'
 import { failed, type StepContext, type StepIssue, type StepOutcome } from '../step'
 import type { Value } from '../value'
 
@@ -202,6 +204,22 @@ export const solidsIn = (title: string, input: Value | undefined): Solid | Assem
   input?.kind === 'solid' || input?.kind === 'assembly'
     ? input
     : failed('no-input', `${title} needs a solid, copies or shards.`, 'Put a form such as Extrude before it.')
+
+/** Said where a mask is to limit wind and force and there are none, or it is nowhere. */
+export function limitSaid({ force, air, mask }: { readonly force: string; readonly air: string; readonly mask: Mask }, nowhere: boolean): StepIssue[] {
+  if (mask.list.length === 0) return []
+  if (nowhere) return [MASK_NOWHERE]
+  if (force !== 'none' || air === 'wind') return []
+  return [
+    {
+      code: 'nothing-to-limit',
+      severity: 'note',
+      message: 'There is no wind and no force for the mask to limit.',
+      remedy: 'Choose one of them.',
+      field: 'force',
+    },
+  ]
+}
 
 /** Said when a moment is later than what was followed. */
 export const beyond = (at: number, length: number): StepIssue[] =>

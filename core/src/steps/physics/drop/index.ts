@@ -25,6 +25,7 @@ import {
   forceFields,
   forcesOf,
   gravityFields,
+  limitSaid,
   momentFields,
   obstaclesOf,
   solidsIn,
@@ -110,11 +111,15 @@ const dropParams = z.object({
   ...gravityFields,
   mask: maskOf().meta(
     meta({
-      title: 'Let go by a mask',
+      title: 'Mask',
       holds: 'mask',
-      without: 'All of it falls at once. What a mask does not take stays where it is until something touches it.',
+      without: 'All of it falls at once. A mask lets only what it takes go, the rest when something touches it; or it limits wind and force.',
     }),
   ),
+  does: z
+    .enum(['let-go', 'limit'])
+    .default('let-go')
+    .meta(meta({ title: 'The mask', labels: ['Lets go what it takes', 'Limits wind and force to what it takes'] })),
   seed: seedParam(),
 })
 
@@ -142,6 +147,7 @@ export const dropStep = defineStep({
     if (refused) return refused
     const box = assemblyBounds(apart.assembly)
     const tethers = tethersOf(params, apart, context)
+    const shares = params.mask.list.length > 0 ? Array.from(thingWeights(apart, params.mask)) : undefined
     const how: Dropping = {
       ...surroundingsOf(params, box, obstacles),
       friction: params.friction,
@@ -155,7 +161,8 @@ export const dropStep = defineStep({
       ...(params.hang === 'hinge' ? { hinged: params.edge } : {}),
       ...(params.hang === 'glue' ? { glue: params.glue } : {}),
       pushApart: params.inside === 'apart',
-      ...(params.mask.list.length > 0 ? { letGo: Array.from(thingWeights(apart, params.mask), (weight) => weight >= 0.5) } : {}),
+      ...(shares && params.does === 'let-go' ? { letGo: shares.map((weight) => weight >= 0.5) } : {}),
+      ...(shares && params.does === 'limit' ? { felt: shares } : {}),
       seed: params.seed,
       seconds: params.length,
     }
@@ -170,7 +177,15 @@ export const dropStep = defineStep({
         params.thick,
         (thing) => (params.at === 0 && !recording.pushed ? undefined : poseMatrix(recording, thing, params.at)),
       ),
-      issues: said(recording, params, tethers.length),
+      issues: [
+        ...said(recording, params, tethers.length),
+        ...(shares && params.does === 'limit'
+          ? limitSaid(
+              params,
+              shares.every((share) => share === 0),
+            )
+          : []),
+      ],
       ...forceMarks(params, how.air, box),
       told: `${count.toLocaleString('en')} ${THINGS[params.by]}${recording.rest === undefined ? '' : `, at rest after ${plain(recording.rest)} s`}${recording.glued > 0 ? `; ${recording.parted} of ${recording.glued} glued places gave way` : ''}`,
     }

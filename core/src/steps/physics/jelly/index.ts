@@ -18,6 +18,7 @@ import {
   forceFields,
   forcesOf,
   gravityFields,
+  limitSaid,
   momentFields,
   obstaclesOf,
   solidsIn,
@@ -46,11 +47,22 @@ const jellyParams = z.object({
     most: 20,
     description: 'What it wobbles in: smaller ones let thin strokes bend, and take longer. The surface stays as fine as it is.',
   }),
-  mask: maskOf().meta(meta({ title: 'Mask', holds: 'mask', without: 'Nothing is held. A mask holds some of it where it is, or makes it stiffer there.' })),
+  mask: maskOf().meta(
+    meta({
+      title: 'Mask',
+      holds: 'mask',
+      without: 'Nothing is held. A mask holds some of it where it is, makes it stiffer there, or limits wind and force to it.',
+    }),
+  ),
   does: z
-    .enum(['hold', 'stiffen', 'both'])
+    .enum(['hold', 'stiffen', 'both', 'limit'])
     .default('hold')
-    .meta(meta({ title: 'The mask', labels: ['Holds it there', 'Stiffens it there', 'Stiffens it, and holds it where it is full'] })),
+    .meta(
+      meta({
+        title: 'The mask',
+        labels: ['Holds it there', 'Stiffens it there', 'Stiffens it, and holds it where it is full', 'Limits wind and force to there'],
+      }),
+    ),
   follows: z
     .enum(['stays', 'piece'])
     .default('stays')
@@ -91,7 +103,7 @@ export const jelly = defineStep({
     const obstacles = obstaclesOf(context)
     const refused = tooMuch(apart.things.length, obstacles)
     if (refused) return refused
-    const made = await jellyOf(apart, params.cell, ...masksOf(params), () => context.breathe())
+    const made = await jellyOf(apart, params.cell, masksOf(params), () => context.breathe())
     if (!made.ok) return tooFine(params.cell)
     const { jelly: own } = made
     const longest = secondsFor(own.points)
@@ -117,6 +129,12 @@ export const jelly = defineStep({
     const alone = params.follows === 'piece' && !context.travel
     const issues: StepIssue[] = [
       ...(params.mask.list.length > 0 && params.does === 'hold' && own.pinned === 0 ? [MASK_NOWHERE] : []),
+      ...(params.does === 'limit'
+        ? limitSaid(
+            params,
+            own.bodies.every(({ felt }) => felt?.every((share) => share === 0) ?? false),
+          )
+        : []),
       ...beyond(params.at, params.length),
     ]
     if (alone)
@@ -152,19 +170,20 @@ const recordings = new Recordings('jelly', pointCodec)
 /** The same things with the same cells and masks are made jelly once. */
 const known = new WeakMap<Apart, Map<string, JellyMade>>()
 
-async function jellyOf(apart: Apart, cell: number, pins: Mask, firm: Mask, full: number, breathe: () => Promise<void>) {
+async function jellyOf(apart: Apart, cell: number, [pins, firm, full, felt]: ReturnType<typeof masksOf>, breathe: () => Promise<void>) {
   const list = known.get(apart) ?? new Map<string, JellyMade>()
   known.set(apart, list)
-  const key = hashJson([cell, pins, firm, full])
-  const made = list.get(key) ?? (await makeJelly(apart, cell, pins, firm, breathe, full))
+  const key = hashJson([cell, pins, firm, full, felt ?? null])
+  const made = list.get(key) ?? (await makeJelly(apart, cell, pins, firm, breathe, full, felt))
   list.delete(key)
   list.set(key, made)
   for (const old of list.keys()) if (list.size > 3) list.delete(old)
   return made
 }
 
-/** What holds and what stiffens, and from what on it holds. */
-function masksOf({ mask, does }: { readonly mask: Mask; readonly does: 'hold' | 'stiffen' | 'both' }): [Mask, Mask, number] {
+/** What holds and what stiffens, from what on it holds, and what feels wind and forces. */
+function masksOf({ mask, does }: { readonly mask: Mask; readonly does: 'hold' | 'stiffen' | 'both' | 'limit' }): [Mask, Mask, number, Mask?] {
   const none = { ...mask, list: [] }
+  if (does === 'limit') return [none, none, 0.5, mask]
   return does === 'hold' ? [mask, none, 0.5] : does === 'stiffen' ? [none, mask, 0.5] : [mask, mask, 0.95]
 }
