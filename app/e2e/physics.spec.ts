@@ -5,6 +5,7 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { promisify } from 'node:util'
 import { expect } from '@playwright/test'
+import { unzipSync } from 'fflate'
 import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
 import { test } from './test'
 
@@ -86,6 +87,11 @@ test('jelly is held by a mask in the wind, stopped and gone on with, retyped, un
   // what was recorded is there, and is not recorded again
   await expect.poll(size).toBe(blown)
   expect(baked.size).toBe(before)
+  // and travels with the project's file
+  const taken = await page.request.get(`/api/projects/${page.url().split('/').at(-1)}/file`)
+  expect(Object.keys(unzipSync(new Uint8Array(await taken.body()))).filter((name) => name.startsWith('bakes/'))).toEqual(
+    bakes.map((name) => `bakes/${name.replace('.bake', '')}`),
+  )
   await insertAfter(4)
   await chooseStep(page, 'Cut flat')
   await sound(page)

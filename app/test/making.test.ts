@@ -243,7 +243,9 @@ describe('keepMaking', () => {
     expect(store.getState()).toMatchObject({ stopped: true, making: false, meshKey: 'a', fault: undefined })
     store.getState().goOn()
     expect(asked).toHaveLength(3)
-    expect(asked[2].work).toBe(asked[1].work)
+    expect(asked[2].work).toEqual(asked[1].work)
+    // what is recorded on the way is known to be this project's
+    expect(asked[2].work.project).toBe('id')
     stopMaking(store)
     await settle()
     type('Tern Quay')

@@ -2,13 +2,16 @@ import { readFile } from 'node:fs/promises'
 import { newProject } from '@kelvar/core/project/new-project'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
 import { hashBytes } from '@kelvar/core/cache/hash'
+import { packBake, unpackBake } from '@kelvar/core/format/bake'
 import { readProjectFile, writeProjectFile } from '@kelvar/core/format/project-file'
 import { SHIPPED_FACES } from '@kelvar/core/fonts'
 import { strToU8, zipSync } from 'fflate'
 import { describe, expect, it } from 'vitest'
+import { GET as GET_BAKE, PUT as PUT_BAKE } from '@/app/api/bakes/[key]/route'
 import { GET } from '@/app/api/projects/[id]/file/route'
 import { POST } from '@/app/api/projects/file/route'
 import { assetBytes } from '@/server/assets'
+import { findBake, noteUse } from '@/server/bakes'
 import { Asset, Project } from '@/server/entities'
 import { createProject } from '@/server/projects'
 import { openLibrary } from './library'
@@ -67,6 +70,47 @@ describe('project files', () => {
     if (!again.ok) throw new Error(again.problem.message)
     expect(again.document).toEqual(document)
     expect([...again.assets.keys()].sort()).toEqual([sha256, shipped.sha256, hashBytes(mark)].sort())
+  })
+
+  it('carry what their simulations recorded: of each kind of step as many as they have, those used last', async () => {
+    const em = library.orm.em.fork()
+    const key = (kind: string, n: number) => `${kind}-carried${String(n).padStart(4, '0')}${Date.now().toString(36)}`
+    const bake = (n: number) => packBake({ about: { n }, frames: 3, stride: 6, period: 3, values: Float32Array.from({ length: 18 }, (_, i) => i * n) })
+    const document = newProject('With recordings')
+    const step = (id: string, kind: string) => ({ id, kind, on: true, params: {} })
+    document.pieces[0].route.push(step('drop-1', 'drop'), step('drop-2', 'drop'), step('jelly-1', 'jelly'))
+    const { id } = await createProject(em, document)
+    const [d1, d2, d3, j1, j2, other] = [key('drop', 1), key('drop', 2), key('drop', 3), key('jelly', 1), key('jelly', 2), key('drape', 1)]
+    const at = (name: string) => ({ params: Promise.resolve({ key: name }) })
+    const using = { ...headers, 'x-kelvar-project': id }
+    for (const [n, name] of [d1, d2, d3, j1, j2, other].entries()) {
+      const request = new Request('http://127.0.0.1:3717/', { method: 'PUT', headers: using, body: bake(n + 1) as BodyInit })
+      expect((await PUT_BAKE(request, at(name))).status).toBe(204)
+    }
+    // what is merely looked up is used as well
+    expect((await GET_BAKE(new Request('http://127.0.0.1:3717/', { headers: using }), at(d1))).status).toBe(200)
+    const bytes = new Uint8Array(await (await out(id)).arrayBuffer())
+    const read = await readProjectFile(bytes)
+    if (!read.ok) throw new Error(read.problem.message)
+    expect([...read.bakes.keys()]).toEqual([d1, d3, j2].sort())
+    expect(unpackBake(read.bakes.get(d3) as Uint8Array)?.values).toEqual(unpackBake(bake(3))?.values)
+    // to where none of it is known; what is no recording stays behind
+    const connection = em.getConnection()
+    const gone = () => connection.execute('delete from bake where key in (?, ?, ?, ?)', [d1, d3, j2, other])
+    await gone()
+    const carried = new Map([...read.bakes, [other, strToU8('no recording')] as const])
+    const { status, answer } = await into(await writeProjectFile(read.document, read.assets, carried))
+    expect(status).toBe(201)
+    expect(await findBake(em, d1)).toEqual(Buffer.from(bake(1)))
+    expect(await findBake(em, other)).toBeUndefined()
+    const again = await readProjectFile(new Uint8Array(await (await out(answer.id)).arrayBuffer()))
+    expect(again.ok && [...again.bakes.keys()]).toEqual([d1, d3, j2].sort())
+    // a project that is gone uses nothing any more, and one that never was is noted nowhere
+    await em.nativeDelete(Project, { id: { $in: [id, answer.id] } })
+    await noteUse(em, id, d1)
+    expect(await connection.execute('select key from project_bake where project_id in (?, ?)', [id, answer.id])).toEqual([])
+    await gone()
+    await connection.execute('delete from bake where key in (?, ?)', [d2, j1])
   })
 
   it('that lack something, or are not what they say, are refused whole', async () => {

@@ -130,7 +130,7 @@ async function projectPiece(file: string | undefined, options: Options, usage: s
   const result = /\.kelvar$/i.test(file) ? await readProjectFile(readBytes(file)) : readDocumentText(new TextDecoder().decode(readBytes(file)))
   if (!result.ok) throw new CommandError(result.problem.code, result.problem.message, result.problem.remedy, 2)
   const { pieces, time } = result.document
-  const carried = 'assets' in result ? (result.assets as ReadonlyMap<string, Uint8Array>) : undefined
+  const whole = 'assets' in result ? (result as Extract<Awaited<ReturnType<typeof readProjectFile>>, { ok: true }>) : undefined
   const piece = options.piece ? pieces.find((p) => p.name === options.piece || p.id === options.piece) : pieces[0]
   if (!piece)
     throw new CommandError(
@@ -138,12 +138,14 @@ async function projectPiece(file: string | undefined, options: Options, usage: s
       options.piece ? `The project has no piece “${options.piece}”.` : 'The project has no pieces.',
       `Its pieces: ${pieces.map((p) => p.name).join(', ') || 'none'}.`,
     )
-  return { piece, pieces, rate: time?.rate ?? RATE, assets: assetSource(carried, carried) }
+  return { piece, pieces, rate: time?.rate ?? RATE, assets: assetSource(whole?.assets, whole?.assets), bakes: whole?.bakes ?? new Map<string, Uint8Array>() }
 }
 
 async function build(args: string[], options: Options, json: boolean): Promise<number> {
   const out = outFile(options)
-  const { piece, pieces, rate, assets } = await projectPiece(args[0], options, 'kelvar build PROJECT.kelvar --out FILE.')
+  const { piece, pieces, rate, assets, bakes: carried } = await projectPiece(args[0], options, 'kelvar build PROJECT.kelvar --out FILE.')
+  // what was recorded is not recorded again
+  const bakes: BakeStore = { read: async (key) => carried.get(key), write: async () => {} }
   if (options.until && !piece.route.some((s) => s.id === options.until))
     throw new CommandError('no-step', `The piece has no step “${options.until}”.`, `Its steps: ${piece.route.map((s) => s.id).join(', ')}.`)
   const memo = new Memo()
@@ -152,6 +154,7 @@ async function build(args: string[], options: Options, json: boolean): Promise<n
     const { place } = then.find(({ id }) => id === piece.id) ?? piece
     return evaluateRoute(piece.route, {
       assets,
+      bakes,
       memo,
       until: options.until,
       pieces: then,
@@ -177,7 +180,7 @@ const PART = '.bake-part'
 /** Records every simulation of a piece into a folder, a file each. Those that are there already, of the same things and values, are left as they are; one that was broken off goes on. */
 async function bake(args: string[], options: Options, json: boolean): Promise<number> {
   const out = outFile(options)
-  const { piece, pieces, rate, assets } = await projectPiece(args[0], options, 'kelvar bake PROJECT.kelvar --piece NAME --out DIR.')
+  const { piece, pieces, rate, assets, bakes: carried } = await projectPiece(args[0], options, 'kelvar bake PROJECT.kelvar --piece NAME --out DIR.')
   mkdirSync(out, { recursive: true })
   /** by the file's name: a damaged one is made anew under the same */
   const said = new Map<string, { readonly file: string; readonly bytes: number; readonly frames: number; readonly made: boolean }>()
@@ -187,9 +190,16 @@ async function bake(args: string[], options: Options, json: boolean): Promise<nu
   const bakes: BakeStore = {
     async read(key) {
       const file = fileOf(key)
-      if (!existsSync(file)) return undefined
-      const bytes = new Uint8Array(readFileSync(file))
-      if (!isPartKey(key)) tell(key, bytes, false)
+      if (existsSync(file)) {
+        const bytes = new Uint8Array(readFileSync(file))
+        if (!isPartKey(key)) tell(key, bytes, false)
+        return bytes
+      }
+      // the project's file has it already
+      const bytes = carried.get(key)
+      if (!bytes || !bakeHead(bytes)) return undefined
+      writeFileSync(file, bytes)
+      tell(key, bytes, false)
       return bytes
     },
     async write(key, bytes) {

@@ -11,6 +11,7 @@ import { OneProfileOfAName } from './migrations/0006-one-profile-of-a-name'
 import { Looks } from './migrations/0007-looks'
 import { Bakes } from './migrations/0008-bakes'
 import { Masks } from './migrations/0009-masks'
+import { BakesOfProjects } from './migrations/0010-bakes-of-projects'
 
 const environment = z.object({
   /** postgresql://user@127.0.0.1:port/database; set by ./start and ./test */
@@ -34,6 +35,7 @@ export function databaseOptions(url: string): Options {
         { name: '0007-looks', class: Looks },
         { name: '0008-bakes', class: Bakes },
         { name: '0009-masks', class: Masks },
+        { name: '0010-bakes-of-projects', class: BakesOfProjects },
       ],
       snapshot: false,
     },

@@ -3,10 +3,11 @@ import { mkdtemp, stat } from 'node:fs/promises'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
-import { openProjectFile, ProjectFileError, projectFile } from '@kelvar/core/format/project-file'
+import { type OpenProjectFile, openProjectFile, ProjectFileError, projectFile } from '@kelvar/core/format/project-file'
 import { MAX_FONT_FILE_BYTES } from '@kelvar/core/font/unpack'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { assetParts, MAX_PROJECT_ASSETS, storeStream } from './assets'
+import { bakesOf, keepCarried } from './bakes'
 import { Asset } from './entities'
 import { MAX_DRAWING_BYTES } from './file-limits'
 import { keepFile, readFileApart } from './files'
@@ -18,7 +19,7 @@ import type { Spooled } from './spool'
 /** A project with all it carries as one file, chunk by chunk, and its name; undefined when there is none. */
 export async function takeOut(em: EntityManager, id: string): Promise<{ name: string; chunks: AsyncGenerator<Uint8Array> } | undefined> {
   const row = await findProject(em, id)
-  return row ? { name: row.name, chunks: projectFile(row.document, (sha256) => assetParts(em, sha256)) } : undefined
+  return row ? { name: row.name, chunks: projectFile(row.document, (sha256) => assetParts(em, sha256), bakesOf(em, id, row.document)) } : undefined
 }
 
 type BroughtIn = { id: string } | { problem: ReadProblem }
@@ -62,15 +63,25 @@ export async function bringIn(
       if (typeof read !== 'function') return { problem: { ...read, message: `“${asset.name}” in the project file: ${read.message}` } }
       keeping.push(read)
     }
-    return await transaction(async (tx) => {
+    const made = await transaction(async (tx) => {
       for (const keep of keeping) await keep(tx)
       return { id: (await createProject(tx, document)).id }
     })
+    // the project stands without them as well: they are recorded anew
+    if ('id' in made) await keepCarried(em, made.id, carriedBakes(file)).catch(() => {})
+    return made
   } catch (error) {
     if (error instanceof ProjectFileError) return { problem: error.problem }
     throw error
   } finally {
     file.close()
+  }
+}
+
+async function* carriedBakes(file: OpenProjectFile): AsyncGenerator<readonly [string, Uint8Array]> {
+  for (const key of file.bakes) {
+    const bytes = await file.bake(key)
+    if (bytes) yield [key, bytes]
   }
 }
 

@@ -41,7 +41,7 @@ export function keepMaking(shown: WorkbenchStore): () => void {
       store.setState({ news: undefined, mesh: undefined, meshKey: undefined, making: false, report: undefined, picking: undefined })
       return
     }
-    const { document, frame } = store.getState()
+    const { document, frame, id: project } = store.getState()
     const base = workOf(document, work.piece)
     const content = until === undefined && base && moves(base) ? contentAt(base, frame) : undefined
     const made = content === undefined ? undefined : madeFrames.get(content)
@@ -65,7 +65,7 @@ export function keepMaking(shown: WorkbenchStore): () => void {
         const { mesh, meshKey } = store.getState()
         return mesh && meshKey !== undefined ? { key: meshKey, shape: mesh.shape } : undefined
       }
-      const news = await viewMaker.ask((api, job) => api.make(job, work, until, known(), proxy(progress)), mine.signal)
+      const news = await viewMaker.ask((api, job) => api.make(job, { ...work, project }, until, known(), proxy(progress)), mine.signal)
       if (news.kernelLost) viewMaker.renew()
       if (ended || running !== mine) return
       if (news.complete && until === undefined)

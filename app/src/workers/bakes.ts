@@ -5,10 +5,10 @@ const WAITING = 'kelvar-bakes'
 
 const address = (key: string) => `/api/bakes/${key}`
 
-/** Recordings of simulations as a worker gets and leaves them: on the server, or here while that is away. What is not to be had just now is recorded anew. */
-export const workerBakes: BakeStore = {
+/** Recordings of simulations as a worker gets and leaves them for a project: on the server, or here while that is away. What is not to be had just now is recorded anew. */
+export const workerBakes = (project?: string): BakeStore => ({
   async read(key) {
-    const response = await fetch(address(key)).catch(() => undefined)
+    const response = await fetch(address(key), { headers: own(project) }).catch(() => undefined)
     if (response?.status === 200) return new Uint8Array(await response.arrayBuffer())
     const waiting = await inBrowser((cache) => cache.match(address(key)))
     if (!waiting) return undefined
@@ -19,11 +19,15 @@ export const workerBakes: BakeStore = {
   },
   async write(key, bytes) {
     const body = bytes as BlobPart as Blob
-    const response = await fetch(address(key), { method: 'PUT', body, headers: { 'content-type': 'application/octet-stream' } }).catch(() => undefined)
+    const headers = { 'content-type': 'application/octet-stream', ...own(project) }
+    const response = await fetch(address(key), { method: 'PUT', body, headers }).catch(() => undefined)
     if (!response || response.status >= 500) await inBrowser((cache) => cache.put(address(key), new Response(body)))
     else await inBrowser((cache) => forget(cache, key))
   },
-}
+})
+
+/** Says which project it is for, so that it travels with that. */
+const own = (project: string | undefined): Record<string, string> => (project ? { 'x-kelvar-project': project } : {})
 
 /** What the server has, and the parts of what is whole, need not wait any more. */
 async function forget(cache: Cache, key: string): Promise<void> {

@@ -56,10 +56,10 @@ const noteOf = (value: Value): Note | undefined =>
     ? { drawing: drawOutline(value), layers: value.layers.map(({ id, name, colour }) => ({ id, name, colour })), strokes: value.strokes }
     : undefined
 
-const evaluate = ({ piece, route, others, place, tracks, rate, moment }: Work, options: Partial<EvaluateOptions> = {}): Promise<RouteReport> =>
+const evaluate = ({ piece, route, others, place, tracks, rate, moment, project }: Work, options: Partial<EvaluateOptions> = {}): Promise<RouteReport> =>
   evaluateRoute(route, {
     assets,
-    bakes: workerBakes,
+    bakes: workerBakes(project),
     memo,
     frames,
     piece,

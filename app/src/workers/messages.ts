@@ -25,6 +25,8 @@ export interface Work {
   readonly tracks?: Piece['tracks']
   /** frames a second */
   readonly rate?: number
+  /** the project that it is of; what is recorded for it travels with that */
+  readonly project?: string
   /** the moment at which it is made; the first one when left out */
   readonly moment?: Moment
 }

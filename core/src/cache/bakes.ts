@@ -11,6 +11,14 @@ export interface BakeStore {
   write(key: string, bytes: Uint8Array): Promise<void>
 }
 
+/** A bake's key: the kind of step that it is of, and what it was made of. */
+export const BAKE_KEY = /^[a-z]{1,20}-[0-9a-z-]{8,90}$/
+/** Of a bake so many bytes are kept beyond the page that made it. */
+export const MAX_BAKE_BYTES = 48 * 1024 * 1024
+
+/** The kind of step that a bake is of. */
+export const bakeKind = (key: string): string => key.slice(0, key.indexOf('-'))
+
 /** The name of a bake's part. */
 export const partKey = (key: string, number: number): string => `${key}-p${number}`
 export const isPartKey = (key: string): boolean => /-p\d+$/.test(key)

@@ -32,6 +32,36 @@ describe('the project file', () => {
     expect(JSON.parse(strFromU8(unzipSync(file)['project.json']))).toEqual(document)
   })
 
+  it('carries what simulations recorded, and does without what is damaged', async () => {
+    const bakes = [
+      ['drop-0123456789', strToU8('recorded '.repeat(40))],
+      ['jelly-abcdef0123-4', Uint8Array.from({ length: 5000 }, (_, i) => (i * i) % 251)],
+    ] as const
+    const whole = await writeProjectFile(document, assets, bakes)
+    const result = await readProjectFile(whole)
+    if (!result.ok) throw new Error(result.problem.message)
+    expect([...result.bakes]).toEqual(bakes.map(([key, bytes]) => [key, bytes]))
+    expect(await writeProjectFile(result.document, result.assets, result.bakes)).toEqual(whole)
+    // spoilt where the last of them lies: the rest is as it was, and the project can be read
+    const spoilt = whole.slice()
+    const at = spoilt.findLastIndex((_, i) => bakes[1][1].every((byte, k) => k > 40 || spoilt[i + k] === byte))
+    spoilt[at + 100] ^= 255
+    const without = await readProjectFile(spoilt)
+    if (!without.ok) throw new Error(without.problem.message)
+    expect([...without.bakes.keys()]).toContain('drop-0123456789')
+    expect(without.bakes.get('jelly-abcdef0123-4') ?? new Uint8Array()).not.toEqual(bakes[1][1])
+    expect((await readProjectFile(file)) as object).toMatchObject({ ok: true, bakes: new Map() })
+  })
+
+  it('takes whole recordings alone, and none that is too large', async () => {
+    const json = strToU8(JSON.stringify(document))
+    for (const name of ['bakes/../x', 'bakes/x', 'bakes/jelly-0123456789-p0', 'bakes/Jelly-0123456789'])
+      expect((await problem(zipSync({ 'project.json': json, [name]: strToU8('x') }))).code).toBe('foreign-part')
+    const large = await problem(packedAlike(['bakes/jelly-0123456789'], new Uint8Array(48 * 1024 * 1024 + 1)))
+    expect(large.code).toBe('too-large')
+    expect(large.message).toContain('48 MB')
+  })
+
   it('refuses bombs, foreign names and paths that lead out, before anything is unpacked', async () => {
     const json = strToU8(JSON.stringify(document))
     for (const name of ['../../etc/passwd', '/etc/passwd', 'assets/../project.json', 'assets\\x', 'C:\\x', 'assets/xyz', 'readme.txt'])

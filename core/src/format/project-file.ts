@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto'
 import { strToU8, Zip, ZipDeflate, ZipPassThrough } from 'fflate'
 import { type Entry, fromBufferPromise, openPromise, type ZipFile } from 'yauzl'
 import { type DocumentProblem, readDocumentText } from '../project/read'
+import { BAKE_KEY, isPartKey, MAX_BAKE_BYTES } from '../cache/bakes'
 import type { ProjectDocument } from '../document/schema'
 import { cutText } from '../document/words'
 import { PART_DATE } from './archive'
@@ -14,15 +15,20 @@ const MAX_PARTS = 600
 
 const DOCUMENT = 'project.json'
 const assetName = (sha256: string) => `assets/${sha256}`
+const BAKES = 'bakes/'
+
+/** What simulations of a project recorded, under their keys. */
+export type CarriedBakes = Iterable<readonly [key: string, bytes: Uint8Array]> | AsyncIterable<readonly [key: string, bytes: Uint8Array]>
 
 /**
- * A project as one file, chunk by chunk: a zip of its document, project.json, and of the bytes of all it carries, assets/SHA-256. See
- * docs/project-file.md. The same project gives the same bytes. `contentOf` gives an asset's bytes in any number of chunks, of which one is
- * held at a time; assets it has none of are left out.
+ * A project as one file, chunk by chunk: a zip of its document, project.json, of the bytes of all it carries, assets/SHA-256, and of what its
+ * simulations recorded, bakes/KEY. See docs/project-file.md. The same project gives the same bytes. `contentOf` gives an asset's bytes in any
+ * number of chunks, of which one is held at a time; assets it has none of are left out.
  */
 export async function* projectFile(
   document: ProjectDocument,
   contentOf: (sha256: string) => AsyncIterable<Uint8Array> | Iterable<Uint8Array>,
+  bakes: CarriedBakes = [],
 ): AsyncGenerator<Uint8Array> {
   const written: Uint8Array[] = []
   const zip = new Zip((error, chunk) => {
@@ -47,18 +53,23 @@ export async function* projectFile(
     part?.push(new Uint8Array(), true)
     yield* written.splice(0)
   }
+  for await (const [key, bytes] of bakes) {
+    // packed already, too
+    add(new ZipPassThrough(BAKES + key)).push(bytes, true)
+    yield* written.splice(0)
+  }
   zip.end()
   yield* written.splice(0)
 }
 
 /** The same whole, of assets in memory. */
-export async function writeProjectFile(document: ProjectDocument, bytes: ReadonlyMap<string, Uint8Array>): Promise<Uint8Array> {
+export async function writeProjectFile(document: ProjectDocument, bytes: ReadonlyMap<string, Uint8Array>, bakes: CarriedBakes = []): Promise<Uint8Array> {
   const chunks: Uint8Array[] = []
   const content = (sha256: string) => {
     const found = bytes.get(sha256)
     return found ? [found] : []
   }
-  for await (const chunk of projectFile(document, content)) chunks.push(chunk)
+  for await (const chunk of projectFile(document, content, bakes)) chunks.push(chunk)
   const whole = new Uint8Array(chunks.reduce((sum, chunk) => sum + chunk.length, 0))
   let at = 0
   for (const chunk of chunks) {
@@ -89,6 +100,10 @@ export interface OpenProjectFile {
   readonly assets: ReadonlySet<string>
   /** an asset's bytes, chunk by chunk; throws ProjectFileError at their end when they are not what their name says, or damaged */
   content(sha256: string): AsyncGenerator<Uint8Array>
+  /** the keys of what its simulations recorded */
+  readonly bakes: readonly string[]
+  /** what was recorded under a key, as it lies there; undefined when it cannot be read, and it is recorded anew */
+  bake(key: string): Promise<Uint8Array | undefined>
   close(): void
 }
 
@@ -139,6 +154,8 @@ export async function openProjectFile(source: string | Uint8Array): Promise<Proj
       document: read.document,
       assets: new Set([...entries.keys()].filter((name) => name.startsWith('assets/') && name !== 'assets/').map((name) => name.slice('assets/'.length))),
       content: (sha256) => contentOf(archive, entries.get(assetName(sha256)), sha256),
+      bakes: [...entries.keys()].filter((name) => name.startsWith(BAKES) && name !== BAKES).map((name) => name.slice(BAKES.length)),
+      bake: (key) => bakeOf(archive, entries.get(BAKES + key)),
       close: () => archive.close(),
     }
   } catch {
@@ -149,9 +166,15 @@ export async function openProjectFile(source: string | Uint8Array): Promise<Proj
 }
 
 /** A project file whole, with all it carries in memory: for the command line. Never throws. */
-export async function readProjectFile(
-  source: string | Uint8Array,
-): Promise<{ readonly ok: true; readonly document: ProjectDocument; readonly assets: ReadonlyMap<string, Uint8Array> } | { ok: false; problem: Problem }> {
+export async function readProjectFile(source: string | Uint8Array): Promise<
+  | {
+      readonly ok: true
+      readonly document: ProjectDocument
+      readonly assets: ReadonlyMap<string, Uint8Array>
+      readonly bakes: ReadonlyMap<string, Uint8Array>
+    }
+  | { ok: false; problem: Problem }
+> {
   const file = await openProjectFile(source)
   if (!file.ok) return file
   try {
@@ -161,7 +184,12 @@ export async function readProjectFile(
       for await (const chunk of file.content(sha256)) chunks.push(chunk)
       assets.set(sha256, new Uint8Array(Buffer.concat(chunks)))
     }
-    return { ok: true, document: file.document, assets }
+    const bakes = new Map<string, Uint8Array>()
+    for (const key of file.bakes) {
+      const bytes = await file.bake(key)
+      if (bytes) bakes.set(key, bytes)
+    }
+    return { ok: true, document: file.document, assets, bakes }
   } catch (error) {
     if (error instanceof ProjectFileError) return { ok: false, problem: error.problem }
     throw error
@@ -188,14 +216,31 @@ async function* contentOf(zip: ZipFile, entry: Entry | undefined, sha256: string
     throw new ProjectFileError({ code: 'damaged', message: `The part ${sha256.slice(0, 12)}… of the project file is not what its name says.`, remedy: AGAIN })
 }
 
+async function bakeOf(zip: ZipFile, entry: Entry | undefined): Promise<Uint8Array | undefined> {
+  if (!entry) return undefined
+  const chunks: Uint8Array[] = []
+  try {
+    for await (const chunk of (await zip.openReadStreamPromise(entry)) as AsyncIterable<Uint8Array>) chunks.push(chunk)
+  } catch {
+    return undefined
+  }
+  return new Uint8Array(Buffer.concat(chunks))
+}
+
 const refuse = (code: string, message: string, remedy: string): ProjectFileResult => ({ ok: false, problem: { code, message, remedy } })
+
+/** Whole ones alone: what is still being recorded stays where it is. */
+const isBake = (key: string) => BAKE_KEY.test(key) && !isPartKey(key)
 
 function judged(name: string, size: number, total: number, count: number): ProjectFileResult | undefined {
   if (count > MAX_PARTS) return refuse('too-many', `The project file holds more than ${MAX_PARTS} parts.`, 'Choose a file that Kelvar wrote.')
   if (name === DOCUMENT) {
     if (size > MAX_DOCUMENT)
       return refuse('too-large', 'The project in the file is larger than 8 MB without what it carries.', 'Split it into several projects.')
-  } else if (name !== 'assets/' && !/^assets\/[0-9a-f]{64}$/.test(name))
+  } else if (name.startsWith(BAKES) && isBake(name.slice(BAKES.length))) {
+    if (size > MAX_BAKE_BYTES)
+      return refuse('too-large', 'What a simulation in the file recorded is larger than 48 MB.', 'Take the project out again where it came from.')
+  } else if (name !== 'assets/' && name !== BAKES && !/^assets\/[0-9a-f]{64}$/.test(name))
     return refuse('foreign-part', `The file holds a part that no project has, “${cutText(name, 60)}”.`, 'Choose a file that Kelvar wrote.')
   if (total > MAX_UNPACKED) return refuse('too-large', 'The project file would unpack to more than 400 MB.', 'Take large pictures out of the project first.')
   return undefined

@@ -4,6 +4,7 @@ import { GROUPS, type Label } from '../solid/labels'
 import { labelAt, type Solid, solidBounds, triangleCount, vertexCount } from '../solid/solid'
 import { longer } from '../solid/vertex-table'
 import { NearestTriangle } from '../volume/nearest-triangle'
+import { alongStrokes } from './along-strokes'
 import { curvatures } from './curvature'
 import { distanceTo, seenOutline } from './outline-distance'
 import { paintedOn } from './painted'
@@ -115,6 +116,11 @@ function sourceOf(solid: Solid, entry: MaskEntry): Pick<Source, 'at' | 'values' 
       const [low, size] = [box[k], box[k + 3] - box[k]]
       const t = ramp(low + (size * from) / 100, low + (size * to) / 100)
       return { at: (p, o) => t(p[o + k]) }
+    }
+    case 'stroke': {
+      const { letterOf, at } = alongStrokes(solid)
+      const t = ramp(from / 100, to / 100)
+      return { letterOf, at: (p, o, letter) => t(at(p, o, letter)) }
     }
     case 'curvature': {
       const { curved, radius } = entry

@@ -7,6 +7,7 @@ export const MASK_SOURCES = [
   'height',
   'depth',
   'along',
+  'stroke',
   'curvature',
   'group',
   'letters',
@@ -47,7 +48,7 @@ export const maskEntry = z.object({
   turned: z.boolean().default(false),
   /** %, how much of it counts */
   strength: number('The strength', 0, 100).default(100),
-  /** distance: mm from the outline; height, depth, along: % of the piece. Nought before the one, whole behind the other */
+  /** distance: mm from the outline; height, depth, along: % of the piece; stroke: % of the stroke, as it is written. Nought before the one, whole behind the other */
   from: number('From', -1e5, 1e5).default(0),
   to: number('To', -1e5, 1e5).default(4),
   /** curvature: which way, and the radius, mm, at which it is whole */

@@ -4,11 +4,11 @@ import { assets, FULL, SAMPLE_WORD, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
 import { evaluateRoute, type RouteReport } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
-import type { Assembly } from '../solid/assembly'
+import { type Assembly, matrixOf } from '../solid/assembly'
 import { RETURN } from '../solid/labels'
 import { partCount, type Solid } from '../solid/solid'
 import { surfaceGraph } from './strut-graph'
-import { strutSolid } from './struts'
+import { barShare, strutSolid } from './struts'
 
 beforeAll(async () => void (await loadManifold()))
 
@@ -62,10 +62,15 @@ describe('a strut lattice', () => {
     expect(checkMesh(value as Solid)).toMatchObject({ sound: true })
   })
 
-  it('of a ball hangs together, and its bars are as thick as asked, by rays', async () => {
+  it.each([
+    ['one thickness', undefined],
+    ['a thickness of its own at each node', (z: number) => 0.4 + 0.6 * Math.min(1, Math.max(0, 0.5 + z / 40))],
+  ] as const)('of a ball hangs together, and its bars are as thick as asked, by rays: %s', async (_, share) => {
     const { value } = await evaluateRoute([block, { id: 'even', kind: 'even-remesh', on: true, params: { edge: 8, creases: 180 } }], { assets })
     const graph = surfaceGraph(value as Solid, 'triangles', 1)
-    const made = strutSolid(graph, { bar: 0.8, ball: 1.4, lattice: 2 ** -14, letters: [] })
+    const { nodes } = graph
+    const shares = share && Float64Array.from(graph.letter, (_, n) => share(nodes[3 * n + 2]))
+    const made = strutSolid(graph, { bar: 0.8, ball: 1.4, ...(shares ? { shares } : {}), lattice: 2 ** -14, letters: [] })
     if (!made.ok) throw new Error(made.why)
     expect(checkMesh(made.solid)).toMatchObject({ sound: true })
     expect(partCount(made.solid)).toBe(1)
@@ -73,6 +78,7 @@ describe('a strut lattice', () => {
     // a closed surface of triangles has three sides for every two of them: V − E + F = 2
     expect(graph.letter.length - graph.bars.length / 2 + graph.bars.length / 3).toBe(2)
     let measured = 0
+    const thicknesses: number[] = []
     for (let b = 0; b < graph.bars.length; b += 40) {
       const [p, q] = [3 * graph.bars[b], 3 * graph.bars[b + 1]]
       const [from, to] = [graph.nodes.subarray(p, p + 3), graph.nodes.subarray(q, q + 3)]
@@ -89,9 +95,12 @@ describe('a strut lattice', () => {
       // where a bar is left out there is nothing in the middle, and of short ones it is joint
       if (hit > 2 || group !== RETURN) continue
       measured++
-      expect(Math.abs(hit / 0.8 - 1)).toBeLessThan(0.02)
+      const asked = 0.8 * barShare(graph, shares, b / 2)
+      expect(Math.abs(hit / asked - 1)).toBeLessThan(0.02)
+      thicknesses.push(asked)
     }
     expect(measured).toBeGreaterThan(5)
+    expect(Math.max(...thicknesses) / Math.min(...thicknesses)).toBeGreaterThan(share ? 1.4 : 0.99)
   })
 
   it('goes through the inside, keeps the solid inside, and can stay copies', async () => {
@@ -114,6 +123,23 @@ describe('a strut lattice', () => {
     const masked = (await run({ as: 'copies', mask: { list: [{ by: 'height', from: 50, to: 50 }] } })) as Assembly
     expect(masked.placements.unit.length).toBeLessThan(0.6 * copies.placements.unit.length)
     expect(masked.placements.unit.length).toBeGreaterThan(20)
+    // as thick as a mask is strong: as many bars, and of what they weigh as much as lies between thin and thick ones
+    const mask = { list: [{ by: 'height', from: 0, to: 100 }] }
+    const [fading, thin] = [(await run({ mask, does: 'thickness', through: true })) as Solid, (await run({ bar: 0.2, ball: 0.32, through: true })) as Solid]
+    const volumes = [thin, fading, through].map((solid) => checkMesh(solid))
+    expect(volumes[1]).toMatchObject({ sound: true, parts: 1 })
+    expect(volumes[1].volume).toBeGreaterThan(1.3 * volumes[0].volume)
+    expect(volumes[1].volume).toBeLessThan(0.8 * volumes[2].volume)
+    const scaled = (await run({ mask, does: 'thickness', as: 'copies' })) as Assembly
+    expect(scaled.placements.unit.length).toBe(copies.placements.unit.length)
+    const across = Array.from({ length: scaled.placements.unit.length }, (_, i) => {
+      const m = matrixOf(scaled.placements, i)
+      return Math.hypot(m[0], m[4], m[8])
+    })
+    expect(Math.min(...across)).toBeGreaterThan(0.39)
+    expect(Math.min(...across)).toBeLessThan(0.5)
+    expect(Math.max(...across)).toBeGreaterThan(0.9)
+    expect(Math.max(...across)).toBeLessThan(1 + 1e-9)
   })
 
   it('says when bars are too thick for their length', async () => {

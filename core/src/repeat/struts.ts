@@ -13,6 +13,8 @@ export interface Struts {
   /** radii, mm */
   readonly bar: number
   readonly ball: number
+  /** how much of that it is at each node, above 0 to 1; a bar is as thick as its ends on the average */
+  readonly shares?: Float64Array
   readonly lattice: number
   readonly letters: readonly string[]
 }
@@ -42,15 +44,16 @@ const PARTED = 1e-7
  * all bars with the solid kernel took 29 s for 3,000; uniting only the 317 of 4,392 that do not fit took 22 s.)
  */
 export function strutSolid(graph: StrutGraph, struts: Struts): StrutSolid {
-  const out = new Set(tooSharp(graph, struts))
-  for (const bar of tooNear(graph, struts, out)) out.add(bar)
+  const sizes = sizesOf(graph, struts)
+  const out = new Set(tooSharp(graph, sizes))
+  for (const bar of tooNear(graph, sizes, out)) out.add(bar)
   const joints: (Joint | undefined)[] = new Array(graph.letter.length)
   const bars = graph.bars.length / 2
   // parts that have been looked at among the others and have not changed since; of bars, the name is their number, of joints the node's after them
   const proven = new Uint8Array(bars + joints.length)
   for (let round = 0; out.size <= MOST_OUT * bars && round <= ROUNDS; round++) {
     const before = joints.slice()
-    const { solid, owners, bad } = jointed(graph, struts, out, joints)
+    const { solid, owners, bad } = jointed(graph, struts, sizes, out, joints)
     joints.forEach((joint, n) => {
       if (joint === before[n]) return
       proven[bars + n] = 0
@@ -75,6 +78,28 @@ export function strutSolid(graph: StrutGraph, struts: Struts): StrutSolid {
     for (const [s, t] of crossing) for (const bar of culprits(graph, owners[s], owners[t], out)) out.add(bar)
   }
   return { ok: false, why: 'too-thick', places: placesOf(graph, out) }
+}
+
+/** Radii bar by bar and node by node, mm: those of bars of the circle about their corners, those of balls no less than of any bar there. */
+interface Sizes {
+  readonly bars: Float64Array
+  readonly balls: Float64Array
+}
+
+/** How thick a bar is by what its ends are of the whole. */
+export const barShare = ({ bars }: StrutGraph, shares: Float64Array | undefined, bar: number): number =>
+  shares ? (shares[bars[2 * bar]] + shares[bars[2 * bar + 1]]) / 2 : 1
+
+function sizesOf(graph: StrutGraph, { bar: thick, ball, shares }: Struts): Sizes {
+  const { bars, letter } = graph
+  const sizes = { bars: new Float64Array(bars.length / 2), balls: new Float64Array(letter.length) }
+  for (let n = 0; n < letter.length; n++) sizes.balls[n] = ball * (shares ? shares[n] : 1)
+  for (let bar = 0; bar < bars.length / 2; bar++) {
+    const radius = thick * barShare(graph, shares, bar)
+    sizes.bars[bar] = radius * FULL
+    for (const n of [bars[2 * bar], bars[2 * bar + 1]]) sizes.balls[n] = Math.max(sizes.balls[n], radius)
+  }
+  return sizes
 }
 
 const placesOf = ({ nodes, bars }: StrutGraph, list: Iterable<number>): [number, number, number][] =>
@@ -108,10 +133,11 @@ function waysOf({ nodes, bars }: StrutGraph): { readonly way: Float64Array; read
  * How far from a node each of its bars begins: where no other one reaches its end plane any more, and outside of the node's ball; and for each the bar that makes
  * it so, −1 for the ball.
  */
-function reachesOf(node: number, own: readonly number[], { bars }: StrutGraph, way: Float64Array, { bar: thick, ball }: Struts) {
-  const r = thick * FULL
+function reachesOf(node: number, own: readonly number[], { bars }: StrutGraph, way: Float64Array, sizes: Sizes) {
   const n = own.length
-  const reach = new Float64Array(n).fill(Math.sqrt(Math.max(0, ball * ball - r * r)))
+  const ball = sizes.balls[node]
+  const radius = own.map((bar) => sizes.bars[bar])
+  const reach = Float64Array.from(radius, (r) => Math.sqrt(Math.max(0, ball * ball - r * r)))
   const by = new Int32Array(n).fill(-1)
   const cosines = new Float64Array(n * n)
   const sign = (bar: number) => (bars[2 * bar] === node ? 1 : -1)
@@ -120,8 +146,8 @@ function reachesOf(node: number, own: readonly number[], { bars }: StrutGraph, w
       const [p, q] = [3 * own[i], 3 * own[j]]
       const cosine = Math.min(1 - 1e-9, sign(own[i]) * sign(own[j]) * (way[p] * way[q] + way[p + 1] * way[q + 1] + way[p + 2] * way[q + 2]))
       cosines[i * n + j] = cosines[j * n + i] = cosine
-      // ends of one length part at r / tan(θ/2), tan(θ/2) = √((1 − cos θ) / (1 + cos θ))
-      const needs = APART * r * Math.sqrt((1 + cosine) / (1 - cosine))
+      // ends of one length part at r / tan(θ/2) for the thicker one, tan(θ/2) = √((1 − cos θ) / (1 + cos θ))
+      const needs = APART * Math.max(radius[i], radius[j]) * Math.sqrt((1 + cosine) / (1 - cosine))
       if (needs > reach[i]) [reach[i], by[i]] = [needs, j]
       if (needs > reach[j]) [reach[j], by[j]] = [needs, i]
     }
@@ -132,7 +158,7 @@ function reachesOf(node: number, own: readonly number[], { bars }: StrutGraph, w
       for (let j = 0; j < n; j++) {
         if (i === j) continue
         const cosine = cosines[i * n + j]
-        const needs = reach[j] * cosine + APART * r * Math.sqrt(1 - cosine * cosine)
+        const needs = reach[j] * cosine + APART * radius[j] * Math.sqrt(1 - cosine * cosine)
         if (needs <= reach[i] + 1e-6) continue
         ;[reach[i], by[i]] = [needs, j]
         changed = true
@@ -141,14 +167,32 @@ function reachesOf(node: number, own: readonly number[], { bars }: StrutGraph, w
   return { reach, by }
 }
 
+/** Shares of the nodes on the surface, which come first, for all of them: within, the mean of those that bars lead to, from the surface inwards. */
+export function throughBars({ bars, letter }: StrutGraph, shares: Float64Array): Float64Array {
+  const out = new Float64Array(letter.length).fill(Number.NaN)
+  out.set(shares)
+  for (;;) {
+    const [sum, times] = [new Float64Array(out.length), new Float64Array(out.length)]
+    for (let i = 0; i < bars.length; i++) {
+      const [here, there] = [bars[i], bars[i ^ 1]]
+      if (!Number.isNaN(out[here]) || Number.isNaN(out[there])) continue
+      sum[here] += out[there]
+      times[here]++
+    }
+    if (times.every((count) => count === 0)) break
+    for (let n = 0; n < out.length; n++) if (times[n] > 0) out[n] = sum[n] / times[n]
+  }
+  return out.map((share) => (Number.isNaN(share) ? 1 : share))
+}
+
 /** Bars that have no room between the joints at their ends, as few as will do. */
-function tooSharp(graph: StrutGraph, struts: Struts): number[] {
+function tooSharp(graph: StrutGraph, sizes: Sizes): number[] {
   const { way, length } = waysOf(graph)
   const { first, list } = barsAbout(graph)
   const out = new Set<number>()
   const jointOf = (node: number) => {
     const own = Array.from(list.subarray(first[node], first[node + 1])).filter((bar) => !out.has(bar))
-    return { own, ...reachesOf(node, own, graph, way, struts) }
+    return { own, ...reachesOf(node, own, graph, way, sizes) }
   }
   const joints = Array.from({ length: graph.letter.length }, (_, n) => jointOf(n))
   const at = (node: number, bar: number) => {
@@ -174,13 +218,12 @@ function tooSharp(graph: StrutGraph, struts: Struts): number[] {
 }
 
 /** Bars that pass nearer to another one than they are thick, though no node joins them: of each two the longer. */
-function tooNear({ nodes, bars }: StrutGraph, { bar: thick }: Struts, out: ReadonlySet<number>): number[] {
-  const r = thick * FULL
+function tooNear({ nodes, bars }: StrutGraph, { bars: radii }: Sizes, out: ReadonlySet<number>): number[] {
   const own = Array.from({ length: bars.length / 2 }, (_, b) => b).filter((b) => !out.has(b))
   const end = (bar: number, which: 0 | 1, k: number) => nodes[3 * bars[2 * bar + which] + k]
   const boxes = Float64Array.from({ length: 6 * own.length }, (_, i) => {
     const [bar, k] = [own[Math.floor(i / 6)], i % 3]
-    return i % 6 < 3 ? Math.min(end(bar, 0, k), end(bar, 1, k)) - r : Math.max(end(bar, 0, k), end(bar, 1, k)) + r
+    return i % 6 < 3 ? Math.min(end(bar, 0, k), end(bar, 1, k)) - radii[bar] : Math.max(end(bar, 0, k), end(bar, 1, k)) + radii[bar]
   })
   const length = (bar: number) => Math.hypot(...[0, 1, 2].map((k) => end(bar, 1, k) - end(bar, 0, k)))
   const gone = new Set<number>()
@@ -188,7 +231,7 @@ function tooNear({ nodes, bars }: StrutGraph, { bar: thick }: Struts, out: Reado
     const [bar, other] = [own[i], own[j]]
     if (gone.has(bar) || gone.has(other)) return
     const [a, b, c, d] = [bars[2 * bar], bars[2 * bar + 1], bars[2 * other], bars[2 * other + 1]]
-    if (a === c || a === d || b === c || b === d || apart(nodes, a, b, c, d) >= 2 * r) return
+    if (a === c || a === d || b === c || b === d || apart(nodes, a, b, c, d) >= radii[bar] + radii[other]) return
     gone.add(length(bar) > length(other) ? bar : other)
   })
   return [...gone]
@@ -288,7 +331,7 @@ function culprits({ bars }: StrutGraph, s: number, t: number, apart: ReadonlySet
 }
 
 /** The bars that fit, with their joints; `owners` tells for each triangle what it is of, a bar or, after all bars, a node; and `bad` are bars of nodes whose hull came out otherwise. */
-function jointed(graph: StrutGraph, struts: Struts, out: ReadonlySet<number>, joints: (Joint | undefined)[]) {
+function jointed(graph: StrutGraph, struts: Struts, sizes: Sizes, out: ReadonlySet<number>, joints: (Joint | undefined)[]) {
   const { bars, letter } = graph
   const { way } = waysOf(graph)
   const { first, list } = barsAbout(graph)
@@ -296,13 +339,13 @@ function jointed(graph: StrutGraph, struts: Struts, out: ReadonlySet<number>, jo
   const owners: number[] = []
   const bad: number[] = []
   const rings = new Map<number, Int32Array>()
-  const globe = ballPoints(struts.ball)
+  const globe = ballPoints()
   for (let n = 0; n < letter.length; n++) {
     const own = Array.from(list.subarray(first[n], first[n + 1])).filter((bar) => !out.has(bar))
     if (own.length === 0) continue
     // most stay as they are from round to round
     const kept = joints[n]
-    const joint = kept && kept.own.length === own.length ? kept : jointAt(n, own, graph, way, globe, struts)
+    const joint = kept && kept.own.length === own.length ? kept : jointAt(n, own, graph, way, globe, sizes, struts.lattice)
     joints[n] = joint
     if (joint.wrong.length > 0) {
       bad.push(...joint.wrong)
@@ -343,16 +386,16 @@ interface Joint {
   readonly ends: Int32Array
 }
 
-function jointAt(n: number, own: readonly number[], graph: StrutGraph, way: Float64Array, globe: Float64Array, struts: Struts): Joint {
+function jointAt(n: number, own: readonly number[], graph: StrutGraph, way: Float64Array, globe: Float64Array, sizes: Sizes, lattice: number): Joint {
   const { nodes, bars } = graph
-  const { lattice } = struts
-  const r = struts.bar * FULL
-  const { reach } = reachesOf(n, own, graph, way, struts)
+  const ball = sizes.balls[n]
+  const { reach } = reachesOf(n, own, graph, way, sizes)
   const signs = own.map((bar) => (bars[2 * bar] === n ? 1 : -1))
   const points: number[] = []
   const put = (x: number, y: number, z: number) =>
     points.push(snap(nodes[3 * n] + x, lattice) + 0, snap(nodes[3 * n + 1] + y, lattice) + 0, snap(nodes[3 * n + 2] + z, lattice) + 0)
   own.forEach((bar, i) => {
+    const r = sizes.bars[bar]
     const [u, v] = sideways(way, 3 * bar)
     const [x, y, z] = [0, 1, 2].map((d) => signs[i] * reach[i] * way[3 * bar + d])
     for (let k = 0; k < SIDES; k++) {
@@ -361,8 +404,8 @@ function jointAt(n: number, own: readonly number[], graph: StrutGraph, way: Floa
     }
   })
   for (let i = 0; i < globe.length; i += 3) {
-    const [x, y, z] = [globe[i], globe[i + 1], globe[i + 2]]
-    const behind = own.every((bar, b) => signs[b] * (x * way[3 * bar] + y * way[3 * bar + 1] + z * way[3 * bar + 2]) < reach[b] - 0.02 * r)
+    const [x, y, z] = [ball * globe[i], ball * globe[i + 1], ball * globe[i + 2]]
+    const behind = own.every((bar, b) => signs[b] * (x * way[3 * bar] + y * way[3 * bar + 1] + z * way[3 * bar + 2]) < reach[b] - 0.02 * sizes.bars[bar])
     if (behind) put(x, y, z)
   }
   const corners = Float64Array.from(points)
@@ -402,14 +445,14 @@ function sideways(way: Float64Array, o: number): readonly [readonly number[], re
 
 const cross = (a: readonly number[], b: readonly number[]): number[] => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]
 
-/** Points of a ball, about evenly (golden spiral). */
-function ballPoints(radius: number): Float64Array {
+/** Points of a ball of radius 1, about evenly (golden spiral). */
+function ballPoints(): Float64Array {
   const count = 30
   const out = new Float64Array(3 * count)
   for (let i = 0; i < count; i++) {
     const z = 1 - (2 * i + 1) / count
     const [r, a] = [Math.sqrt(1 - z * z), i * Math.PI * (3 - Math.sqrt(5))]
-    out.set([radius * r * Math.cos(a), radius * r * Math.sin(a), radius * z], 3 * i)
+    out.set([r * Math.cos(a), r * Math.sin(a), z], 3 * i)
   }
   return out
 }

@@ -71,6 +71,7 @@ const BY: Record<MaskEntry['by'], string> = {
   height: 'Height',
   depth: 'Depth',
   along: 'Along the length',
+  stroke: 'Along each stroke',
   curvature: 'Curvature',
   group: 'Surfaces',
   letters: 'Letters',
@@ -85,7 +86,7 @@ const BY: Record<MaskEntry['by'], string> = {
 const WAYS: Record<MaskEntry['way'], string> = { multiply: 'Times', add: 'Plus', subtract: 'Less', higher: 'The higher of both', lower: 'The lower of both' }
 const CURVED_WORDS: Record<MaskEntry['curved'], string> = { convex: 'Edges and ridges', concave: 'Grooves and hollows', both: 'Both' }
 const CAST_WORDS: Record<MaskEntry['cast'], string> = { front: 'From the front', above: 'From above', side: 'From the right', sides: 'From three sides' }
-const SHARES = ['height', 'depth', 'along'] as const
+const SHARES = ['height', 'depth', 'along', 'stroke'] as const
 
 /** What an entry begins with when it goes by something else: values of one kind make no sense for another. */
 const FRESH: Partial<Record<MaskEntry['by'], Partial<MaskEntry>>> = {
@@ -93,6 +94,7 @@ const FRESH: Partial<Record<MaskEntry['by'], Partial<MaskEntry>>> = {
   height: { from: 0, to: 100 },
   depth: { from: 0, to: 100 },
   along: { from: 0, to: 100 },
+  stroke: { from: 0, to: 100 },
   ball: { radius: 20, soft: 10 },
   curvature: { radius: 2 },
 }

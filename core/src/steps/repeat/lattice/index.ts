@@ -5,7 +5,7 @@ import { latticeFor } from '../../../outline/lattice'
 import { asAssembly, repeated } from '../../../repeat/assemble'
 import { SpotList } from '../../../repeat/spots'
 import { surfaceGraph, type StrutGraph, withInside } from '../../../repeat/strut-graph'
-import { SIDES, strutSolid } from '../../../repeat/struts'
+import { barShare, SIDES, strutSolid, throughBars } from '../../../repeat/struts'
 import { labelled, solidOf as solidOfMesh } from '../../../volume/labelled'
 import { evenlyRemeshed } from '../../../volume/even-remesh'
 import { shadowsOf } from '../../../volume/estimate'
@@ -55,6 +55,18 @@ const latticeParams = z.object({
     .default(60)
     .meta(meta({ title: 'Follows creases from', unit: '°', step: 5, advanced: true })),
   mask: maskOf(),
+  does: z
+    .enum(['where', 'thickness'])
+    .default('where')
+    .meta(meta({ title: 'The mask', labels: ['Bars where it is', 'As thick as it is strong'] })),
+  thin: z
+    .number('The share must be a number.')
+    .min(10, 'Bars are at least a tenth as thick.')
+    .max(100, 'Bars are at most as thick as elsewhere.')
+    .default(40)
+    .meta(
+      meta({ title: 'Where it is nought', unit: '%', step: 5, when: { field: 'does', is: ['thickness'] }, description: 'Of the radius of bars and balls.' }),
+    ),
 })
 
 export const strutLattice = defineStep({
@@ -75,7 +87,7 @@ export const strutLattice = defineStep({
       ...(body ? ['with the solid'] : []),
     ].join(' · '),
 
-  async evaluate(input, { edge, bar, ball, mesh, through, body, as, creases, mask }, context) {
+  async evaluate(input, { edge, bar, ball, mesh, through, body, as, creases, mask, does, thin }, context) {
     const given = solidOf(input)
     if (!given || triangleCount(given) === 0) return failed('no-solid', 'Strut lattice needs a solid to work on.', 'Put a form such as Extrude before it.')
     if (2 * bar >= 0.5 * edge)
@@ -94,18 +106,21 @@ export const strutLattice = defineStep({
     context.progress(0.4)
     const surface: Solid = solidOfMesh({ ...even, positions: onLattice(even.positions, given.lattice) }, given, given.lattice)
     const issues: StepIssue[] = []
+    let shares: Float64Array | undefined
     let graph = surfaceGraph(surface, mesh, Math.max(2.6 * bar, 0.6 * edge))
     if (mask.list.length > 0) {
       const measured = new MeasuredMask(surface, mask)
       issues.push(...paintedAside(measured.aside))
       const { nodes, vertex } = graph
-      graph = where(
-        graph,
-        Float64Array.from(vertex, (v, n) => measured.at(nodes, 3 * n, v, v, 0)),
-      )
+      const weights = Float64Array.from(vertex, (v, n) => measured.at(nodes, 3 * n, v, v, 0))
+      if (does === 'where') graph = where(graph, weights)
+      else shares = weights.map((weight) => thin / 100 + (1 - thin / 100) * weight)
       if (graph.bars.length === 0) return { ok: true, value: given, issues: [...issues, MASK_NOWHERE] }
     }
-    if (through) graph = withInside(given, graph, edge * 1.1, 2 * bar)
+    if (through) {
+      graph = withInside(given, graph, edge * 1.1, 2 * bar)
+      if (shares) shares = throughBars(graph, shares)
+    }
     const bars = graph.bars.length / 2
     if (bars === 0) return failed('no-bars', 'No bar is left.', 'Give shorter bars, or widen the mask.', 'edge')
     await breathe()
@@ -113,8 +128,8 @@ export const strutLattice = defineStep({
     const box = solidBounds(given.positions)
     const lattice = Math.max(given.lattice, latticeFor(Math.max(...box.map(Math.abs)) + ball))
     if (as === 'copies')
-      return { ok: true, value: asCopies(graph, { bar, ball, lattice, letters: given.letters }, body ? inner(given) : undefined), issues, told }
-    const made = strutSolid(graph, { bar, ball: Math.max(ball, bar), lattice, letters: given.letters })
+      return { ok: true, value: asCopies(graph, { bar, ball, shares, lattice, letters: given.letters }, body ? inner(given) : undefined), issues, told }
+    const made = strutSolid(graph, { bar, ball: Math.max(ball, bar), ...(shares ? { shares } : {}), lattice, letters: given.letters })
     context.progress(0.9)
     if (!made.ok)
       return {
@@ -163,7 +178,7 @@ function where(graph: StrutGraph, weights: Float64Array): StrutGraph {
 /** A bar and a ball, placed. */
 function asCopies(
   graph: StrutGraph,
-  { bar, ball, lattice, letters }: { bar: number; ball: number; lattice: number; letters: readonly string[] },
+  { bar, ball, shares, lattice, letters }: { bar: number; ball: number; shares?: Float64Array; lattice: number; letters: readonly string[] },
   body: Solid | undefined,
 ) {
   const { nodes, bars, letter } = graph
@@ -183,8 +198,9 @@ function asCopies(
     const size = Math.hypot(...u)
     for (let k = 0; k < 3; k++) u[k] /= size
     const v = [w[1] * u[2] - w[2] * u[1], w[2] * u[0] - w[0] * u[2], w[0] * u[1] - w[1] * u[0]]
+    const thick = barShare(graph, shares, b / 2)
     // the unit stands along Y: its length is stretched, and turned into the bar's direction
-    const m = [0, 1, 2].flatMap((k) => [v[k], d[k], u[k], nodes[p + k]]) as unknown as Matrix
+    const m = [0, 1, 2].flatMap((k) => [thick * v[k], d[k], thick * u[k], nodes[p + k]]) as unknown as Matrix
     list.push(m, letter[bars[b]], b / 2, 0, 0)
   }
   const spots = list.finish()
@@ -199,7 +215,10 @@ function asCopies(
   for (const n of bars) used[n] = 1
   const balls = new SpotList()
   for (let n = 0; n < letter.length; n++)
-    if (used[n]) balls.push([1, 0, 0, nodes[3 * n], 0, 1, 0, nodes[3 * n + 1] - ball, 0, 0, 1, nodes[3 * n + 2]], letter[n], n, 1, 0)
+    if (used[n]) {
+      const s = shares ? shares[n] : 1
+      balls.push([s, 0, 0, nodes[3 * n], 0, s, 0, nodes[3 * n + 1] - s * ball, 0, 0, s, nodes[3 * n + 2]], letter[n], n, 1, 0)
+    }
   const at = balls.finish()
   return repeated(
     asAssembly(unitBall),

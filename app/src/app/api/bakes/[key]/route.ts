@@ -1,22 +1,27 @@
 import { z } from 'zod'
-import { isPartKey } from '@kelvar/core/cache/bakes'
+import { BAKE_KEY, isPartKey, MAX_BAKE_BYTES } from '@kelvar/core/cache/bakes'
 import { bakeHead } from '@kelvar/core/format/bake'
 import { bakePartHead } from '@kelvar/core/format/bake-part'
-import { findBake, keepBake, MAX_BAKE_BYTES } from '@/server/bakes'
-import { readBytes, refuse, withDatabase } from '@/server/http'
+import { findBake, keepBake, noteUse } from '@/server/bakes'
+import { readBytes, refuse, uuid, withDatabase } from '@/server/http'
 
 export const dynamic = 'force-dynamic'
 
 type Context = { params: Promise<{ key: string }> }
 
-const bakeKey = z.string().regex(/^[a-z]{1,20}-[0-9a-z-]{8,90}$/)
+const bakeKey = z.string().regex(BAKE_KEY)
+
+/** The project that it is for, where that is said. */
+const projectOf = (request: Request) => uuid.safeParse(request.headers.get('x-kelvar-project')).data
 
 /** What was recorded of what the key says; 204 when nobody has kept that. */
 export function GET(request: Request, { params }: Context): Promise<Response> {
   return withDatabase(request, async (em) => {
     const key = bakeKey.safeParse((await params).key)
     const bytes = key.success ? await findBake(em, key.data) : undefined
-    if (!bytes) return new Response(null, { status: 204 })
+    if (!key.success || !bytes) return new Response(null, { status: 204 })
+    const project = projectOf(request)
+    if (project && !isPartKey(key.data)) await noteUse(em, project, key.data)
     return new Response(new Uint8Array(bytes), { headers: { 'content-type': 'application/octet-stream' } })
   })
 }
@@ -33,6 +38,8 @@ export function PUT(request: Request, { params }: Context): Promise<Response> {
     if (!(isPartKey(key.data) ? bakePartHead(bytes) : bakeHead(bytes)))
       return refuse(422, 'invalid', 'The recording is damaged.', 'Reload the page and try again.')
     await keepBake(em, key.data, bytes)
+    const project = projectOf(request)
+    if (project && !isPartKey(key.data)) await noteUse(em, project, key.data)
     return new Response(null, { status: 204 })
   })
 }
