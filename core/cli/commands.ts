@@ -187,6 +187,12 @@ async function bake(args: string[], options: Options, json: boolean): Promise<nu
   const tell = (key: string, bytes: Uint8Array, made: boolean) =>
     said.set(key, { file: `${key}.bake`, bytes: bytes.length, frames: bakeHead(bytes)?.frames ?? 0, made })
   const fileOf = (key: string) => join(out, `${key}${isPartKey(key) ? PART : '.bake'}`)
+  /** whole or not at all */
+  const put = (key: string, bytes: Uint8Array) => {
+    const file = fileOf(key)
+    writeFileSync(`${file}.new`, bytes)
+    renameSync(`${file}.new`, file)
+  }
   const bakes: BakeStore = {
     async read(key) {
       const file = fileOf(key)
@@ -198,15 +204,12 @@ async function bake(args: string[], options: Options, json: boolean): Promise<nu
       // the project's file has it already
       const bytes = carried.get(key)
       if (!bytes || !bakeHead(bytes)) return undefined
-      writeFileSync(file, bytes)
+      put(key, bytes)
       tell(key, bytes, false)
       return bytes
     },
     async write(key, bytes) {
-      // whole or not at all
-      const file = fileOf(key)
-      writeFileSync(`${file}.new`, bytes)
-      renameSync(`${file}.new`, file)
+      put(key, bytes)
       if (isPartKey(key)) return
       tell(key, bytes, true)
       for (const name of readdirSync(out)) if (name.startsWith(`${key}-p`) && name.endsWith(PART)) rmSync(join(out, name))

@@ -84,7 +84,8 @@ export async function keepCarried(em: EntityManager, project: string, bakes: Asy
     room -= bytes.length
     left--
     // what is here already was made here
-    if (!(await findBake(em, key))) await keepBake(em, key, bytes)
+    const [here] = await em.getConnection().execute('update bake set used_at = now() where key = ? returning key', [key])
+    if (!here) await keepBake(em, key, bytes)
     await noteUse(em, project, key)
   }
 }

@@ -3,6 +3,7 @@ import { assets, FULL, wordRoute } from '../../test/helpers'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
 import { evaluateRoute } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
+import { withLabel } from '../solid/labels'
 import { labelOf, type Solid, solidBounds } from '../solid/solid'
 import { alongStrokes } from './along-strokes'
 import { masked } from './masked'
@@ -95,6 +96,19 @@ describe('a mask along the strokes', () => {
       expect(weights.some((w) => w > 0.2 && w < 0.8)).toBe(true)
     },
   )
+
+  it('goes by the letters of now where the same places stand for other ones', async () => {
+    const solid = await word('II')
+    const place = Float64Array.from(solid.positions.subarray(0, 3))
+    const own = alongStrokes(solid)
+    const value = own.at(place, 0, own.letterOf[0])
+    const plain = { ...solid, labels: withLabel(solid.labels, 'letter', () => -1) }
+    const { at, letterOf } = alongStrokes(plain)
+    expect(new Set(letterOf)).toEqual(new Set([-1]))
+    expect(Math.abs(at(place, 0, -1) - value)).toBeLessThan(0.04)
+    expect(value === 0 || value === 1 || at(place, 0, -1) > 0).toBe(true)
+    expect(own.at(place, 0, -1)).toBe(0)
+  })
 
   it('is at 0 where nothing is seen from the front', () => {
     const nothing = {

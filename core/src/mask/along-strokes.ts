@@ -2,8 +2,9 @@ import { lengthsOf } from '../centre/line'
 import { type CentreStroke, centreStrokes } from '../centre/strokes'
 import type { Flat } from '../outline/flatten'
 import { cleanPolygons } from '../outline/polygon'
-import { labelOf, type Solid, vertexCount } from '../solid/solid'
+import { labelOf, type Solid } from '../solid/solid'
 import { seenOutline } from './outline-distance'
+import { lettersIn } from './painted'
 
 /** Of a letter with more sides than this, seen from the front, no strokes are looked for. */
 const MOST_SIDES = 20_000
@@ -14,25 +15,17 @@ interface Lines {
   readonly shares: Float64Array
 }
 
-const known = new WeakMap<object, ReadonlyMap<number, Lines>>()
+/** By a solid's places; for the letters that its labels say. */
+const known = new WeakMap<object, { readonly labels: Solid['labels']; readonly surface: Solid['surface']; readonly lines: ReadonlyMap<number, Lines> }>()
 
 /**
  * How far along its stroke a place is, 0 to 1, as it is written: by the nearest place on the centre lines of its own letter, seen from the front. A dot is
  * half way. `letterOf` gives each vertex its letter. Letters of which no strokes are found are at 0. Needs the manifold kernel loaded.
  */
 export function alongStrokes(solid: Solid): { readonly letterOf: Int32Array; readonly at: (p: Float64Array, o: number, letter: number) => number } {
-  const letterOf = new Int32Array(vertexCount(solid)).fill(-1)
-  const triangles = new Map<number, number[]>()
-  labelOf(solid, 'letter').forEach((letter, t) => {
-    const own = triangles.get(letter) ?? []
-    triangles.set(letter, own)
-    own.push(t)
-    for (let i = 3 * t; i < 3 * t + 3; i++) letterOf[solid.indices[i]] = letter
-  })
-  const lines = known.get(solid.positions) ?? new Map([...triangles].map(([letter, own]) => [letter, linesOf(solid, own)]))
-  known.set(solid.positions, lines)
+  const lines = letterLines(solid)
   return {
-    letterOf,
+    letterOf: lettersIn(solid).letterOf,
     at(p, o, letter) {
       const own = lines.get(letter)
       if (!own) return 0
@@ -50,6 +43,21 @@ export function alongStrokes(solid: Solid): { readonly letterOf: Int32Array; rea
       return share
     },
   }
+}
+
+function letterLines(solid: Solid): ReadonlyMap<number, Lines> {
+  const { positions, labels, surface } = solid
+  const before = known.get(positions)
+  if (before?.labels === labels && before.surface === surface) return before.lines
+  const triangles = new Map<number, number[]>()
+  labelOf(solid, 'letter').forEach((letter, t) => {
+    const own = triangles.get(letter) ?? []
+    triangles.set(letter, own)
+    own.push(t)
+  })
+  const lines = new Map([...triangles].map(([letter, own]) => [letter, linesOf(solid, own)]))
+  known.set(positions, { labels, surface, lines })
+  return lines
 }
 
 function linesOf({ positions, indices, surface, lattice }: Solid, triangles: readonly number[]): Lines {

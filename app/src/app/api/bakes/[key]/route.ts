@@ -1,3 +1,4 @@
+import type { EntityManager } from '@mikro-orm/postgresql'
 import { z } from 'zod'
 import { BAKE_KEY, isPartKey, MAX_BAKE_BYTES } from '@kelvar/core/cache/bakes'
 import { bakeHead } from '@kelvar/core/format/bake'
@@ -11,8 +12,11 @@ type Context = { params: Promise<{ key: string }> }
 
 const bakeKey = z.string().regex(BAKE_KEY)
 
-/** The project that it is for, where that is said. */
-const projectOf = (request: Request) => uuid.safeParse(request.headers.get('x-kelvar-project')).data
+/** Notes the project that a whole recording is for, where that is said. */
+async function noteProject(em: EntityManager, request: Request, key: string): Promise<void> {
+  const project = uuid.safeParse(request.headers.get('x-kelvar-project')).data
+  if (project && !isPartKey(key)) await noteUse(em, project, key)
+}
 
 /** What was recorded of what the key says; 204 when nobody has kept that. */
 export function GET(request: Request, { params }: Context): Promise<Response> {
@@ -20,8 +24,7 @@ export function GET(request: Request, { params }: Context): Promise<Response> {
     const key = bakeKey.safeParse((await params).key)
     const bytes = key.success ? await findBake(em, key.data) : undefined
     if (!key.success || !bytes) return new Response(null, { status: 204 })
-    const project = projectOf(request)
-    if (project && !isPartKey(key.data)) await noteUse(em, project, key.data)
+    await noteProject(em, request, key.data)
     return new Response(new Uint8Array(bytes), { headers: { 'content-type': 'application/octet-stream' } })
   })
 }
@@ -38,8 +41,7 @@ export function PUT(request: Request, { params }: Context): Promise<Response> {
     if (!(isPartKey(key.data) ? bakePartHead(bytes) : bakeHead(bytes)))
       return refuse(422, 'invalid', 'The recording is damaged.', 'Reload the page and try again.')
     await keepBake(em, key.data, bytes)
-    const project = projectOf(request)
-    if (project && !isPartKey(key.data)) await noteUse(em, project, key.data)
+    await noteProject(em, request, key.data)
     return new Response(null, { status: 204 })
   })
 }
