@@ -80,6 +80,7 @@ test('a bend is keyed, eased and played in time, retyped, undone and found again
   const [first, last] = [told[0], told[told.length - 1]]
   expect(told.length).toBeGreaterThan(2)
   const seconds = (last.at - first.at) / 1000
+  console.log(`played: ${(told.length / seconds).toFixed(1)} frames a second shown of 24`)
   await time(page).getByRole('button', { name: 'Stop' }).click()
   // it begins anew after its 96 frames
   const off = Math.abs(((last.frame - first.frame - 24 * seconds) % 96) + (last.frame < first.frame ? 96 : 0))

@@ -36,9 +36,13 @@ export function CopiesInSpace({
   const gl = useThree((s) => s.gl)
   useEffect(() => {
     for (const material of made.materials) material.clippingPlanes = planes ?? null
+    invalidate()
+  }, [made, planes, invalidate])
+  // of other copies the stage draws the shadow
+  useEffect(() => {
     gl.shadowMap.needsUpdate = true
     invalidate()
-  }, [made, planes, gl, invalidate])
+  }, [planes, gl, invalidate])
   useEffect(
     () => () => {
       made.object.dispose()

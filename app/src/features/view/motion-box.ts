@@ -1,5 +1,5 @@
 import { cameraAt, type CameraStand } from '@kelvar/core/document/camera'
-import { useMemo } from 'react'
+import { useMemo, useRef } from 'react'
 import { usePiecesNow, useWorkbench } from '@/state/context'
 import { madeFrames } from '@/state/filling'
 import { contentAt, framesOf, moves, workOf } from '@/state/work'
@@ -22,7 +22,11 @@ export function useMotionBox(box: Box | undefined): Box | undefined {
     )
     // eslint-disable-next-line react-hooks/exhaustive-deps -- more frames are there
   }, [on, document, pieceId, grown])
-  return useMemo(() => (box && all ? boxAbout([{ box }, { box: all }]) : box), [box, all])
+  const about = useMemo(() => (box && all ? boxAbout([{ box }, { box: all }]) : box), [box, all])
+  // the very same while its numbers are: another box has the stage set up anew
+  const last = useRef(about)
+  if (about?.some((v, i) => v !== last.current?.[i]) || !about) last.current = about
+  return last.current
 }
 
 /** How the project's camera stands at the frame that is shown, where the view is what it sees. */

@@ -77,9 +77,13 @@ export function PieceInSpace({
       material.clippingPlanes = planes ?? null
       material.clipShadows = true
     }
+    invalidate()
+  }, [materials, planes, invalidate])
+  // of another solid the stage draws the shadow
+  useEffect(() => {
     gl.shadowMap.needsUpdate = true
     invalidate()
-  }, [materials, planes, gl, invalidate])
+  }, [planes, gl, invalidate])
   useEffect(() => {
     if (tree) plantTree(geometry, tree)
   }, [geometry, tree])

@@ -128,7 +128,7 @@ export function matrixOf(place: Place | undefined): THREE.Matrix4 {
 export const relativeMatrix = (own: Place, other: Place | undefined): THREE.Matrix4 =>
   new THREE.Matrix4().set(...relativePlace(own, other ?? UNMOVED_PLACE), 0, 0, 0, 1)
 
-interface Framing {
+export interface Framing {
   readonly centre: THREE.Vector3
   readonly size: THREE.Vector3
 }

@@ -257,7 +257,7 @@ export function View() {
           onCreated={({ gl }) => setUpRenderer(gl)}
           onPointerMissed={(event) => event.type === 'click' && (store.getState().pick([]), store.getState().pickCopy(undefined))}
         >
-          <Stage box={stageBox ?? box} content={others.length > 0 ? others : mesh} coarse={ratio !== FINE} />
+          <Stage box={stageBox ?? box} content={masking && maskMesh ? maskMesh.mesh : others.length > 0 ? others : mesh} coarse={ratio !== FINE} />
           {before !== undefined ? (
             <WipedScene at={line} before={before && <PieceInSpace mesh={before} onPick={() => {}} />} after={<PieceInSpace mesh={mesh} onPick={pick} />} />
           ) : masking && maskMesh ? (
@@ -282,7 +282,6 @@ export function View() {
           {!together && before === undefined && <PickedCopyFrame mesh={mesh} />}
           {isThere(mesh) && !playing && <DimensionLines box={box} layer={figures} />}
           {!together && places.length > 0 && <PlaceKeeper places={places} layer={pins} />}
-          <PlayPace onRatio={setRatio} />
           <CastKeeper cast={cast} />
           {!together && laying?.marks && before === undefined && <LayingMarks marks={laying.marks} />}
           {!together && !masking && stepLines && before === undefined && <StepLines lines={stepLines} />}
@@ -300,6 +299,7 @@ export function View() {
             }}
             onRest={end}
           />
+          <PlayPace onRatio={setRatio} />
         </Canvas>
       )}
       {mesh && isThere(mesh) && box && !foreign && !playing && <DimensionFigures box={box} layer={figures} />}
