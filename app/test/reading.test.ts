@@ -12,6 +12,7 @@ import { POST as bringIn } from '@/app/api/projects/file/route'
 import { ReadersBusy, readApart } from '@/server/reading/pool'
 import * as drawings from '../../core/test/hostile-drawings'
 import { pngBomb, pngProfileBomb, pngStripes } from '../../core/test/hostile-pictures'
+import { slowness } from '../../core/test/within'
 import { openLibrary } from './library'
 
 openLibrary()
@@ -120,7 +121,7 @@ describe('a file that is hard to read', () => {
         waits.push(await others())
         // of those that are ended with what they read as well
         worked = Math.max(worked, ...Array.from(readers(), ([pid, seconds]) => seconds - (before.get(pid) ?? 0)))
-        await new Promise((resolve) => setTimeout(resolve, 10))
+        await new Promise((resolve) => setTimeout(resolve, 40))
       }
       const got = await answer
       expect(got.status, what).toBe(status)
@@ -172,14 +173,15 @@ describe('a file that is hard to read', () => {
     const begun = performance.now()
     for (const controller of controllers) controller.abort(new DOMException('stopped', 'AbortError'))
     expect((await results).map((r) => r.status)).toEqual(new Array(4).fill('rejected'))
-    expect(performance.now() - begun).toBeLessThan(200)
+    const took = performance.now() - begun
+    expect(took).toBeLessThan(200 * slowness())
     const mark = await onDisk('mark.svg', '<svg><path d="M0 0h9v9z"/></svg>')
     expect(await readApart({ kind: 'file', path: mark })).toMatchObject({ ok: true })
   }, 60_000)
 
   it('waits in a short queue, beyond which the server says that it is busy', async () => {
     const path = await onDisk('some.svg', drawings.svgStipple(2000))
-    const begun = performance.now()
+    let begun = 0
     const readings = Array.from({ length: 14 }, async () => {
       const how = await readApart({ kind: 'file', path }).then(
         () => 'read',
@@ -187,6 +189,8 @@ describe('a file that is hard to read', () => {
       )
       return { how, ms: performance.now() - begun }
     })
+    // all have asked: readers may have had to be started for that, in one go
+    begun = performance.now()
     const results = await Promise.all(readings)
     const [read, busy] = ['read', 'busy'].map((how) => results.filter((r) => r.how === how))
     // two are read at once, and of those that wait nobody does for long

@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { weldByPosition } from './check'
 import { EdgeTable } from './edge-table'
+import { within } from '../../test/within'
 
 describe('EdgeTable', () => {
   it('keeps what a map keeps, directions apart', () => {
@@ -42,12 +43,11 @@ describe('weldByPosition', () => {
     )
   })
 
-  it('does not slow down on thousands of equal places or of NaN', () => {
+  it('does not slow down on thousands of equal places or of NaN', async () => {
     for (const value of [1.25, Number.NaN]) {
       const positions = new Float64Array(300_000).fill(value)
-      const begun = performance.now()
-      expect(weldByPosition({ positions, indices: Uint32Array.of(0, 1, 2) }).positions.length).toBe(3)
-      expect(performance.now() - begun).toBeLessThan(2000)
+      const welded = await within(2000, () => weldByPosition({ positions, indices: Uint32Array.of(0, 1, 2) }))
+      expect(welded.positions.length).toBe(3)
     }
   })
 })

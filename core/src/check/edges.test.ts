@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { crossingPairs } from './crossings'
 import { edgesOf, oppositesOf } from './edges'
 import { planesOf, trianglesCross } from './triangles'
+import { within } from '../../test/within'
 
 const triangles = (vertices: number) => fc.array(fc.tuple(fc.nat(vertices - 1), fc.nat(vertices - 1), fc.nat(vertices - 1)), { maxLength: 60 })
 const ends = (indices: Uint32Array, h: number) => [indices[h], indices[h % 3 === 2 ? h - 2 : h + 1]]
@@ -40,13 +41,11 @@ describe('edges', () => {
     )
   })
 
-  it('take no longer where thousands of triangles meet in one vertex', () => {
+  it('take no longer where thousands of triangles meet in one vertex', async () => {
     const rim = 200_000
     const indices = new Uint32Array(3 * rim)
     for (let t = 0; t < rim; t++) indices.set([rim, t, (t + 1) % rim], 3 * t)
-    const begun = performance.now()
-    expect(edgesOf(indices).count).toBe(2 * rim)
-    expect(performance.now() - begun).toBeLessThan(2000)
+    expect((await within(2000, () => edgesOf(indices))).count).toBe(2 * rim)
   })
 })
 

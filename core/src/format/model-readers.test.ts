@@ -19,6 +19,7 @@ import { modelKind, readModel } from './model'
 import { readObj, readObjArchive } from './obj'
 import { readPly } from './ply'
 import { readStl, writeStl } from './stl'
+import { within } from '../../test/within'
 
 const ring = turnedRing(25, 9, 48, 24, 2 ** -14)
 const box = boxMesh(0, 0, 0, 10, 20, 30)
@@ -217,7 +218,7 @@ describe('3MF', () => {
     expect(read).toMatchObject({ sound: true, triangles: 24, parts: 2 })
   })
 
-  it('is refused where objects hold themselves, multiply without end, or are not there', () => {
+  it('is refused where objects hold themselves, multiply without end, or are not there', async () => {
     const of = (objects: string, build = '<item objectid="1"/>') => file(`<model><resources>${objects}</resources><build>${build}</build></model>`)
     const components = (id: number, ...ids: number[]) =>
       `<object id="${id}"><components>${ids.map((i) => `<component objectid="${i}"/>`).join('')}</components></object>`
@@ -225,10 +226,10 @@ describe('3MF', () => {
     expect(() => read3mf(of(components(1, 7)))).toThrow(/not there/)
     const ten = (id: number) => new Array<number>(10).fill(id)
     const laughs = Array.from({ length: 9 }, (_, i) => components(i + 1, ...ten(i + 2))).join('')
-    const begun = performance.now()
-    expect(() => read3mf(of(`${laughs}<object id="10"><mesh><vertices/><triangles/></mesh></object>`))).toThrow(/places more than/)
-    expect(() => read3mf(of(`${laughs}<object id="10">${meshXml(box)}</object>`))).toThrow(FormatError)
-    expect(performance.now() - begun).toBeLessThan(5000)
+    await within(5000, () => {
+      expect(() => read3mf(of(`${laughs}<object id="10"><mesh><vertices/><triangles/></mesh></object>`))).toThrow(/places more than/)
+      expect(() => read3mf(of(`${laughs}<object id="10">${meshXml(box)}</object>`))).toThrow(FormatError)
+    })
     expect(() => read3mf(of(components(1, 2), '<item objectid="1" transform="1 0 0"/>'))).toThrow(/twelve numbers/)
     expect(() => read3mf(file('<model unit="furlong"/>'))).toThrow(/furlong/)
   })

@@ -6,6 +6,7 @@ import { packedAlike } from '../../test/packed'
 import { newProject } from '../project/new-project'
 import { hashBytes } from '../cache/hash'
 import { readProjectFile, writeProjectFile } from './project-file'
+import { within } from '../../test/within'
 
 const face = shippedFace('archivo-bold')
 const document = newProject('Tern Quay')
@@ -69,9 +70,7 @@ describe('the project file', () => {
     const eight = Array.from({ length: 8 }, (_, i) => `assets/${String(i).repeat(64)}`)
     const bomb = packedAlike(eight, new Uint8Array(60 * 1024 * 1024))
     expect(bomb.length).toBeLessThan(2 * 1024 * 1024)
-    const start = performance.now()
-    expect((await problem(bomb)).code).toBe('too-large')
-    expect(performance.now() - start).toBeLessThan(500)
+    expect((await within(500, () => problem(bomb))).code).toBe('too-large')
     expect((await problem(zipSync({ 'project.json': new Uint8Array(17 * 1024 * 1024) }))).code).toBe('too-large')
     expect((await problem(zipSync(Object.fromEntries(Array.from({ length: 700 }, (_, i) => [`assets/${i.toString(16).padStart(64, '0')}`, json]))))).code).toBe(
       'too-many',

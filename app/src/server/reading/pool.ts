@@ -149,7 +149,8 @@ async function readIn(reader: Reader, job: ReadingJob, signal: AbortSignal | und
     if (over && asBefore && child.connected && megabytesOf(child) < TIDY_MEGABYTES) idle.push(reader)
     else {
       child.kill('SIGKILL')
-      if (idle.length === 0) idle.push(start())
+      // whoever waits for an answer gets it first: a process is started in one go
+      setImmediate(() => idle.length === 0 && reading < SIDE_BY_SIDE && idle.push(start()))
     }
   }
 }
