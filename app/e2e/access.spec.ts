@@ -391,7 +391,7 @@ test.describe('a newcomer', () => {
     await openStep(page, 'dress', 'Dress')
     await page.getByRole('radio', { name: 'All over' }).click()
     await expect(hint).toContainText('That is all it takes')
-    await expect(hint).toHaveCount(0, { timeout: 10_000 })
+    await expect(hint).toHaveCount(0, { timeout: 60_000 })
     await kept(page)
     await page.reload()
     await sound(page)

@@ -3,8 +3,8 @@ import { type Download, expect, type Page } from '@playwright/test'
 /** The docket's row of a step. */
 export const row = (page: Page, kind: string) => page.locator(`li[data-step="${kind}"]`)
 /** Waits until what was asked for last stands as a sound solid, and nothing newer is being made; its readout is there under the drawing board as well, out of sight. */
-export const sound = (page: Page, timeout = 60_000) => expect(page.getByLabel('Readout').locator('.sound')).toBeAttached({ timeout })
-export const kept = (page: Page) => expect(page.locator('[data-saving="kept"]')).toBeVisible({ timeout: 30_000 })
+export const sound = (page: Page, timeout = 150_000) => expect(page.getByLabel('Readout').locator('.sound')).toBeAttached({ timeout })
+export const kept = (page: Page) => expect(page.locator('[data-saving="kept"]')).toBeVisible({ timeout: 90_000 })
 export const words = (page: Page) => page.getByRole('textbox', { name: 'Words' })
 
 /** Makes a project, of this document where there is one. Returns its id. */
@@ -42,7 +42,7 @@ export async function writeOut(page: Page, way: RegExp, choose: () => Promise<vo
   await page.getByRole('button', { name: 'Dispatch' }).click()
   await page.getByRole('option', { name: way }).click()
   await choose()
-  const [download] = await Promise.all([page.waitForEvent('download', { timeout: 60_000 }), page.getByRole('button', { name: 'Write it out' }).click()])
+  const [download] = await Promise.all([page.waitForEvent('download', { timeout: 150_000 }), page.getByRole('button', { name: 'Write it out' }).click()])
   return download
 }
 

@@ -20,7 +20,7 @@ async function serve(): Promise<ChildProcess> {
           (r) => r.ok,
           () => false,
         ),
-      { timeout: 60_000 },
+      { timeout: 150_000 },
     )
     .toBe(true)
   return server
@@ -189,12 +189,12 @@ test('try-outs are kept with pictures, follow the words, and are taken, renamed 
   await setNumber(page, 'Depth', '30')
   await outs.getByRole('button', { name: 'Keep the present values' }).click()
   await expect(outs.getByRole('listitem')).toHaveCount(2)
-  await expect(outs.locator('img')).toHaveCount(2, { timeout: 60_000 })
+  await expect(outs.locator('img')).toHaveCount(2, { timeout: 150_000 })
   const picture = () => outs.locator('img').first().getAttribute('src')
   const before = await picture()
   await openStep(page, 'lettering', 'Lettering')
   await words(page).fill('Quay')
-  await expect.poll(picture, { timeout: 60_000 }).not.toBe(before)
+  await expect.poll(picture, { timeout: 150_000 }).not.toBe(before)
   await expect(outs.getByRole('listitem').first()).toContainText('Extrude: depth 30 → 12 mm')
   await outs.getByRole('button', { name: 'Take Try-out 1' }).click()
   await expect(row(page, 'extrude')).toContainText('12 mm deep')

@@ -31,7 +31,7 @@ test('a word is raised round a bottle by pressing a spot, slid, turned, sized, r
   const step = row(page, 'raise-lettering')
   await step.getByRole('button', { name: /Laid/ }).click()
   await page.getByRole('option', { name: 'Wrapped round' }).click()
-  await expect(step).toContainText('round a cylinder, radius 30 mm', { timeout: 30_000 })
+  await expect(step).toContainText('round a cylinder, radius 30 mm', { timeout: 90_000 })
   await sound(page)
   expect(await volume(page)).toBeGreaterThan(plain)
   // another spot, by pressing it
@@ -51,7 +51,7 @@ test('a word is raised round a bottle by pressing a spot, slid, turned, sized, r
   await page.mouse.down()
   await page.mouse.move(x - 20, y + 40, { steps: 6 })
   await page.mouse.up()
-  await expect.poll(async () => ((await knob(page, 'slide over the surface').boundingBox())?.y ?? 0) - slide.y, { timeout: 20_000 }).toBeGreaterThan(15)
+  await expect.poll(async () => ((await knob(page, 'slide over the surface').boundingBox())?.y ?? 0) - slide.y, { timeout: 90_000 }).toBeGreaterThan(15)
   await sound(page)
   await knob(page, 'turn').focus()
   await page.keyboard.press('ArrowUp')
@@ -68,7 +68,7 @@ test('a word is raised round a bottle by pressing a spot, slid, turned, sized, r
   await sound(page)
   await page.getByRole('button', { name: 'Body', exact: true }).first().click()
   await sound(page)
-  await expect.poll(() => volume(page), { timeout: 30_000 }).toBeGreaterThan(four)
+  await expect.poll(() => volume(page), { timeout: 90_000 }).toBeGreaterThan(four)
   // over any surface, and letter by letter
   await openStep(page, 'raise-lettering', 'Raise lettering')
   await step.getByRole('button', { name: /Laid/ }).click()
@@ -96,11 +96,11 @@ test('a word that runs off its body is told, with its remedy at hand', async ({ 
   const step = row(page, 'carve-lettering')
   await step.getByRole('button', { name: /Laid/ }).click()
   await page.getByRole('option', { name: 'Wrapped round' }).click()
-  await expect(step).toContainText('No cylinder, cone or ball is found at this spot', { timeout: 30_000 })
+  await expect(step).toContainText('No cylinder, cone or ball is found at this spot', { timeout: 90_000 })
   await step.getByRole('button', { name: 'Over the surface' }).click()
   await sound(page)
   await setNumber(page, 'Size', '300')
-  await expect(step).toContainText(/(have|has) no surface beneath|bends more under the words/, { timeout: 60_000 })
+  await expect(step).toContainText(/(have|has) no surface beneath|bends more under the words/, { timeout: 150_000 })
 })
 
 test('a pocket and its insert fit into each other in two pieces and follow one step’s values', async ({ page }) => {
@@ -109,10 +109,18 @@ test('a pocket and its insert fit into each other in two pieces and follow one s
   await insert(page)
   await chooseStep(page, 'Inlay')
   await chooseWords(page)
-  await expect(row(page, 'inlay')).toContainText('cut out', { timeout: 30_000 })
+  await expect(row(page, 'inlay')).toContainText('cut out', { timeout: 90_000 })
   await sound(page)
   expect(await volume(page)).toBeLessThan(plain)
-  // the words themselves become what goes into it
+  // what goes into it is made of the words by a button, and stands in it
+  await row(page, 'inlay').getByRole('button', { name: 'Add its insert' }).click()
+  await expect(row(page, 'insert')).toContainText('Fits the pocket', { timeout: 90_000 })
+  await sound(page)
+  await expect(page.getByLabel('Readout')).toContainText(/× 3\.0 mm/)
+  await page.getByRole('button', { name: 'Undo: Insert' }).click()
+  await page.getByRole('button', { name: 'Body', exact: true }).first().click()
+  await openStep(page, 'inlay', 'Inlay')
+  // or the words themselves become it
   await page.getByRole('button', { name: 'Go to Name' }).click()
   await sound(page)
   for (const kind of ['extrude', 'dress']) {
@@ -133,7 +141,7 @@ test('a pocket and its insert fit into each other in two pieces and follow one s
   await setNumber(page, 'Stands out', '1')
   await sound(page)
   await page.getByRole('button', { name: 'Name', exact: true }).first().click()
-  await expect(page.getByLabel('Readout')).toContainText(/× 6\.0 mm/, { timeout: 30_000 })
+  await expect(page.getByLabel('Readout')).toContainText(/× 6\.0 mm/, { timeout: 90_000 })
 })
 
 test('bridges hold the counters of a stencil', async ({ page }) => {
@@ -143,7 +151,7 @@ test('bridges hold the counters of a stencil', async ({ page }) => {
   await page.getByRole('button', { name: 'Insert a step after 1' }).click()
   await chooseStep(page, 'Stencil')
   const step = row(page, 'stencil')
-  await expect(step).toContainText(/\d+ counters held/, { timeout: 30_000 })
+  await expect(step).toContainText(/\d+ counters held/, { timeout: 90_000 })
   await setNumber(page, 'Width', '3')
   await setNumber(page, 'Angle', '45')
   await expect(step).toContainText('2 bridges of 3 mm at 45°')

@@ -37,7 +37,7 @@ test('fonts of one’s own are taken in or refused with the reason, and travel w
     { name: 'huge.otf', mimeType: 'font/otf', buffer: Buffer.alloc(31 * 1024 * 1024) },
   ])
   const told = typeCase(page).getByRole('status', { name: 'What became of the files' })
-  await expect(told).toContainText('The font file is empty', { timeout: 30_000 })
+  await expect(told).toContainText('The font file is empty', { timeout: 90_000 })
   await expect(told).toContainText('cut short')
   await expect(told).toContainText('it is a PNG picture')
   await expect(told).toContainText('The file is 31 MB')
@@ -174,7 +174,7 @@ test('a right-to-left line: the lack is named, a face that has it is one press a
   await expect(async () => {
     await page.mouse.click(box.x + box.width * 0.2, box.y + box.height * 0.51)
     await expect(letter(page, 'u').or(letter(page, 'Q')).or(letter(page, 'a')).and(page.locator('[aria-selected="true"]'))).toHaveCount(1, { timeout: 500 })
-  }).toPass({ timeout: 10_000 })
+  }).toPass({ timeout: 60_000 })
   await kept(page)
   await page.reload()
   await sound(page)
@@ -199,7 +199,7 @@ test('the type case scrolls two hundred faces and draws each specimen once', asy
   await newProject(page)
   await openCase(page)
   const list = typeCase(page).getByRole('grid', { name: 'Faces' })
-  await expect(list.locator('svg.specimen').first()).toBeVisible({ timeout: 30_000 })
+  await expect(list.locator('svg.specimen').first()).toBeVisible({ timeout: 90_000 })
   // only what is seen is there
   expect(await list.getByRole('row').count()).toBeLessThan(40)
   const sweep = () =>

@@ -10,7 +10,7 @@ import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } 
 import { test } from './test'
 
 test('jelly is held by a mask in the wind, stopped and gone on with, retyped, undone, found again and worked on', async ({ page }) => {
-  page.setDefaultTimeout(20_000)
+  page.setDefaultTimeout(90_000)
   const insertAfter = (number: number) => page.getByRole('button', { name: `Insert a step after ${number}` }).click({ force: true })
   const size = async () => ((await page.getByLabel('Readout').textContent()) ?? '').split(' mm')[0]
   const baked = new Map<string, Buffer | null>()
@@ -114,11 +114,11 @@ test('jelly is held by a mask in the wind, stopped and gone on with, retyped, un
   await setNumber(page, 'Followed for', '20')
   await expect(row(page, 'jelly')).toContainText('Out of date')
   parts.length = 0
-  await expect.poll(() => parts.length, { timeout: 60_000 }).toBeGreaterThan(0)
+  await expect.poll(() => parts.length, { timeout: 150_000 }).toBeGreaterThan(0)
   await kept(page)
   const last = parts.at(-1) as number
   await page.reload()
   parts.length = 0
-  await expect.poll(() => parts.length, { timeout: 60_000 }).toBeGreaterThan(0)
+  await expect.poll(() => parts.length, { timeout: 150_000 }).toBeGreaterThan(0)
   expect(parts[0]).toBeGreaterThan(last)
 })

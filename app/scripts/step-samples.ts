@@ -88,9 +88,14 @@ export async function stepSamples({ drawing, picture, model }: SampleFiles): Pro
     'vector-file': [step('vector-file', file(drawing)), plainForm, inColours],
     'model-file': [step('model-file', file(model)), dress],
     'traced-picture': [step('traced-picture', file(picture)), plainForm, dress],
+    'piece-outline': [
+      step('piece-outline', { of: { piece: 'vector-file', step: 'vector-file-1' }, layers: ['#1f6f68'] }),
+      step('extrude', { depth: 14, front: { profile: 'chamfer', inset: 0.9, height: 0.9 } }),
+      inColours,
+    ],
     plate: [step('plate', { shape: 'arch', width: 90, height: 50 }), plainForm, dress],
     block: [step('block', { shape: 'box', rounding: 4 }), dress],
-    layers: [step('vector-file', file(drawing)), step('layers', { table: [{ layer: 'layer-2', depth: 12 }] }), plainForm, inColours],
+    layers: [step('vector-file', file(drawing)), step('layers', { table: [{ layer: '#f0c84a', depth: 14 }] }), plainForm, inColours],
     redraw: [words(), await redrawn(), form, dress],
     extend: [
       words(),

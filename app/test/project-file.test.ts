@@ -11,6 +11,7 @@ import { GET as GET_BAKE, PUT as PUT_BAKE } from '@/app/api/bakes/[key]/route'
 import { GET } from '@/app/api/projects/[id]/file/route'
 import { POST } from '@/app/api/projects/file/route'
 import { assetBytes } from '@/server/assets'
+import { POST as POST_PROJECT } from '@/app/api/projects/route'
 import { findBake, noteUse } from '@/server/bakes'
 import { Asset, Project } from '@/server/entities'
 import { createProject } from '@/server/projects'
@@ -94,6 +95,18 @@ describe('project files', () => {
     if (!read.ok) throw new Error(read.problem.message)
     expect([...read.bakes.keys()]).toEqual([d1, d3, j2].sort())
     expect(unpackBake(read.bakes.get(d3) as Uint8Array)?.values).toEqual(unpackBake(bake(3))?.values)
+    // a copy has them before it is opened
+    const copied = await POST_PROJECT(
+      new Request('http://127.0.0.1:3717/', {
+        method: 'POST',
+        headers: { ...headers, 'content-type': 'application/json' },
+        body: JSON.stringify({ document, copyOf: id }),
+      }),
+    )
+    const { id: copy } = (await copied.json()) as { id: string }
+    const ofCopy = await readProjectFile(new Uint8Array(await (await out(copy)).arrayBuffer()))
+    expect(ofCopy.ok && [...ofCopy.bakes.keys()]).toEqual([d1, d3, j2].sort())
+    await em.nativeDelete(Project, { id: copy })
     // to where none of it is known; what is no recording stays behind
     const connection = em.getConnection()
     const gone = () => connection.execute('delete from bake where key in (?, ?, ?, ?)', [d1, d3, j2, other])

@@ -4,8 +4,9 @@ import { projectDocument } from '@kelvar/core/document/schema'
 import { stepKind } from '@kelvar/core/steps/registry'
 import fc from 'fast-check'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { createWorkbenchStore } from '@/state/store'
+import { createWorkbenchStore, type WorkbenchStore } from '@/state/store'
 import { layUnder } from '@/state/actions/board'
+import { addInserts } from '@/state/actions/inserts'
 import { addPiece, removePiece, setHidden, setPlace } from '@/state/actions/pieces'
 import { changeStep, insertStep, placeOf, setParam, setParams } from '@/state/actions/steps'
 import { currentPiece } from '@/state/work'
@@ -135,6 +136,62 @@ describe('the workbench store', () => {
       }),
       { numRuns: 100 },
     )
+  })
+})
+
+describe('inserts for a pocket', () => {
+  const layers = [
+    { id: 'a', name: 'Red', colour: '#aa2211' },
+    { id: 'b', name: 'Blue', colour: '#2233aa' },
+    { id: 'c', name: 'Red too', colour: '#aa2211' },
+    { id: 'd', name: 'Plain' },
+  ]
+  /** as the worker's answer does */
+  const tell = (store: WorkbenchStore, news: unknown) => (store as unknown as { setState(part: object): void }).setState({ news })
+  /** A block with a pocket for the words, turned upright about z and moved. */
+  const withPocket = () => {
+    const store = open()
+    addPiece(store, 'block')
+    const body = currentPiece(store.getState())
+    if (!body) throw new Error('no piece')
+    setPlace(store, body.id, { position: [100, 0, 0], turn: [0, 0, 90], size: 2 }, 'moved')
+    insertStep(store, 1, 'inlay', 'Inlay')
+    const step = currentPiece(store.getState())?.route.find(({ kind }) => kind === 'inlay')
+    if (!step) throw new Error('no step')
+    setParams(store, step.id, { words: { piece: 'words-1' }, clearance: 0.3 }, 'words')
+    const news = { complete: true, steps: [{ id: step.id, state: 'done', issues: [], ms: 0, marks: { seat: [5, 3, 7], layers } }] }
+    tell(store, news)
+    return { store, step: step.id, body: body.id, news, before: store.getState().document.pieces.length }
+  }
+
+  it('stand where they fit in, one of all or one of each colour, and are one edit', () => {
+    const { store, step, body, before, news } = withPocket()
+    addInserts(store, step, 'colours')
+    const made = store.getState().document.pieces.slice(before)
+    expect(made.map(({ route }) => route[0].params.layers)).toEqual([['a', 'c'], ['b'], ['d']])
+    expect(new Set(store.getState().document.pieces.map(({ id }) => id)).size).toBe(before + 3)
+    for (const { place, route } of made) {
+      // a quarter turn to the left and twice the size: (5, 3) is at (−6, 10)
+      expect(place?.position).toEqual([94, 10, 14])
+      expect(place).toMatchObject({ turn: [0, 0, 0], size: 1 })
+      expect(route[0].params).toMatchObject({ of: { piece: 'words-1' }, gap: 0.3 })
+      expect(route[1]).toMatchObject({ kind: 'insert', params: { pocket: { piece: body } } })
+    }
+    expect(currentPiece(store.getState())?.id).toBe(made[0].id)
+    expect(projectDocument.safeParse(store.getState().document).success).toBe(true)
+    store.getState().undo()
+    expect(store.getState().document.pieces).toHaveLength(before)
+    store.getState().choosePiece(body)
+    tell(store, news)
+    addInserts(store, step, 'one')
+    expect(store.getState().document.pieces).toHaveLength(before + 1)
+  })
+
+  it('are not made of a pocket that is not there', () => {
+    const { store, step, before } = withPocket()
+    tell(store, undefined)
+    addInserts(store, step, 'one')
+    expect(store.getState().document.pieces).toHaveLength(before)
   })
 })
 

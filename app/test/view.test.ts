@@ -284,7 +284,7 @@ describe('the finder', () => {
   it('offers a step just where its input is what comes before, and else says why not', () => {
     const route = (...kinds: string[]) => kinds.map((kind) => newStep(kind, kind))
     const fits = (...kinds: string[]) => sortedSteps(route(...kinds), kinds.length, true).here.map(({ kind }) => kind.kind)
-    expect(fits()).toEqual(['lettering', 'drawing', 'vector-file', 'model-file', 'traced-picture', 'plate', 'block'])
+    expect(fits()).toEqual(['lettering', 'drawing', 'vector-file', 'model-file', 'traced-picture', 'piece-outline', 'plate', 'block'])
     expect(fits('lettering')).toEqual([
       'layers',
       'redraw',

@@ -50,6 +50,16 @@ export async function noteUse(em: EntityManager, project: string, key: string): 
   )
 }
 
+/** Notes that a copy of a project uses what that one does. */
+export async function shareUse(em: EntityManager, project: string, copy: string): Promise<void> {
+  await em
+    .getConnection()
+    .execute('insert into project_bake (project_id, key, used_at) select ?, key, used_at from project_bake where project_id = ? on conflict do nothing', [
+      copy,
+      project,
+    ])
+}
+
 /** What a project's simulations recorded, of each kind of step as many as it has, those used last; in the order of their keys. */
 export async function* bakesOf(em: EntityManager, project: string, document: ProjectDocument): AsyncGenerator<readonly [string, Uint8Array]> {
   const left = new Map<string, number>()

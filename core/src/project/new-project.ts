@@ -60,6 +60,19 @@ export function newTracedPiece(id: string, name: string): Piece {
   }
 }
 
+/** A piece that takes another one's outline. */
+export function newOutlinePiece(id: string, name: string, of: string): Piece {
+  return {
+    id,
+    name,
+    route: [
+      newStep('piece-outline-1', 'piece-outline', { of: { piece: of } }),
+      newStep('extrude-1', 'extrude'),
+      newStep('dress-1', 'dress', { layerColours: 'all' }),
+    ],
+  }
+}
+
 /** A plate to stand words on or cut them out of. */
 export function newPlatePiece(id: string, name: string): Piece {
   return {

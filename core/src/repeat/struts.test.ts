@@ -142,6 +142,40 @@ describe('a strut lattice', () => {
     expect(Math.max(...across)).toBeLessThan(1 + 1e-9)
   })
 
+  it('is as thick as fills what is asked for, or says what it could', async () => {
+    const cube = { ...block, params: { shape: 'box', width: 30, height: 30, depth: 30 } }
+    const run = async (params: Record<string, unknown>) => {
+      const { value, steps } = await evaluateRoute(
+        [cube, { id: 'l', kind: 'lattice', on: true, params: { edge: 6, bar: 0.5, ball: 0.8, thick: 'filled', ...params } }],
+        {
+          assets,
+        },
+      )
+      return { solid: value as Solid, step: steps[1] }
+    }
+    for (const [filled, through, mask] of [
+      [4, false, []],
+      [9, true, []],
+      [5, true, [{ by: 'height', from: 0, to: 100 }]],
+    ] as const) {
+      const { solid, step } = await run({ filled, through, mask: { list: mask }, does: 'thickness' })
+      const { sound, volume } = checkMesh(solid)
+      expect(sound, JSON.stringify(step.issues)).toBe(true)
+      expect(Math.abs(volume / (27_000 * (filled / 100)) - 1), `${filled} %: ${step.told}`).toBeLessThan(0.03)
+      const told = /bars of ([\d.]+) mm, balls of ([\d.]+) mm, ([\d.]+) % filled/.exec(step.told ?? '')
+      expect(Number(told?.[3])).toBeCloseTo((100 * volume) / 27_000, 1)
+      expect(Number(told?.[2]) / Number(told?.[1])).toBeCloseTo(1.6, 1)
+    }
+    const { step: copies } = await run({ filled: 4, as: 'copies' })
+    expect(copies.told).toContain('about 4 % filled')
+    expect((await run({ filled: 70 })).step.issues[0]).toMatchObject({
+      code: 'too-full',
+      field: 'filled',
+      message: expect.stringMatching(/about \d+(\.\d+)? % at the most/),
+    })
+    expect((await run({ filled: 0.1, edge: 0.9, through: true, as: 'copies' })).step.issues[0]).toMatchObject({ field: expect.stringMatching(/filled|edge/) })
+  })
+
   it('says when bars are too thick for their length', async () => {
     const { steps } = await latticeOf('jost-bold', 'Q', { bar: 2, edge: 5 })
     expect(steps[2].issues[0]).toMatchObject({ code: 'too-thick', severity: 'failed' })

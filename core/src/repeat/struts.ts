@@ -86,11 +86,39 @@ interface Sizes {
   readonly balls: Float64Array
 }
 
+/**
+ * What bars and balls come to before they are made, mm³: balls whole, bars from ball to ball. Where bars meet outside of balls, what they have in
+ * common is counted for each of them.
+ */
+export function strutVolume(graph: StrutGraph, struts: Pick<Struts, 'bar' | 'ball' | 'shares'>): number {
+  const { bars, letter } = graph
+  const sizes = sizesOf(graph, struts)
+  const { length } = waysOf(graph)
+  const used = new Uint8Array(letter.length)
+  let sum = 0
+  for (let bar = 0; bar < length.length; bar++) {
+    const r = sizes.bars[bar] / FULL
+    let free = length[bar]
+    for (const n of [bars[2 * bar], bars[2 * bar + 1]]) {
+      used[n] = 1
+      const ball = sizes.balls[n]
+      const reach = Math.sqrt(Math.max(0, ball * ball - r * r))
+      free -= reach
+      // the cap of the ball beyond the bar's end is the bar's as well
+      const cap = ball - reach
+      sum -= (Math.PI * cap * cap * (3 * ball - cap)) / 3
+    }
+    if (free > 0) sum += Math.PI * r * r * free
+  }
+  for (let n = 0; n < used.length; n++) if (used[n]) sum += (4 / 3) * Math.PI * sizes.balls[n] ** 3
+  return sum
+}
+
 /** How thick a bar is by what its ends are of the whole. */
 export const barShare = ({ bars }: StrutGraph, shares: Float64Array | undefined, bar: number): number =>
   shares ? (shares[bars[2 * bar]] + shares[bars[2 * bar + 1]]) / 2 : 1
 
-function sizesOf(graph: StrutGraph, { bar: thick, ball, shares }: Struts): Sizes {
+function sizesOf(graph: StrutGraph, { bar: thick, ball, shares }: Pick<Struts, 'bar' | 'ball' | 'shares'>): Sizes {
   const { bars, letter } = graph
   const sizes = { bars: new Float64Array(bars.length / 2), balls: new Float64Array(letter.length) }
   for (let n = 0; n < letter.length; n++) sizes.balls[n] = ball * (shares ? shares[n] : 1)

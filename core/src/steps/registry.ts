@@ -49,6 +49,7 @@ import { layers } from './outline/layers'
 import { lettering } from './source/lettering'
 import { modelFile } from './source/model-file'
 import { offset } from './outline/offset'
+import { pieceOutline } from './source/piece-outline'
 import { plate } from './source/plate'
 import { prismatic } from './form/prismatic'
 import { redraw } from './outline/redraw'
@@ -85,6 +86,7 @@ export const STEPS: readonly StepKind[] = [
   vectorFile,
   modelFile,
   tracedPicture,
+  pieceOutline,
   plate,
   block,
   layers,

@@ -44,6 +44,10 @@ export interface StepMarks {
   readonly knobs?: readonly StepKnob[]
   /** lines that show what the knobs belong to */
   readonly lines?: readonly (readonly Vector[])[]
+  /** layers of another piece's outline, for the step's own controls */
+  readonly layers?: readonly { readonly id: string; readonly name: string; readonly colour?: string }[]
+  /** where the origin of what fits into its pocket stands */
+  readonly seat?: Vector
 }
 
 /** One of a step's values that is taken in hand in the view. */

@@ -198,7 +198,7 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
     const found = await change(`/api/projects/${project.id}`, z.object({ document: z.record(z.string(), z.unknown()) }), {}, silent)
     if (!found) return
     const document = { ...found.document, name: `${cutText(project.name, 112)} · copy` }
-    if (await change('/api/projects', identified, json('POST', { document }), silent)) router.refresh()
+    if (await change('/api/projects', identified, json('POST', { document, copyOf: project.id }), silent)) router.refresh()
   }
 
   async function create() {

@@ -22,6 +22,8 @@ export interface OnScreen {
   /** controls by what a parameter holds (`FieldMeta.holds`); all steps may use them */
   // eslint-disable-next-line @typescript-eslint/no-explicit-any -- each control knows what its parameter holds
   readonly controls?: Readonly<Record<string, ComponentType<ControlProps<any>>>>
+  /** what stands below the controls */
+  readonly Below?: ComponentType<{ step: RouteStep }>
   /** the step is edited on the drawing board */
   readonly board?: {
     readonly Mode: ComponentType<{ step: RouteStep }>

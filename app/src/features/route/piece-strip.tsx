@@ -139,6 +139,12 @@ export function PieceStrip() {
                 <b>A picture</b>
                 <small>Traced by light and dark or by colours</small>
               </Choice>
+              {pieces.length > 0 && (
+                <Choice id="outline" textValue="Out of this piece">
+                  <b>Out of this piece</b>
+                  <small>Its outline or a colour of it, in another form</small>
+                </Choice>
+              )}
               <Choice id="plate" textValue="A plate">
                 <b>A plate</b>
                 <small>Rectangle, pill, disc, arch or shield</small>

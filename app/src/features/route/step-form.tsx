@@ -16,7 +16,7 @@ import { More, NumberInput, PickInput, SliderInput, SwitchInput } from '@/ui/con
 import { BoardLink } from './controls/board-link'
 import { PieceControl, PiecesControl } from './controls/piece-control'
 import { StrengthStrip } from './controls/strength-strip'
-import { CONTROLS } from './registry'
+import { CONTROLS, ON_SCREEN } from './registry'
 
 const Form = styled.div`
   display: grid;
@@ -149,12 +149,14 @@ export function StepForm({ step, kind, focusText }: { step: RouteStep; kind: Ste
       />
     )
   }
+  const Below = ON_SCREEN[kind.kind]?.Below
   const shown = fields.filter(([, field]) => applies(field, params))
   const advanced = shown.filter(([, f]) => f.advanced)
   return (
     <Form>
       {shown.filter(([, f]) => !f.advanced).map(control)}
       {advanced.length > 0 && <More>{advanced.map(control)}</More>}
+      {Below && <Below step={step} />}
       {inMotion && (
         <KeyedRow>
           <SwitchInput

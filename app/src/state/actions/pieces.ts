@@ -2,20 +2,23 @@ import { newId } from '@kelvar/core/document/ids'
 import { momentOf, pieceAtRest, placePart } from '@kelvar/core/document/moment'
 import type { Piece, Place, PlaceTrack } from '@kelvar/core/document/schema'
 import { type Track, valueAt } from '@kelvar/core/motion/track'
-import { newBlockPiece, newDrawingPiece, newHandDrawnPiece, newPiece, newPlatePiece, newTracedPiece } from '@kelvar/core/project/new-project'
+import { newBlockPiece, newDrawingPiece, newHandDrawnPiece, newOutlinePiece, newPiece, newPlatePiece, newTracedPiece } from '@kelvar/core/project/new-project'
+import { mayGive } from '@kelvar/core/steps/registry'
 import type { WorkbenchStore } from '../store'
 import { follows } from '../work'
 import { withKey } from './tracks'
 
-export type NewPiece = 'words' | 'drawing' | 'hand' | 'picture' | 'plate' | 'block'
+export type NewPiece = 'words' | 'drawing' | 'hand' | 'picture' | 'outline' | 'plate' | 'block'
 
-/** A new piece of words, of a vector file, drawn by hand, traced from a picture, or a plain plate or block. */
+/** A new piece of words, of a vector file, drawn by hand, traced from a picture, out of the piece in hand, or a plain plate or block. */
 export function addPiece(store: WorkbenchStore, of: NewPiece = 'words'): void {
-  const { edit, document } = store.getState()
+  const { edit, document, pieceId } = store.getState()
   const id = newId(
     'piece',
     document.pieces.map((p) => p.id),
   )
+  // what gives no outline cannot be taken; another piece can be chosen
+  const drawn = document.pieces.find((p) => p.id === pieceId && p.route.some(({ kind }) => mayGive(kind, ['outline'])))
   edit('New piece', (draft) => {
     const name = `Piece ${draft.pieces.length + 1}`
     draft.pieces.push(
@@ -24,6 +27,7 @@ export function addPiece(store: WorkbenchStore, of: NewPiece = 'words'): void {
         drawing: () => newDrawingPiece(id, name),
         hand: () => newHandDrawnPiece(id, name),
         picture: () => newTracedPiece(id, name),
+        outline: () => newOutlinePiece(id, name, drawn?.id ?? ''),
         plate: () => newPlatePiece(id, name),
         block: () => newBlockPiece(id, name),
       }[of](),

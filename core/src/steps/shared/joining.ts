@@ -7,7 +7,7 @@ import { sizedOutline } from '../../outline/sized'
 import { type Matrix, UNMOVED } from '../../solid/operations'
 import { connectedParts, partCount, type Solid, solidBounds, vertexCount } from '../../solid/solid'
 import { meta, plain } from '../meta'
-import { failed, type Fix, type StepContext, type StepIssue, type StepKind, type StepOutcome } from '../step'
+import { failed, type Fix, type StepContext, type StepIssue, type StepKind, type StepMarks, type StepOutcome } from '../step'
 import type { Value } from '../value'
 
 /** How many other pieces a step may join with. */
@@ -242,6 +242,10 @@ export const leaveParam = z
 export const wordsParam = pieceReference
   .default({ piece: '' })
   .meta(meta({ title: 'Words', input: ['outline'], placed: true, description: 'A piece whose outline is used; its own form stays as it is.' }))
+
+/** The layers of an outline that comes from another piece, as a step's own controls are told of them. */
+export const layersTold = (value: Value | undefined): NonNullable<StepMarks['layers']> =>
+  value?.kind === 'outline' ? value.layers.map(({ id, name, colour }) => ({ id, name, ...(colour ? { colour } : {}) })) : []
 
 /** A kind's solid of the words chosen, `size` times as large, with the values given; or why there is none. */
 export async function formedWords(

@@ -1,6 +1,7 @@
 import { readDocument } from '@kelvar/core/project/read'
 import { z } from 'zod'
-import { readBody, refuse, withDatabase } from '@/server/http'
+import { shareUse } from '@/server/bakes'
+import { readBody, refuse, uuid, withDatabase } from '@/server/http'
 import { createProject, listProjects } from '@/server/projects'
 
 export const dynamic = 'force-dynamic'
@@ -10,7 +11,8 @@ export function GET(request: Request): Promise<Response> {
   return withDatabase(request, async (em) => Response.json({ projects: await listProjects(em, new URL(request.url).searchParams.has('removed')) }))
 }
 
-const creation = z.object({ document: z.unknown().optional() })
+/** Of a copy also which project it is one of, whose recordings it has from the first. */
+const creation = z.object({ document: z.unknown().optional(), copyOf: uuid.optional() })
 
 export function POST(request: Request): Promise<Response> {
   return withDatabase(request, async (em) => {
@@ -23,6 +25,7 @@ export function POST(request: Request): Promise<Response> {
     const result = readDocument(read.body.document)
     if (!result.ok) return refuse(422, result.problem.code, result.problem.message, result.problem.remedy)
     const row = await createProject(em, result.document)
+    if (read.body.copyOf) await shareUse(em, read.body.copyOf, row.id)
     return Response.json({ id: row.id }, { status: 201 })
   })
 }

@@ -1,8 +1,15 @@
 import { z } from 'zod'
 import { extrude } from '../../form/extrude'
+import type { Memo } from '../../../cache/memo'
+import { loadManifold } from '../../../kernel/manifold'
+import { boxesMeet, curveBounds, regionArea } from '../../../outline/areas'
+import { offsetRegions } from '../../../outline/grow'
+import { type Outline, regionPaths } from '../../../outline/outline'
+import { uniteRegions } from '../../../outline/unite'
+import { UNMOVED } from '../../../solid/operations'
 import { meta, plain } from '../../meta'
-import { BEYOND, leaveParam, lessDeep, missing, thinFloor, volumeWords, wordsParam } from '../../shared/joining'
-import { laidWords, NOT_LAID } from '../../shared/laying'
+import { BEYOND, layersTold, leaveParam, lessDeep, missing, thinFloor, volumeWords, wordsParam } from '../../shared/joining'
+import { laidWords, NOT_LAID, unsized } from '../../shared/laying'
 import { defineStep, type StepKind } from '../../step'
 
 export const inlayParams = z.object({
@@ -42,7 +49,7 @@ export const inlayParams = z.object({
 
 export const inlay = defineStep({
   kind: 'inlay',
-  version: 1,
+  version: 2,
   family: 'Join',
   title: 'Inlay',
   summary: 'Cuts a pocket that an insert of the same words fits into, with the clearance, lead-in and height of both in one place.',
@@ -53,20 +60,38 @@ export const inlay = defineStep({
     `Pocket ${plain(depth)} mm deep, ${plain(clearance)} mm clear${proud === 0 ? ', flush' : proud > 0 ? `, ${plain(proud)} mm proud` : `, ${plain(-proud)} mm sunk`}`,
 
   async evaluate(input, { depth, clearance, beneath, leave }, context) {
-    const result = await laidWords(input, context, {
+    const [words] = context.inputs.words ?? []
+    const size = unsized(context.placed?.words?.[0]?.matrix ?? UNMOVED).size
+    // shapes whose pockets run into each other are one pocket, whatever layers they are of
+    const crowded = words?.kind === 'outline' && comeWithin(words, (2 * clearance) / size)
+    if (crowded) await loadManifold()
+    const given = crowded ? { ...context, inputs: { ...context.inputs, words: [onePocket(words, clearance / size, context.memo)] } } : context
+    const result = await laidWords(input, given, {
       title: 'Inlay',
       how: 'carve',
       forms: [
         {
           kind: extrude as StepKind,
-          values: { depth: depth + beneath + BEYOND, outset: clearance, front: { profile: 'square' }, back: { profile: 'square' }, corners: 'round' },
+          values: {
+            depth: depth + beneath + BEYOND,
+            outset: crowded ? 0 : clearance,
+            front: { profile: 'square' },
+            back: { profile: 'square' },
+            corners: 'round',
+          },
           face: { belowHighest: BEYOND },
         },
       ],
       laying: NOT_LAID,
     })
     if ('failure' in result) return result.failure
-    const { joined, partners, words } = result
+    const { joined, partners, words: laid } = result
+    const [{ matrix: m }] = partners
+    const marks = {
+      // z of the words is nought on the surface
+      seat: [3, 7, 11].map((at) => m[at] - depth * m[at - 1]) as [number, number, number],
+      layers: layersTold(words),
+    }
     await context.breathe()
     const { issues, left } = thinFloor(joined.solid, leave, 'depth', (by) =>
       lessDeep(depth, by) > 0 ? [{ label: `Sink to ${plain(lessDeep(depth, by))} mm`, params: { depth: lessDeep(depth, by) } }] : [],
@@ -74,8 +99,24 @@ export const inlay = defineStep({
     return {
       ok: true,
       value: joined.solid,
-      issues: [...words.issues, ...missing(partners, joined.apart, []), ...issues],
+      issues: [...laid.issues, ...missing(partners, joined.apart, []), ...issues],
       told: `${volumeWords(joined.before - joined.after)} cut out${left === undefined ? '' : `, ${plain(left)} mm left behind`}`,
+      marks,
     }
   },
 })
+
+/** Whether any two shapes come within a distance of each other, mm, by their boxes. */
+function comeWithin(outline: Outline, distance: number): boolean {
+  const boxes = outline.regions.map((region) => curveBounds(regionPaths(region))).sort((a, b) => a[0] - b[0])
+  return boxes.some((box, i) => {
+    for (let k = i + 1; k < boxes.length && boxes[k][0] <= box[2] + distance; k++) if (boxesMeet(box, boxes[k], distance)) return true
+    return false
+  })
+}
+
+/** The outline grown by so much, mm, as one layer in which nothing overlaps. Needs the manifold kernel loaded. */
+function onePocket(outline: Outline, by: number, memo: Memo): Outline {
+  const one: Outline = { ...outline, layers: outline.layers.slice(0, 1), regions: outline.regions.map((region) => ({ ...region, layer: 0 })) }
+  return by > 0 ? offsetRegions(one, by, 'round', memo) : { ...one, regions: uniteRegions(one.regions.map((region) => ({ region, area: regionArea(region) }))) }
+}

@@ -5,10 +5,11 @@ import { latticeFor } from '../../../outline/lattice'
 import { asAssembly, repeated } from '../../../repeat/assemble'
 import { SpotList } from '../../../repeat/spots'
 import { surfaceGraph, type StrutGraph, withInside } from '../../../repeat/strut-graph'
-import { barShare, SIDES, strutSolid, throughBars } from '../../../repeat/struts'
+import { barShare, SIDES, strutSolid, strutVolume, throughBars } from '../../../repeat/struts'
 import { labelled, solidOf as solidOfMesh } from '../../../volume/labelled'
 import { evenlyRemeshed } from '../../../volume/even-remesh'
 import { shadowsOf } from '../../../volume/estimate'
+import { volumeOf } from '../../../volume/remesh'
 import { FACE, INSIDE, RETURN, withLabel } from '../../../solid/labels'
 import { type Matrix, UNMOVED } from '../../../solid/operations'
 import { roundedBox, turnedBar } from '../../../solid/revolve'
@@ -22,16 +23,42 @@ import { onLattice } from '../../shared/surfaces'
 import { tooManyCopies } from '../../shared/repeating'
 import { defineStep, failed, type StepIssue } from '../../step'
 
+/** mm */
+const LEAST_BAR = 0.02
+/** Of the length of bars: thicker ones leave no opening. */
+const THICKEST = 0.25
+/** How near the volume comes to what is asked for, of it, and how often the lattice is made anew for that. */
+const NEAR = 0.02
+const AGAIN = 2
+
 const latticeParams = z.object({
   edge: millimetres('The length of bars', 0.2, 500)
     .default(5)
     .meta(meta({ title: 'Length of bars', unit: 'mm', step: 0.5, tried: true, most: 20, description: 'How wide the meshes are.' })),
-  bar: millimetres('The radius of bars', 0.02, 100)
+  thick: z
+    .enum(['radius', 'filled'])
+    .default('radius')
+    .meta(meta({ title: 'As thick', labels: ['By radius', 'By what is filled'] })),
+  bar: millimetres('The radius of bars', LEAST_BAR, 100)
     .default(0.6)
-    .meta(meta({ title: 'Radius of bars', unit: 'mm', step: 0.1 })),
+    .meta(meta({ title: 'Radius of bars', unit: 'mm', step: 0.1, when: { field: 'thick', is: ['radius'] } })),
   ball: millimetres('The radius of balls', 0, 100)
     .default(1)
-    .meta(meta({ title: 'Radius of balls', unit: 'mm', step: 0.1, description: 'At every joint; 0 for none.' })),
+    .meta(meta({ title: 'Radius of balls', unit: 'mm', step: 0.1, description: 'At every joint; 0 for none.', when: { field: 'thick', is: ['radius'] } })),
+  filled: z
+    .number('What is filled must be a number.')
+    .min(0.1, 'A lattice fills at least 0.1 % of its solid.')
+    .max(80)
+    .default(10)
+    .meta(
+      meta({
+        title: 'Filled',
+        unit: '%',
+        step: 1,
+        when: { field: 'thick', is: ['filled'] },
+        description: 'How much of the solid’s volume is bars and balls: their radius is found, balls as much thicker than bars as they are by radius.',
+      }),
+    ),
   mesh: z
     .enum(['triangles', 'quads'])
     .default('triangles')
@@ -78,25 +105,29 @@ export const strutLattice = defineStep({
   takes: ['solid'],
   gives: (_takes, params) => (params.as === 'copies' ? 'assembly' : 'solid'),
   params: latticeParams,
-  describe: ({ edge, bar, ball, mesh, through, body }) =>
+  describe: ({ edge, thick, bar, ball, filled, mesh, through, body }) =>
     [
       `${mesh === 'quads' ? 'Squares' : 'Triangles'} of ${plain(edge)} mm`,
-      `bars ${plain(2 * bar)} mm`,
-      ...(ball > bar ? [`balls ${plain(2 * ball)} mm`] : []),
+      ...(thick === 'filled' ? [`${plain(filled)} % filled`] : [`bars ${plain(2 * bar)} mm`, ...(ball > bar ? [`balls ${plain(2 * ball)} mm`] : [])]),
       ...(through ? ['through the inside'] : []),
       ...(body ? ['with the solid'] : []),
     ].join(' · '),
 
-  async evaluate(input, { edge, bar, ball, mesh, through, body, as, creases, mask, does, thin }, context) {
+  async evaluate(input, { edge, thick, bar: radius, ball: globe, filled, mesh, through, body, as, creases, mask, does, thin }, context) {
     const given = solidOf(input)
     if (!given || triangleCount(given) === 0) return failed('no-solid', 'Strut lattice needs a solid to work on.', 'Put a form such as Extrude before it.')
-    if (2 * bar >= 0.5 * edge)
+    const byVolume = thick === 'filled'
+    if (!byVolume && radius >= THICKEST * edge)
       return failed(
         'too-thick',
-        `Bars of ${plain(2 * bar)} mm leave no opening between joints ${plain(edge)} mm apart.`,
+        `Bars of ${plain(2 * radius)} mm leave no opening between joints ${plain(edge)} mm apart.`,
         `Take a radius of at most ${plain(0.24 * edge)} mm, or longer bars.`,
         'bar',
       )
+    const rounder = Math.max(1, globe / radius)
+    // what the radius comes to is known when it is known how many bars there are
+    let bar = byVolume ? 0.12 * edge : radius
+    let ball = byVolume ? rounder * bar : globe
     const expected = ((shadowsOf(given) / 1.5 / (edge * edge)) * 2.31 * 3) / 2
     const many = tooManyCopies(Math.round(expected), 'edge')
     if (many) return many
@@ -121,15 +152,51 @@ export const strutLattice = defineStep({
       graph = withInside(given, graph, edge * 1.1, 2 * bar)
       if (shares) shares = throughBars(graph, shares)
     }
+    const whole = byVolume ? volumeOf(given) : 0
+    const wanted = (filled / 100) * whole
+    if (byVolume && graph.bars.length > 0) {
+      const most = 0.96 * THICKEST * edge
+      const volumeAt = (r: number) => strutVolume(graph, { bar: r, ball: rounder * r, shares })
+      const found = radiusFor(volumeAt, wanted, LEAST_BAR, most)
+      if (found === undefined) {
+        const reached = (100 * volumeAt(wanted > volumeAt(most) ? most : LEAST_BAR)) / whole
+        return wanted > volumeAt(most)
+          ? failed(
+              'too-full',
+              `Bars ${plain(edge)} mm long fill about ${plain(reached)} % at the most.`,
+              'Ask for less, take shorter bars, or let them go through the inside.',
+              'filled',
+            )
+          : failed('too-empty', `Bars ${plain(edge)} mm long fill about ${plain(reached)} % at the least.`, 'Ask for more, or take longer bars.', 'filled')
+      }
+      bar = found
+      ball = rounder * bar
+    }
     const bars = graph.bars.length / 2
     if (bars === 0) return failed('no-bars', 'No bar is left.', 'Give shorter bars, or widen the mask.', 'edge')
     await breathe()
-    const told = `${bars.toLocaleString('en')} bars`
     const box = solidBounds(given.positions)
     const lattice = Math.max(given.lattice, latticeFor(Math.max(...box.map(Math.abs)) + ball))
+    const told = (count: number, share?: string) =>
+      `${count.toLocaleString('en')} bars${byVolume ? ` of ${plain(2 * bar)} mm${ball > bar ? `, balls of ${plain(2 * ball)} mm` : ''}, ${share} % filled` : ''}`
     if (as === 'copies')
-      return { ok: true, value: asCopies(graph, { bar, ball, shares, lattice, letters: given.letters }, body ? inner(given) : undefined), issues, told }
-    const made = strutSolid(graph, { bar, ball: Math.max(ball, bar), ...(shares ? { shares } : {}), lattice, letters: given.letters })
+      return {
+        ok: true,
+        value: asCopies(graph, { bar, ball, shares, lattice, letters: given.letters }, body ? inner(given) : undefined),
+        issues,
+        told: told(bars, `about ${plain(filled)}`),
+      }
+    const struts = () => strutSolid(graph, { bar, ball: Math.max(ball, bar), ...(shares ? { shares } : {}), lattice, letters: given.letters })
+    let made = struts()
+    // what bars have in common is more than can be told before they are made
+    for (let left = AGAIN; byVolume && made.ok && left > 0; left--) {
+      const off = volumeOf(made.solid) / wanted
+      if (Math.abs(off - 1) <= NEAR) break
+      await breathe()
+      bar = Math.min(0.96 * THICKEST * edge, Math.max(LEAST_BAR, bar / Math.sqrt(off)))
+      ball = rounder * bar
+      made = struts()
+    }
     context.progress(0.9)
     if (!made.ok)
       return {
@@ -142,19 +209,19 @@ export const strutLattice = defineStep({
               ? 'The bars are so thick for their length that too many of them would run into each other.'
               : 'The bars could not be joined soundly.',
           remedy: 'Take thinner or longer bars, or make them as copies. Places are shown in the view.',
-          field: 'bar',
+          field: byVolume ? 'filled' : 'bar',
           places: made.places,
         },
       }
     const dressed: Solid = { ...made.solid, layers: [{ name: 'Lattice' }] }
-    const done = `${made.bars.toLocaleString('en')} bars`
+    const done = told(made.bars, byVolume ? plain((100 * volumeOf(made.solid)) / whole) : undefined)
     if (made.out > 0)
       issues.push({
         code: 'bars-left-out',
         severity: 'note',
         message: `${made.out.toLocaleString('en')} bar${made.out === 1 ? '' : 's'} that would lie in others ${made.out === 1 ? 'is' : 'are'} left out.`,
         remedy: 'Thinner or longer bars leave room for more.',
-        field: 'bar',
+        field: byVolume ? 'filled' : 'bar',
       })
     if (!body) return { ok: true, value: dressed, issues, told: done }
     await breathe()
@@ -163,6 +230,18 @@ export const strutLattice = defineStep({
     return { ok: true, value: joined.solid, issues, told: done }
   },
 })
+
+/** The radius at which a volume that grows with it is what is wanted, between two; undefined where it is not between theirs. */
+function radiusFor(volumeAt: (radius: number) => number, wanted: number, least: number, most: number): number | undefined {
+  if (volumeAt(least) > wanted || volumeAt(most) < wanted) return undefined
+  let [low, high] = [least, most]
+  while (high - low > 1e-4 * high) {
+    const middle = (low + high) / 2
+    if (volumeAt(middle) < wanted) low = middle
+    else high = middle
+  }
+  return (low + high) / 2
+}
 
 /** The solid between the bars: all of it inside. */
 const inner = (solid: Solid): Solid => ({ ...solid, labels: withLabel(solid.labels, 'group', () => INSIDE) })
