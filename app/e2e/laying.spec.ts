@@ -144,6 +144,69 @@ test('a pocket and its insert fit into each other in two pieces and follow one s
   await expect(page.getByLabel('Readout')).toContainText(/× 6\.0 mm/, { timeout: 90_000 })
 })
 
+test('a mark in two colours is let into a token as two inserts, which are seen together, undone, and found again', async ({ page }) => {
+  const step = (kind: string, params: object = {}) => ({ id: `${kind}-1`, kind, on: true, params })
+  const square = (id: string, layer: string, at: number, side: number) => ({
+    id,
+    layer,
+    closed: true,
+    nodes: [
+      { x: at, y: at },
+      { x: at + side, y: at },
+      { x: at + side, y: at + side },
+      { x: at, y: at + side },
+    ],
+  })
+  const layers = [
+    { id: 'sea', name: 'Sea', colour: '#1f6f8b' },
+    { id: 'lamp', name: 'Lamp', colour: '#e8a13a' },
+  ]
+  await newProject(page, {
+    ...newDocument(),
+    name: 'Token',
+    pieces: [
+      {
+        id: 'body',
+        name: 'Token',
+        route: [
+          step('block', { shape: 'box', width: 60, height: 60, depth: 10 }),
+          step('inlay', { words: { piece: 'mark' }, depth: 3, clearance: 0.2, proud: 1 }),
+          step('dress'),
+        ],
+      },
+      { id: 'mark', name: 'Mark', route: [step('drawing', { layers, shapes: [square('a', 'sea', -20, 40), square('b', 'lamp', -8, 16)] })] },
+    ],
+  })
+  await openStep(page, 'inlay', 'Inlay')
+  await row(page, 'inlay').getByRole('button', { name: 'Add an insert for each of 2 colours' }).click()
+  await expect(row(page, 'insert')).toContainText('Fits the pocket')
+  await sound(page)
+  await expect(page.getByLabel('Readout')).toContainText('40.0 × 40.0 × 4.0 mm')
+  // the square in the middle with the gap all round is cut out of it, and the lead-in is taken off its foot
+  const whole = ((1600 - 16.4 ** 2) * 4) / 1000
+  const sea = await volume(page)
+  expect(sea).toBeLessThan(whole + 0.05)
+  expect(sea).toBeGreaterThan(0.97 * whole - 0.05)
+  await openStep(page, 'piece-outline', 'From a piece')
+  await expect(page.getByRole('checkbox', { name: 'Sea' })).toBeChecked()
+  await expect(page.getByRole('checkbox', { name: 'Lamp' })).not.toBeChecked()
+  await page.getByRole('button', { name: 'Lamp for Token', exact: true }).first().click()
+  await sound(page)
+  await expect(page.getByLabel('Readout')).toContainText('16.0 × 16.0 × 4.0 mm')
+  await page.getByRole('button', { name: 'All pieces' }).click()
+  await sound(page)
+  await kept(page)
+  await page.reload()
+  await sound(page)
+  await page.getByRole('button', { name: 'Token', exact: true }).first().click()
+  await openStep(page, 'inlay', 'Inlay')
+  await expect(row(page, 'inlay')).toContainText('2 pieces go into this pocket')
+  await row(page, 'inlay').getByRole('button', { name: 'Add its insert' }).click()
+  await expect(page.getByRole('group', { name: 'Pieces' }).getByRole('button', { name: 'Insert for Token', exact: true })).toBeVisible()
+  await page.getByRole('button', { name: 'Undo: Insert' }).click()
+  await expect(page.getByRole('group', { name: 'Pieces' }).getByRole('button', { name: 'Insert for Token', exact: true })).toHaveCount(0)
+})
+
 test('bridges hold the counters of a stencil', async ({ page }) => {
   await newProject(page)
   await words(page).fill('ROPE 80')

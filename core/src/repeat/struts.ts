@@ -26,6 +26,8 @@ export type StrutSolid =
 /** Sides of a bar; it is as thick as a round one within 1.8 %. */
 export const SIDES = 12
 const FULL = Math.sqrt(1 / Math.cos(Math.PI / SIDES))
+const COSINES = Float64Array.from({ length: SIDES }, (_, k) => Math.cos((2 * Math.PI * k) / SIDES))
+const SINES = Float64Array.from({ length: SIDES }, (_, k) => Math.sin((2 * Math.PI * k) / SIDES))
 /** Of a bar's length what is left between the joints at its ends, at least; and how far joints stay behind where bars would touch. */
 const LEFT = 0.04
 const APART = 1.02
@@ -53,23 +55,23 @@ export function strutSolid(graph: StrutGraph, struts: Struts): StrutSolid {
   const proven = new Uint8Array(bars + joints.length)
   for (let round = 0; out.size <= MOST_OUT * bars && round <= ROUNDS; round++) {
     const before = joints.slice()
-    const { solid, owners, bad } = jointed(graph, struts, sizes, out, joints)
+    const bad = joinNodes(graph, sizes, out, struts.lattice, joints)
     joints.forEach((joint, n) => {
       if (joint === before[n]) return
       proven[bars + n] = 0
       for (const bar of joint?.own ?? []) proven[bar] = 0
     })
     for (const bar of bad) out.add(bar)
+    if (bad.length > 0) continue
+    const { solid, owners } = jointed(graph, struts, joints)
     const parts = new PartCrossings(solid.positions, solid.indices, owners, proven.length, MOST_PAIRS)
-    if (bad.length === 0) {
-      strayCrossings(graph, parts, proven)
-      // what crosses gives way below, and is new in the next round
-      if (!parts.full) proven.fill(1)
-      // the sides of one bar lie in wedges of their own about its axis, and no two triangles of a joint do, which is convex
-      if (parts.found.length === 0) nodeCrossings(graph, parts, joints)
-    }
+    strayCrossings(graph, parts, proven)
+    // what crosses gives way below, and is new in the next round
+    if (!parts.full) proven.fill(1)
+    // the sides of one bar lie in wedges of their own about its axis, and no two triangles of a joint do, which is convex
+    if (parts.found.length === 0) nodeCrossings(graph, parts, joints)
     const crossing = parts.found
-    if (bad.length === 0 && crossing.length === 0) {
+    if (crossing.length === 0) {
       const check = checkMesh(solid, { deep: false })
       return check.sound
         ? { ok: true, solid, bars: bars - out.size, out: out.size }
@@ -358,48 +360,52 @@ function culprits({ bars }: StrutGraph, s: number, t: number, apart: ReadonlySet
   return out
 }
 
-/** The bars that fit, with their joints; `owners` tells for each triangle what it is of, a bar or, after all bars, a node; and `bad` are bars of nodes whose hull came out otherwise. */
-function jointed(graph: StrutGraph, struts: Struts, sizes: Sizes, out: ReadonlySet<number>, joints: (Joint | undefined)[]) {
-  const { bars, letter } = graph
+/** Makes the joints of the bars that fit anew where those have changed; gives the bars of nodes whose hull came out otherwise. */
+function joinNodes(graph: StrutGraph, sizes: Sizes, out: ReadonlySet<number>, lattice: number, joints: (Joint | undefined)[]): number[] {
   const { way } = waysOf(graph)
   const { first, list } = barsAbout(graph)
-  const mesh = new SolidBuilder(struts.lattice, false)
-  const owners: number[] = []
-  const bad: number[] = []
-  const rings = new Map<number, Int32Array>()
   const globe = ballPoints()
-  for (let n = 0; n < letter.length; n++) {
-    const own = Array.from(list.subarray(first[n], first[n + 1])).filter((bar) => !out.has(bar))
-    if (own.length === 0) continue
+  const bad: number[] = []
+  for (let n = 0; n < graph.letter.length; n++) {
+    const own: number[] = []
+    for (let i = first[n]; i < first[n + 1]; i++) if (!out.has(list[i])) own.push(list[i])
     // most stay as they are from round to round
     const kept = joints[n]
-    const joint = kept && kept.own.length === own.length ? kept : jointAt(n, own, graph, way, globe, sizes, struts.lattice)
-    joints[n] = joint
-    if (joint.wrong.length > 0) {
-      bad.push(...joint.wrong)
-      continue
-    }
-    const { points, triangles } = joint
+    if (own.length === 0) joints[n] = undefined
+    else if (kept?.own.length !== own.length) joints[n] = jointAt(n, own, graph, way, globe, sizes, lattice)
+    for (const bar of joints[n]?.wrong ?? []) bad.push(bar)
+  }
+  return bad
+}
+
+/** The joints and the bars between them; `owners` tells for each triangle what it is of, a bar or, after all bars, a node. */
+function jointed({ bars, letter }: StrutGraph, struts: Struts, joints: readonly (Joint | undefined)[]) {
+  const mesh = new SolidBuilder(struts.lattice, false)
+  const owners: number[] = []
+  /** corners of each bar's end at its first node, and of that at its second */
+  const rings: (Int32Array | undefined)[] = new Array(bars.length)
+  joints.forEach((joint, n) => {
+    if (!joint) return
+    const { own, points, triangles } = joint
     const ids = new Int32Array(points.length / 3)
     for (let i = 0; i < ids.length; i++) ids[i] = mesh.vertex(points[3 * i], points[3 * i + 1], points[3 * i + 2])
     for (let i = 0; i < triangles.length; i += 3) {
       mesh.triangle(ids[triangles[i]], ids[triangles[i + 1]], ids[triangles[i + 2]], FACE, letter[n])
       owners.push(bars.length / 2 + n)
     }
-    own.forEach((bar, i) => rings.set(2 * bar + (bars[2 * bar] === n ? 0 : 1), ids.slice(i * SIDES, (i + 1) * SIDES)))
-  }
-  if (bad.length === 0)
-    for (let bar = 0; bar < bars.length / 2; bar++) {
-      const [low, high] = [rings.get(2 * bar), rings.get(2 * bar + 1)]
-      if (!low || !high) continue
-      for (let k = 0; k < SIDES; k++) {
-        const j = (k + 1) % SIDES
-        mesh.triangle(low[k], low[j], high[j], RETURN, letter[bars[2 * bar]])
-        mesh.triangle(low[k], high[j], high[k], RETURN, letter[bars[2 * bar]])
-        owners.push(bar, bar)
-      }
+    own.forEach((bar, i) => (rings[2 * bar + (bars[2 * bar] === n ? 0 : 1)] = ids.subarray(i * SIDES, (i + 1) * SIDES)))
+  })
+  for (let bar = 0; bar < bars.length / 2; bar++) {
+    const [low, high] = [rings[2 * bar], rings[2 * bar + 1]]
+    if (!low || !high) continue
+    for (let k = 0; k < SIDES; k++) {
+      const j = (k + 1) % SIDES
+      mesh.triangle(low[k], low[j], high[j], RETURN, letter[bars[2 * bar]])
+      mesh.triangle(low[k], high[j], high[k], RETURN, letter[bars[2 * bar]])
+      owners.push(bar, bar)
     }
-  return { solid: mesh.finish(struts.letters), owners: Uint32Array.from(owners), bad }
+  }
+  return { solid: mesh.finish(struts.letters), owners: Uint32Array.from(owners) }
 }
 
 /** What stands about a node: the hull of its ball and of its bars' ends, open where these are. */
@@ -419,24 +425,38 @@ function jointAt(n: number, own: readonly number[], graph: StrutGraph, way: Floa
   const ball = sizes.balls[n]
   const { reach } = reachesOf(n, own, graph, way, sizes)
   const signs = own.map((bar) => (bars[2 * bar] === n ? 1 : -1))
-  const points: number[] = []
-  const put = (x: number, y: number, z: number) =>
-    points.push(snap(nodes[3 * n] + x, lattice) + 0, snap(nodes[3 * n + 1] + y, lattice) + 0, snap(nodes[3 * n + 2] + z, lattice) + 0)
-  own.forEach((bar, i) => {
+  const points = new Float64Array(3 * SIDES * own.length + globe.length)
+  let filled = 0
+  const [nx, ny, nz] = [nodes[3 * n], nodes[3 * n + 1], nodes[3 * n + 2]]
+  const put = (x: number, y: number, z: number) => {
+    points[filled++] = snap(nx + x, lattice) + 0
+    points[filled++] = snap(ny + y, lattice) + 0
+    points[filled++] = snap(nz + z, lattice) + 0
+  }
+  for (let i = 0; i < own.length; i++) {
+    const bar = own[i]
     const r = sizes.bars[bar]
     const [u, v] = sideways(way, 3 * bar)
-    const [x, y, z] = [0, 1, 2].map((d) => signs[i] * reach[i] * way[3 * bar + d])
+    const far = signs[i] * reach[i]
+    const [x, y, z] = [far * way[3 * bar], far * way[3 * bar + 1], far * way[3 * bar + 2]]
     for (let k = 0; k < SIDES; k++) {
-      const [c, s] = [r * Math.cos((2 * Math.PI * k) / SIDES), r * Math.sin((2 * Math.PI * k) / SIDES)]
+      const c = r * COSINES[k]
+      const s = r * SINES[k]
       put(x + c * u[0] + s * v[0], y + c * u[1] + s * v[1], z + c * u[2] + s * v[2])
     }
-  })
+  }
   for (let i = 0; i < globe.length; i += 3) {
-    const [x, y, z] = [ball * globe[i], ball * globe[i + 1], ball * globe[i + 2]]
-    const behind = own.every((bar, b) => signs[b] * (x * way[3 * bar] + y * way[3 * bar + 1] + z * way[3 * bar + 2]) < reach[b] - 0.02 * sizes.bars[bar])
+    const x = ball * globe[i]
+    const y = ball * globe[i + 1]
+    const z = ball * globe[i + 2]
+    let behind = true
+    for (let b = 0; behind && b < own.length; b++) {
+      const o = 3 * own[b]
+      behind = signs[b] * (x * way[o] + y * way[o + 1] + z * way[o + 2]) < reach[b] - 0.02 * sizes.bars[own[b]]
+    }
     if (behind) put(x, y, z)
   }
-  const corners = Float64Array.from(points)
+  const corners = points.slice(0, filled)
   const hull = convexHull(corners)
   // three corners in a line: not with this bars
   if (!hull) return { own, points: corners, triangles: new Int32Array(0), wrong: own, ends: new Int32Array(0) }

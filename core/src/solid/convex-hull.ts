@@ -6,7 +6,9 @@ const ROUNDING = (7 + 56 * 2 ** -53) * 2 ** -53
 /**
  * The convex hull of points (x, y, z each) as triangles of their numbers, outwards: no point lies in front of any of them, by exact signs. Points come in one after
  * the other; the triangles that each is in front of give way to a fan about it (Clarkson & Shor, "Applications of random sampling in computational geometry, II", 1989, without
- * its bookkeeping, which does not pay for some hundred points). Those within, or in the plane of one triangle and in front of none, are no corners. Undefined where all points lie in a plane, or where three in a line would be a triangle.
+ * its bookkeeping, which does not pay for some hundred points). The first of them is found by walking to where the way from the hull's inside to the point comes out, the others lie
+ * about it; all are asked only where that one does not see the point. Those within, or in the plane of one triangle and in front of none, are no corners. Undefined where all points lie
+ * in a plane, or where three in a line would be a triangle.
  */
 export function convexHull(p: Float64Array): Int32Array | undefined {
   const count = p.length / 3
@@ -19,21 +21,31 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
   const beyond = new Int32Array(3 * room)
   /** the normal of each, and how large the terms of it are */
   const planes = new Float64Array(6 * room)
-  const seen = new Uint8Array(room)
+  const live = new Uint8Array(room)
+  /** of the point that is looked at: 1 seen, 2 not */
+  const asked = new Uint8Array(room)
+  const about = new Int32Array(room)
+  const border = new Int32Array(9 * room)
   /** the new triangle whose side on the border of what is seen begins at a corner */
   const from = new Int32Array(count).fill(-1)
-  const free = Array.from({ length: room }, (_, i) => room - 1 - i)
-  let faces: number[] = []
+  const free = new Int32Array(room)
+  let spare = room
+  for (let f = 0; f < room; f++) free[f] = room - 1 - f
+  let faces = 0
 
   /** Whether it is a triangle at all. */
   const put = (f: number, a: number, b: number, c: number): boolean => {
     corners[3 * f] = a
     corners[3 * f + 1] = b
     corners[3 * f + 2] = c
-    faces.push(f)
-    seen[f] = 0
-    const [ux, uy, uz] = [p[3 * b] - p[3 * a], p[3 * b + 1] - p[3 * a + 1], p[3 * b + 2] - p[3 * a + 2]]
-    const [vx, vy, vz] = [p[3 * c] - p[3 * a], p[3 * c + 1] - p[3 * a + 1], p[3 * c + 2] - p[3 * a + 2]]
+    live[f] = 1
+    faces++
+    const ux = p[3 * b] - p[3 * a]
+    const uy = p[3 * b + 1] - p[3 * a + 1]
+    const uz = p[3 * b + 2] - p[3 * a + 2]
+    const vx = p[3 * c] - p[3 * a]
+    const vy = p[3 * c + 1] - p[3 * a + 1]
+    const vz = p[3 * c + 2] - p[3 * a + 2]
     const o = 6 * f
     planes[o] = uy * vz - uz * vy
     planes[o + 1] = uz * vx - ux * vz
@@ -44,8 +56,11 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
     return planes[o] !== 0 || planes[o + 1] !== 0 || planes[o + 2] !== 0
   }
   const sees = (v: number, f: number): boolean => {
-    const [a, o] = [3 * corners[3 * f], 6 * f]
-    const [dx, dy, dz] = [p[3 * v] - p[a], p[3 * v + 1] - p[a + 1], p[3 * v + 2] - p[a + 2]]
+    const a = 3 * corners[3 * f]
+    const o = 6 * f
+    const dx = p[3 * v] - p[a]
+    const dy = p[3 * v + 1] - p[a + 1]
+    const dz = p[3 * v + 2] - p[a + 2]
     const far = planes[o] * dx + planes[o + 1] * dy + planes[o + 2] * dz
     const doubt = ROUNDING * (planes[o + 3] * Math.abs(dx) + planes[o + 4] * Math.abs(dy) + planes[o + 5] * Math.abs(dz))
     if (far > doubt || far < -doubt) return far > 0
@@ -53,8 +68,7 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
   }
 
   const [a, b, c, d] = four
-  const start = [free.pop(), free.pop(), free.pop(), free.pop()] as [number, number, number, number]
-  const [f0, f1, f2, f3] = start
+  const [f0, f1, f2, f3] = [free[--spare], free[--spare], free[--spare], free[--spare]]
   put(f0, a, b, c)
   put(f1, a, d, b)
   put(f2, b, d, c)
@@ -63,45 +77,97 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
   beyond.set([f3, f2, f0], 3 * f1)
   beyond.set([f1, f3, f0], 3 * f2)
   beyond.set([f2, f1, f0], 3 * f3)
+  // within all that comes
+  const [mx, my, mz] = [0, 1, 2].map((k) => (p[3 * a + k] + p[3 * b + k] + p[3 * c + k] + p[3 * d + k]) / 4)
+  /** How the side from u to w turns about the way from the middle to v: below nought where that comes out beyond it. */
+  const turns = (u: number, w: number, v: number): number => {
+    const ux = p[3 * u] - mx
+    const uy = p[3 * u + 1] - my
+    const uz = p[3 * u + 2] - mz
+    const wx = p[3 * w] - mx
+    const wy = p[3 * w + 1] - my
+    const wz = p[3 * w + 2] - mz
+    return (uy * wz - uz * wy) * (p[3 * v] - mx) + (uz * wx - ux * wz) * (p[3 * v + 1] - my) + (ux * wy - uy * wx) * (p[3 * v + 2] - mz)
+  }
+  /** About where the way from the middle to a point comes out, from a triangle on. */
+  const walk = (v: number, start: number): number => {
+    let f = start
+    for (let left = faces; left > 0; left--) {
+      const [x, y, z] = [corners[3 * f], corners[3 * f + 1], corners[3 * f + 2]]
+      if (turns(x, y, v) < 0) f = beyond[3 * f]
+      else if (turns(y, z, v) < 0) f = beyond[3 * f + 1]
+      else if (turns(z, x, v) < 0) f = beyond[3 * f + 2]
+      else break
+    }
+    return f
+  }
+  let last = f0
   for (let v = 0; v < count; v++) {
     if (v === a || v === b || v === c || v === d) continue
-    const gone: number[] = []
-    const stay: number[] = []
-    for (const f of faces) {
-      if (sees(v, f)) {
-        seen[f] = 1
-        gone.push(f)
-      } else stay.push(f)
+    let first = walk(v, last)
+    // rounded, it may come out beside the one that sees the point
+    if (!sees(v, first)) {
+      first = 0
+      while (first < room && !(live[first] && sees(v, first))) first++
+      if (first === room) continue
     }
-    if (gone.length === 0) continue
+    let [known, gone] = [1, 0]
+    about[0] = first
+    asked[first] = 1
     // from a corner to the next, and what lies across
-    const border: number[] = []
-    for (const f of gone)
+    let sides = 0
+    const beside: number[] = []
+    while (gone < known) {
+      const f = about[gone++]
       for (let k = 0; k < 3; k++) {
         const across = beyond[3 * f + k]
-        if (!seen[across]) border.push(corners[3 * f + k], corners[3 * f + ((k + 1) % 3)], across)
+        if (asked[across] === 0) {
+          asked[across] = sees(v, across) ? 1 : 2
+          if (asked[across] === 1) about[known++] = across
+          else beside.push(across)
+        }
+        if (asked[across] === 2) {
+          border[sides++] = corners[3 * f + k]
+          border[sides++] = corners[3 * f + (k === 2 ? 0 : k + 1)]
+          border[sides++] = across
+        }
       }
-    faces = stay
-    free.push(...gone)
-    for (let i = 0; i < border.length; i += 3) {
-      const [u, w, across] = [border[i], border[i + 1], border[i + 2]]
-      const f = free.pop() as number
+    }
+    for (const f of beside) asked[f] = 0
+    for (let i = 0; i < gone; i++) {
+      const f = about[i]
+      asked[f] = 0
+      live[f] = 0
+      free[spare++] = f
+    }
+    faces -= gone
+    for (let i = 0; i < sides; i += 3) {
+      const u = border[i]
+      const w = border[i + 1]
+      const across = border[i + 2]
+      const f = free[--spare]
       // a border that comes by a corner twice is none
       if (from[u] >= 0 || !put(f, u, w, v)) return undefined
       from[u] = f
       beyond[3 * f] = across
-      for (let k = 0; k < 3; k++) if (corners[3 * across + k] === w && corners[3 * across + ((k + 1) % 3)] === u) beyond[3 * across + k] = f
+      for (let k = 0; k < 3; k++) if (corners[3 * across + k] === w && corners[3 * across + (k === 2 ? 0 : k + 1)] === u) beyond[3 * across + k] = f
+      last = f
     }
-    for (let i = 0; i < border.length; i += 3) {
+    for (let i = 0; i < sides; i += 3) {
       const [f, after] = [from[border[i]], from[border[i + 1]]]
       if (after < 0) return undefined
       beyond[3 * f + 1] = after
       beyond[3 * after + 2] = f
     }
-    for (let i = 0; i < border.length; i += 3) from[border[i]] = -1
+    for (let i = 0; i < sides; i += 3) from[border[i]] = -1
   }
-  const out = new Int32Array(3 * faces.length)
-  faces.forEach((f, i) => out.set(corners.subarray(3 * f, 3 * f + 3), 3 * i))
+  const out = new Int32Array(3 * faces)
+  let at = 0
+  for (let f = 0; f < room; f++)
+    if (live[f]) {
+      out.set(corners.subarray(3 * f, 3 * f + 3), at)
+      at += 3
+    }
   return out
 }
 
