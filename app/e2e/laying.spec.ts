@@ -187,7 +187,7 @@ test('a mark in two colours is let into a token as two inserts, which are seen t
   const sea = await volume(page)
   expect(sea).toBeLessThan(whole + 0.05)
   expect(sea).toBeGreaterThan(0.97 * whole - 0.05)
-  await openStep(page, 'piece-outline', 'From a piece')
+  // its first step is open
   await expect(page.getByRole('checkbox', { name: 'Sea' })).toBeChecked()
   await expect(page.getByRole('checkbox', { name: 'Lamp' })).not.toBeChecked()
   await page.getByRole('button', { name: 'Lamp for Token', exact: true }).first().click()

@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
 import { newProject } from '@kelvar/core/project/new-project'
 import type { ProjectDocument } from '@kelvar/core/document/schema'
@@ -28,15 +29,15 @@ async function into(body: Uint8Array, more: Record<string, string> = {}) {
   return { status: response.status, answer: (await response.json()) as { id: string; error: { code: string; message: string; remedy: string } } }
 }
 
-/** A face that this library has never seen: a shipped one with some bytes behind its last table. */
-async function ownFont(tail: number): Promise<{ bytes: Uint8Array; sha256: string }> {
+/** A face that no library has ever seen: a shipped one with some bytes behind its last table, others each time. */
+async function ownFont(): Promise<{ bytes: Uint8Array; sha256: string }> {
   const shipped = await readFile(new URL('../../core/fonts/Knewave-Regular.ttf', import.meta.url))
-  const bytes = new Uint8Array([...shipped, ...new Uint8Array(8).fill(tail)])
+  const bytes = new Uint8Array([...shipped, ...randomBytes(8)])
   return { bytes, sha256: hashBytes(bytes) }
 }
 
 async function withOwnFace(): Promise<{ document: ProjectDocument; bytes: Uint8Array; sha256: string; mark: Uint8Array }> {
-  const { bytes, sha256 } = await ownFont(Math.floor(Math.random() * 200) + 20)
+  const { bytes, sha256 } = await ownFont()
   const mark = new Uint8Array(await readFile(new URL('../../core/test/mark.svg', import.meta.url)))
   const document = newProject('Taken along')
   document.pieces[0].route[0].params.font = { sha256, name: 'Own face' }
