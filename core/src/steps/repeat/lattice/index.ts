@@ -193,9 +193,14 @@ export const strutLattice = defineStep({
       const off = volumeOf(made.solid) / wanted
       if (Math.abs(off - 1) <= NEAR) break
       await breathe()
+      const [was, before] = [bar, made]
       bar = Math.min(0.96 * THICKEST * edge, Math.max(LEAST_BAR, bar / Math.sqrt(off)))
       ball = rounder * bar
       made = struts()
+      if (made.ok) continue
+      // one that is a little off is better than none
+      ;[bar, ball, made] = [was, rounder * was, before]
+      break
     }
     context.progress(0.9)
     if (!made.ok)
