@@ -7,7 +7,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { createWorkbenchStore, type WorkbenchStore } from '@/state/store'
 import { layUnder } from '@/state/actions/board'
 import { addInserts } from '@/state/actions/inserts'
-import { addPiece, removePiece, setHidden, setPlace } from '@/state/actions/pieces'
+import { addPiece, removePiece, renamePiece, setHidden, setPlace } from '@/state/actions/pieces'
 import { changeStep, insertStep, placeOf, setParam, setParams } from '@/state/actions/steps'
 import { currentPiece } from '@/state/work'
 import { setAsset, setFace } from '@/state/actions/files'
@@ -187,11 +187,23 @@ describe('inserts for a pocket', () => {
     expect(store.getState().document.pieces).toHaveLength(before + 1)
   })
 
-  it('are not made of a pocket that is not there', () => {
-    const { store, step, before } = withPocket()
+  it('are not made of a pocket that is not there, or of values that are bad by now', () => {
+    const { store, step, before, news } = withPocket()
+    setParam(store, step, 'clearance', -1, 'Clearance')
+    addInserts(store, step, 'one')
+    setParam(store, step, 'clearance', 0.2, 'Clearance')
     tell(store, undefined)
     addInserts(store, step, 'one')
     expect(store.getState().document.pieces).toHaveLength(before)
+    // a long name is cut between characters, and can be saved
+    const body = currentPiece(store.getState())
+    if (!body) throw new Error('no piece')
+    renamePiece(store, body.id, `${'🏮'.repeat(39)}a`)
+    tell(store, news)
+    addInserts(store, step, 'one')
+    expect(store.getState().document.pieces).toHaveLength(before + 1)
+    expect(() => encodeURIComponent(currentPiece(store.getState())?.name ?? '')).not.toThrow()
+    expect(projectDocument.safeParse(store.getState().document).success).toBe(true)
   })
 })
 

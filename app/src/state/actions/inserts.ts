@@ -1,8 +1,9 @@
-import type { PieceReference } from '@kelvar/core/document/piece-reference'
 import { newId } from '@kelvar/core/document/ids'
 import { placeMatrix, UNMOVED_PLACE } from '@kelvar/core/document/place'
 import type { Piece } from '@kelvar/core/document/schema'
+import { cutText } from '@kelvar/core/document/words'
 import { newStep } from '@kelvar/core/project/new-project'
+import { apply } from '@kelvar/core/solid/operations'
 import { inlayParams } from '@kelvar/core/steps/join/inlay/index'
 import type { WorkbenchStore } from '../store'
 import { currentPiece } from '../work'
@@ -13,17 +14,17 @@ export function addInserts(store: WorkbenchStore, stepId: string, how: 'one' | '
   const body = currentPiece(store.getState())
   const step = body?.route.find(({ id }) => id === stepId)
   const marks = news?.steps.find(({ id }) => id === stepId)?.marks
-  const words = document.pieces.find(({ id }) => id === (step?.params.words as PieceReference | undefined)?.piece)
-  if (!body || !step || !words || !marks?.seat) return
-  const [x, y, z] = marks.seat
-  const m = placeMatrix(body.place ?? UNMOVED_PLACE)
+  // what was made may be of values that have become bad since
+  const params = inlayParams.safeParse(step?.params).data
+  const words = document.pieces.find(({ id }) => id === params?.words.piece)
+  if (!body || !params || !words || !marks?.seat) return
+  const seat = apply(placeMatrix(body.place ?? UNMOVED_PLACE), ...marks.seat)
   const { turn, size } = words.place ?? UNMOVED_PLACE
   const place = {
-    position: [0, 4, 8].map((r) => Number((m[r] * x + m[r + 1] * y + m[r + 2] * z + m[r + 3]).toFixed(4))) as [number, number, number],
+    position: seat.map((v) => Number(v.toFixed(4))) as [number, number, number],
     turn,
     size,
   }
-  const { clearance } = inlayParams.parse(step.params)
   const sets = how === 'one' ? [{ name: `Insert for ${body.name}`, layers: [] as string[] }] : coloursOf(marks.layers ?? [], body.name)
   const taken = document.pieces.map((p) => p.id)
   const made = sets.map(({ name, layers }): Piece => {
@@ -31,10 +32,10 @@ export function addInserts(store: WorkbenchStore, stepId: string, how: 'one' | '
     taken.push(id)
     return {
       id,
-      name: name.slice(0, 80),
+      name: cutText(name, 80),
       place,
       route: [
-        newStep('piece-outline-1', 'piece-outline', { of: step.params.words, layers, gap: how === 'one' ? 0 : clearance }),
+        newStep('piece-outline-1', 'piece-outline', { of: params.words, layers, gap: how === 'one' ? 0 : params.clearance }),
         newStep('insert-1', 'insert', { pocket: { piece: body.id } }),
         newStep('dress-1', 'dress', { layerColours: 'all' }),
       ],

@@ -1,6 +1,7 @@
 import { newId } from '@kelvar/core/document/ids'
 import { momentOf, pieceAtRest, placePart } from '@kelvar/core/document/moment'
 import type { Piece, Place, PlaceTrack } from '@kelvar/core/document/schema'
+import { cutText } from '@kelvar/core/document/words'
 import { type Track, valueAt } from '@kelvar/core/motion/track'
 import { newBlockPiece, newDrawingPiece, newHandDrawnPiece, newOutlinePiece, newPiece, newPlatePiece, newTracedPiece } from '@kelvar/core/project/new-project'
 import { mayGive } from '@kelvar/core/steps/registry'
@@ -50,7 +51,7 @@ export function takeFrame(store: WorkbenchStore, rate: number): void {
     const at = draft.pieces.findIndex((p) => p.id === piece.id)
     // what follows its piece is what it is by the way it went
     const way = follows(piece.route) && piece.tracks ? { tracks: piece.tracks } : {}
-    draft.pieces.splice(at + 1, 0, { ...pieceAtRest(piece, momentOf(frame, rate)), ...way, id, name: `${piece.name} · frame ${frame}`.slice(0, 80) })
+    draft.pieces.splice(at + 1, 0, { ...pieceAtRest(piece, momentOf(frame, rate)), ...way, id, name: cutText(`${piece.name} · frame ${frame}`, 80) })
   })
   store.getState().choosePiece(id)
   store.getState().turnTo('Model')

@@ -6,7 +6,7 @@ import { boxesMeet, curveBounds, regionArea } from '../../../outline/areas'
 import { offsetRegions } from '../../../outline/grow'
 import { type Outline, regionPaths } from '../../../outline/outline'
 import { uniteRegions } from '../../../outline/unite'
-import { UNMOVED } from '../../../solid/operations'
+import { apply, UNMOVED } from '../../../solid/operations'
 import { meta, plain } from '../../meta'
 import { BEYOND, layersTold, leaveParam, lessDeep, missing, thinFloor, volumeWords, wordsParam } from '../../shared/joining'
 import { laidWords, NOT_LAID, unsized } from '../../shared/laying'
@@ -89,7 +89,7 @@ export const inlay = defineStep({
     const [{ matrix: m }] = partners
     const marks = {
       // z of the words is nought on the surface
-      seat: [3, 7, 11].map((at) => m[at] - depth * m[at - 1]) as [number, number, number],
+      seat: apply(m, 0, 0, -depth),
       layers: layersTold(words),
     }
     await context.breathe()
