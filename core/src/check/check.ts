@@ -145,23 +145,45 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
 
 /** How many parts hang together by their vertices. */
 function countParts(indices: Uint32Array, vertices: number): number {
-  const parent = Int32Array.from({ length: vertices }, (_, v) => v)
-  const root = (v: number): number => {
-    while (parent[v] !== v) v = parent[v] = parent[parent[v]]
+  const parent = new Int32Array(vertices)
+  for (let v = 0; v < vertices; v++) parent[v] = v
+  const root = (start: number): number => {
+    let v = start
+    while (parent[v] !== v) {
+      parent[v] = parent[parent[v]]
+      v = parent[v]
+    }
     return v
   }
-  for (let i = 0; i < indices.length; i++) parent[root(indices[i])] = root(indices[i - (i % 3)])
-  const roots = new Set<number>()
-  for (let i = 0; i < indices.length; i++) roots.add(root(indices[i]))
-  return roots.size
+  // every vertex is a part at first, and each two that are joined make one less; those of no triangle are none
+  const used = new Uint8Array(vertices)
+  let parts = 0
+  for (let i = 0; i < indices.length; i++) {
+    const v = indices[i]
+    if (used[v]) continue
+    used[v] = 1
+    parts++
+  }
+  for (let i = 0; i < indices.length; i += 3) {
+    const a = root(indices[i])
+    for (let k = 1; k < 3; k++) {
+      const b = root(indices[i + k])
+      if (a === b) continue
+      parent[b] = a
+      parts--
+    }
+  }
+  return parts
 }
 
 function boxOf(positions: Float64Array): number[] {
   const box = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
-  positions.forEach((value, i) => {
-    box[i % 3] = Math.min(box[i % 3], value)
-    box[3 + (i % 3)] = Math.max(box[3 + (i % 3)], value)
-  })
+  for (let i = 0; i < positions.length; i += 3)
+    for (let k = 0; k < 3; k++) {
+      const value = positions[i + k]
+      if (value < box[k]) box[k] = value
+      if (value > box[3 + k]) box[3 + k] = value
+    }
   return box
 }
 

@@ -1,10 +1,9 @@
 import { orient3d } from 'robust-predicates'
 import { checkMesh } from '../check/check'
 import { snap } from '../outline/lattice'
-import { SolidBuilder } from '../solid/builder'
 import { convexHull } from '../solid/convex-hull'
-import { FACE, RETURN } from '../solid/labels'
-import type { Solid } from '../solid/solid'
+import { FACE, labelTable, PLAIN_ROW, RETURN } from '../solid/labels'
+import { type Solid, withParts } from '../solid/solid'
 import { forMeetingBoxes } from './boxes'
 import { PartCrossings } from './part-crossings'
 import type { StrutGraph } from './strut-graph'
@@ -63,8 +62,9 @@ export function strutSolid(graph: StrutGraph, struts: Struts): StrutSolid {
     })
     for (const bar of bad) out.add(bar)
     if (bad.length > 0) continue
-    const { solid, owners } = jointed(graph, struts, joints)
-    const parts = new PartCrossings(solid.positions, solid.indices, owners, proven.length, MOST_PAIRS)
+    const mesh = jointed(graph, joints)
+    const { owners } = mesh
+    const parts = new PartCrossings(mesh.positions, mesh.indices, owners, proven.length, MOST_PAIRS)
     strayCrossings(graph, parts, proven)
     // what crosses gives way below, and is new in the next round
     if (!parts.full) proven.fill(1)
@@ -72,9 +72,9 @@ export function strutSolid(graph: StrutGraph, struts: Struts): StrutSolid {
     if (parts.found.length === 0) nodeCrossings(graph, parts, joints)
     const crossing = parts.found
     if (crossing.length === 0) {
-      const check = checkMesh(solid, { deep: false })
+      const check = checkMesh(mesh, { deep: false })
       return check.sound
-        ? { ok: true, solid, bars: bars - out.size, out: out.size }
+        ? { ok: true, solid: labelledStruts(mesh, graph, struts), bars: bars - out.size, out: out.size }
         : { ok: false, why: 'unsound', places: check.findings.flatMap(({ places }) => places).slice(0, 8) }
     }
     for (const [s, t] of crossing) for (const bar of culprits(graph, owners[s], owners[t], out)) out.add(bar)
@@ -378,34 +378,81 @@ function joinNodes(graph: StrutGraph, sizes: Sizes, out: ReadonlySet<number>, la
   return bad
 }
 
-/** The joints and the bars between them; `owners` tells for each triangle what it is of, a bar or, after all bars, a node. */
-function jointed({ bars, letter }: StrutGraph, struts: Struts, joints: readonly (Joint | undefined)[]) {
-  const mesh = new SolidBuilder(struts.lattice, false)
-  const owners: number[] = []
-  /** corners of each bar's end at its first node, and of that at its second */
-  const rings: (Int32Array | undefined)[] = new Array(bars.length)
+/** Joints and the bars between them, each with corners of its own but for the bars' ends, which are the joints'. */
+interface StrutMesh {
+  readonly positions: Float64Array
+  readonly indices: Uint32Array
+  /** what each triangle is of: a bar or, after all bars, a node */
+  readonly owners: Uint32Array
+}
+
+function jointed({ bars }: StrutGraph, joints: readonly (Joint | undefined)[]): StrutMesh {
+  const count = bars.length / 2
+  /** where in the corners each bar's end at its first node begins, and that at its second */
+  const rings = new Int32Array(bars.length).fill(-1)
+  const firsts = new Int32Array(joints.length)
+  let corners = 0
+  let triangles = 0
+  joints.forEach((joint, n) => {
+    firsts[n] = corners
+    if (!joint) return
+    joint.own.forEach((bar, i) => (rings[2 * bar + (bars[2 * bar] === n ? 0 : 1)] = corners + i * SIDES))
+    corners += joint.points.length / 3
+    triangles += joint.triangles.length / 3
+  })
+  for (let bar = 0; bar < count; bar++) if (rings[2 * bar] >= 0 && rings[2 * bar + 1] >= 0) triangles += 2 * SIDES
+  const positions = new Float64Array(3 * corners)
+  const indices = new Uint32Array(3 * triangles)
+  const owners = new Uint32Array(triangles)
+  let at = 0
   joints.forEach((joint, n) => {
     if (!joint) return
-    const { own, points, triangles } = joint
-    const ids = new Int32Array(points.length / 3)
-    for (let i = 0; i < ids.length; i++) ids[i] = mesh.vertex(points[3 * i], points[3 * i + 1], points[3 * i + 2])
-    for (let i = 0; i < triangles.length; i += 3) {
-      mesh.triangle(ids[triangles[i]], ids[triangles[i + 1]], ids[triangles[i + 2]], FACE, letter[n])
-      owners.push(bars.length / 2 + n)
-    }
-    own.forEach((bar, i) => (rings[2 * bar + (bars[2 * bar] === n ? 0 : 1)] = ids.subarray(i * SIDES, (i + 1) * SIDES)))
+    positions.set(joint.points, 3 * firsts[n])
+    const { triangles: own } = joint
+    owners.fill(count + n, at / 3, (at + own.length) / 3)
+    for (let i = 0; i < own.length; i++) indices[at++] = firsts[n] + own[i]
   })
-  for (let bar = 0; bar < bars.length / 2; bar++) {
-    const [low, high] = [rings[2 * bar], rings[2 * bar + 1]]
-    if (!low || !high) continue
+  for (let bar = 0; bar < count; bar++) {
+    const low = rings[2 * bar]
+    const high = rings[2 * bar + 1]
+    if (low < 0 || high < 0) continue
+    owners.fill(bar, at / 3, at / 3 + 2 * SIDES)
     for (let k = 0; k < SIDES; k++) {
       const j = (k + 1) % SIDES
-      mesh.triangle(low[k], low[j], high[j], RETURN, letter[bars[2 * bar]])
-      mesh.triangle(low[k], high[j], high[k], RETURN, letter[bars[2 * bar]])
-      owners.push(bar, bar)
+      indices[at++] = low + k
+      indices[at++] = low + j
+      indices[at++] = high + j
+      indices[at++] = low + k
+      indices[at++] = high + j
+      indices[at++] = high + k
     }
   }
-  return { solid: mesh.finish(struts.letters), owners: Uint32Array.from(owners) }
+  return { positions, indices, owners }
+}
+
+/** The mesh with its labels: joints are face, bars return, of the letter that they begin at. */
+function labelledStruts({ positions, indices, owners }: StrutMesh, { bars, letter }: StrutGraph, struts: Struts): Solid {
+  const count = bars.length / 2
+  const numbers = [...new Set(letter)].sort((a, b) => a - b)
+  const numberOf = new Map(numbers.map((name, i) => [name, i]))
+  const ofOwner = new Uint32Array(count + letter.length)
+  for (let bar = 0; bar < count; bar++) ofOwner[bar] = 2 * (numberOf.get(letter[bars[2 * bar]]) as number) + 1
+  for (let n = 0; n < letter.length; n++) ofOwner[count + n] = 2 * (numberOf.get(letter[n]) as number)
+  const surface = new Uint32Array(owners.length)
+  for (let t = 0; t < surface.length; t++) surface[t] = ofOwner[owners[t]]
+  return withParts({
+    kind: 'solid',
+    positions,
+    indices,
+    surface,
+    labels: labelTable(numbers.flatMap((name) => [FACE, RETURN].map((group) => ({ ...PLAIN_ROW, group, letter: name })))),
+    attributes: {},
+    letters: struts.letters,
+    layers: [],
+    bands: [],
+    looks: [],
+    lattice: struts.lattice,
+  })
 }
 
 /** What stands about a node: the hull of its ball and of its bars' ends, open where these are. */
@@ -456,14 +503,14 @@ function jointAt(n: number, own: readonly number[], graph: StrutGraph, way: Floa
     }
     if (behind) put(x, y, z)
   }
-  const corners = points.slice(0, filled)
-  const hull = convexHull(corners)
+  const hull = convexHull(points.subarray(0, filled))
   // three corners in a line: not with this bars
-  if (!hull) return { own, points: corners, triangles: new Int32Array(0), wrong: own, ends: new Int32Array(0) }
+  if (!hull) return { own, points: points.slice(0, filled), triangles: new Int32Array(0), wrong: own, ends: new Int32Array(0) }
   const endOf = (v: number) => (v < own.length * SIDES ? Math.floor(v / SIDES) : -1)
   const beside = (a: number, b: number) => (b % SIDES === (a + 1) % SIDES ? a : a % SIDES === (b + 1) % SIDES ? b : -1)
   const caps = new Int32Array(own.length)
-  const open: number[] = []
+  // what is no end is kept at the front
+  let open = 0
   const ends = new Int32Array(3 * SIDES * own.length).fill(-1)
   for (let i = 0; i < hull.length; i += 3) {
     const end = endOf(hull[i])
@@ -471,12 +518,24 @@ function jointAt(n: number, own: readonly number[], graph: StrutGraph, way: Floa
       caps[end]++
       for (let k = i; k < i + 3; k++) {
         const corner = beside(hull[k], hull[next(k)])
-        if (corner >= 0) ends.set(hull.subarray(i, i + 3), 3 * corner)
+        if (corner < 0) continue
+        for (let j = 0; j < 3; j++) ends[3 * corner + j] = hull[i + j]
       }
-    } else open.push(hull[i], hull[i + 1], hull[i + 2])
+    } else for (let j = i; j < i + 3; j++) hull[open++] = hull[j]
   }
+  // points of the ball that lie within are no corners
+  const numbers = new Int32Array(filled / 3).fill(-1, own.length * SIDES)
+  for (let i = 0; i < open; i++) numbers[hull[i]] = 0
+  let used = 0
+  for (let v = 0; v < numbers.length; v++) {
+    if (numbers[v] < 0) continue
+    for (let k = 0; k < 3; k++) points[3 * used + k] = points[3 * v + k]
+    numbers[v] = used++
+  }
+  const triangles = new Int32Array(open)
+  for (let i = 0; i < open; i++) triangles[i] = numbers[hull[i]]
   // a whole face of so many corners has two triangles less
-  return { own, points: corners, triangles: Int32Array.from(open), wrong: own.filter((_, i) => caps[i] !== SIDES - 2), ends }
+  return { own, points: points.slice(0, 3 * used), triangles, wrong: own.filter((_, i) => caps[i] !== SIDES - 2), ends }
 }
 
 const next = (i: number) => (i % 3 === 2 ? i - 2 : i + 1)

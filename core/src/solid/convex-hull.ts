@@ -79,6 +79,10 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
   beyond.set([f2, f1, f0], 3 * f3)
   // within all that comes
   const [mx, my, mz] = [0, 1, 2].map((k) => (p[3 * a + k] + p[3 * b + k] + p[3 * c + k] + p[3 * d + k]) / 4)
+  let wide = 0
+  for (let v = 0; v < count; v++) wide = Math.max(wide, Math.abs(p[3 * v] - mx), Math.abs(p[3 * v + 1] - my), Math.abs(p[3 * v + 2] - mz))
+  /** More than rounding can do to a turn, whose terms are products of three. */
+  const unsure = 1e-12 * wide ** 3
   /** How the side from u to w turns about the way from the middle to v: below nought where that comes out beyond it. */
   const turns = (u: number, w: number, v: number): number => {
     const ux = p[3 * u] - mx
@@ -88,6 +92,11 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
     const wy = p[3 * w + 1] - my
     const wz = p[3 * w + 2] - mz
     return (uy * wz - uz * wy) * (p[3 * v] - mx) + (uz * wx - ux * wz) * (p[3 * v + 1] - my) + (ux * wy - uy * wx) * (p[3 * v + 2] - mz)
+  }
+  /** Whether the way to a point comes out of a triangle surely, and not beside it. */
+  const through = (v: number, f: number): boolean => {
+    const [x, y, z] = [corners[3 * f], corners[3 * f + 1], corners[3 * f + 2]]
+    return turns(x, y, v) > unsure && turns(y, z, v) > unsure && turns(z, x, v) > unsure
   }
   /** About where the way from the middle to a point comes out, from a triangle on. */
   const walk = (v: number, start: number): number => {
@@ -105,8 +114,9 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
   for (let v = 0; v < count; v++) {
     if (v === a || v === b || v === c || v === d) continue
     let first = walk(v, last)
-    // rounded, it may come out beside the one that sees the point
     if (!sees(v, first)) {
+      // the way comes out behind the point: it lies within. Rounded, it may come out beside the one that sees the point
+      if (through(v, first)) continue
       first = 0
       while (first < room && !(live[first] && sees(v, first))) first++
       if (first === room) continue
@@ -174,25 +184,25 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
 /** Four points far from each other that are in no plane, the last behind the first three; undefined where all are in one. */
 function firstFour(p: Float64Array): readonly [number, number, number, number] | undefined {
   const count = p.length / 3
-  const farthest = (far: (v: number) => number) => {
-    let [best, most] = [0, -1]
-    for (let v = 0; v < count; v++) {
-      const size = far(v)
-      if (size > most) [best, most] = [v, size]
-    }
-    return best
-  }
-  const way = (u: number, v: number) => [p[3 * v] - p[3 * u], p[3 * v + 1] - p[3 * u + 1], p[3 * v + 2] - p[3 * u + 2]] as const
-  const size = ([x, y, z]: readonly number[]) => x * x + y * y + z * z
   const a = 0
-  const b = farthest((v) => size(way(a, v)))
-  const [x, y, z] = way(a, b)
-  const across = (v: number) => {
-    const [u, w, t] = way(a, v)
-    return [y * t - z * w, z * u - x * t, x * w - y * u] as const
+  let [b, c, d] = [0, 0, 0]
+  // each the one farthest from what there is
+  for (let v = 0, most = -1; v < count; v++) {
+    const size = (p[3 * v] - p[0]) ** 2 + (p[3 * v + 1] - p[1]) ** 2 + (p[3 * v + 2] - p[2]) ** 2
+    if (size > most) [b, most] = [v, size]
   }
-  const c = farthest((v) => size(across(v)))
-  const d = farthest((v) => Math.abs(side(p, [a, b, c], v)))
+  const [x, y, z] = [p[3 * b] - p[0], p[3 * b + 1] - p[1], p[3 * b + 2] - p[2]]
+  let [nx, ny, nz] = [0, 0, 0]
+  for (let v = 0, most = -1; v < count; v++) {
+    const [u, w, t] = [p[3 * v] - p[0], p[3 * v + 1] - p[1], p[3 * v + 2] - p[2]]
+    const [i, j, k] = [y * t - z * w, z * u - x * t, x * w - y * u]
+    const size = i * i + j * j + k * k
+    if (size > most) [c, most, nx, ny, nz] = [v, size, i, j, k]
+  }
+  for (let v = 0, most = -1; v < count; v++) {
+    const size = Math.abs(nx * (p[3 * v] - p[0]) + ny * (p[3 * v + 1] - p[1]) + nz * (p[3 * v + 2] - p[2]))
+    if (size > most) [d, most] = [v, size]
+  }
   const behind = count > 3 ? side(p, [a, b, c], d) : 0
   return behind === 0 ? undefined : behind > 0 ? [a, b, c, d] : [a, c, b, d]
 }
