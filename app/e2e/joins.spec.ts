@@ -1,8 +1,11 @@
+import { writeGlb } from '@kelvar/core/format/glb'
 import { writeStl } from '@kelvar/core/format/stl'
 import { turnedRing } from '@kelvar/core/solid/revolve'
 import { newProject as newDocument } from '@kelvar/core/project/new-project'
 import { expect, type Page } from '@playwright/test'
-import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
+import { decode, encode } from 'fast-png'
+import { boxSolid } from '../../core/test/helpers'
+import { chooseStep, kept, newProject, openStep, postProject, row, setNumber, sound, words } from './helpers'
 import { test } from './test'
 
 const volume = async (page: Page) => Number(((await page.getByLabel('Readout').textContent()) ?? '').match(/([\d.]+) cm³/)?.[1])
@@ -235,4 +238,52 @@ test('a piece is pushed, lifted and turned among the others, stood on the ground
   // in front of the words now, the right way up
   await expect.poll(async () => Number(await value('Forward').inputValue())).toBeGreaterThan(10)
   await kept(page)
+})
+
+test('a model keeps the picture that lies on it, also where something is cut out of it', async ({ page }) => {
+  // red on the left, blue on the right, across the whole of a box
+  const picture = encode({ width: 2, height: 1, channels: 3, data: Uint8Array.from([255, 0, 0, 0, 0, 255]) })
+  const looks = [
+    {
+      name: 'lid',
+      material: { colour: '#bc00bc', roughness: 0.9, metalness: 0, picture: { key: 'lid', type: 'image/png' as const, bytes: picture, tint: '#ffffff' } },
+    },
+  ]
+  const plain = boxSolid([-30, 0, -10], [30, 40, 10], { look: 0 }, { looks })
+  const pictureUv = Float32Array.from({ length: 2 * plain.indices.length }, (_, i) =>
+    i % 2 === 0 ? (plain.positions[3 * plain.indices[i / 2]] + 30) / 60.01 : 0.5,
+  )
+  const glb = await writeGlb({ ...plain, attributes: { pictureUv } }, 'lid')
+  const document = newDocument()
+  Object.assign(document.pieces[0].route[0].params, { text: 'Pier', size: 20 })
+  document.pieces[0].route.splice(1)
+  const words = document.pieces[0].id
+  document.pieces.unshift({
+    id: 'lid',
+    name: 'Lid',
+    route: [
+      { id: 'model-file-1', kind: 'model-file', on: true, params: {} },
+      { id: 'carve-lettering-1', kind: 'carve-lettering', on: true, params: { words: { piece: words } } },
+    ],
+  })
+  await page.goto(`/project/${await postProject(page, document)}`)
+  const chooser = page.waitForEvent('filechooser')
+  await row(page, 'model-file')
+    .getByRole('button', { name: /Choose (a|another) model/ })
+    .click()
+  await (await chooser).setFiles([{ name: 'lid.glb', mimeType: 'model/gltf-binary', buffer: Buffer.from(glb) }])
+  await sound(page)
+  await expect(row(page, 'carve-lettering')).toContainText('cut out')
+  await page.getByRole('radio', { name: 'Front', exact: true }).click()
+  /** So many pixels of the view are rather red, so many rather blue. */
+  const seen = async () => {
+    const { data, channels } = decode(await page.locator('canvas').first().screenshot())
+    let [red, blue] = [0, 0]
+    for (let i = 0; i < data.length; i += channels) {
+      if (data[i] > data[i + 2] + 80) red++
+      if (data[i + 2] > data[i] + 80) blue++
+    }
+    return Math.min(red, blue)
+  }
+  await expect.poll(seen).toBeGreaterThan(8000)
 })

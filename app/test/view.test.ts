@@ -15,9 +15,10 @@ import { sortedSteps } from '@/features/route/finder'
 import { boxAbout, FIELD_OF_VIEW, framingOf, keyLight, matrixOf, meshGeometry, shadedGround, STANDARD_VIEWS, standFor } from '@/features/view/scene'
 import { sectionBeside } from '@/features/view/section'
 import { stand, standBeside, standInProject } from '@/features/view/standing'
+import { packLook, unpackLook } from '@/state/look'
 import { lighterMesh } from '@/workers/reduced-mesh'
 import { SharedMemory } from '@/workers/shared-results'
-import { inMaterials, meshBuffers, meshBytes, meshTriangles, type ViewMesh, viewMesh, viewSurfaces } from '@/workers/view-mesh'
+import { flattened, inMaterials, meshBuffers, meshBytes, meshTriangles, type ViewMesh, viewMesh, viewSurfaces } from '@/workers/view-mesh'
 import { buildTree, plantTree } from '@/workers/view-tree'
 import { boxSolid } from '../../core/test/helpers'
 
@@ -77,6 +78,39 @@ describe('viewMesh', () => {
     // a million triangles stay under what may cross to the page
     const ball = viewMesh(bumpy(200))
     expect((meshBytes(ball) / meshTriangles(ball)) * 1e6).toBeLessThan(60e6)
+  })
+})
+
+describe('a mesh with a picture on it', () => {
+  const picture = { key: 'k', type: 'image/png', bytes: Uint8Array.of(1, 2, 3), tint: '#ffffff' } as const
+  const worn = [{ name: 'lid', material: { ...LOOKS[0].material, picture } }]
+  const box = boxSolid([0, 0, 0], [1, 1, 1], { look: 0 }, { looks: worn })
+  // the left half of one side lies elsewhere in the picture than its right half
+  const places = Float32Array.from({ length: 72 }, (_, i) => (i < 6 ? 0.5 : 0.25))
+  const pictured: Solid = { ...box, attributes: { pictureUv: places } }
+
+  it('has a vertex for each place in it, which go along when it is made lighter, and are of its shape', async () => {
+    const mesh = viewMesh(pictured)
+    const vertices = mesh.positions.length / 3
+    expect(mesh.pictureUv).toHaveLength(2 * vertices)
+    expect(vertices).toBeGreaterThan(24)
+    const at = (k: number) => [...(mesh.pictureUv ?? []).slice(2 * mesh.indices[k], 2 * mesh.indices[k] + 2)]
+    const found = Array.from({ length: 36 }, (_, k) => at(k)[0])
+    expect(found.filter((u) => u === 0.5)).toHaveLength(3)
+    expect(found.filter((u) => u === 0.25)).toHaveLength(33)
+    expect(meshBuffers(mesh)).toHaveLength(5)
+    expect(mesh.shape).not.toBe(viewMesh(box).shape)
+    const lighter = await lighterMesh(mesh, 6)
+    expect(lighter.pictureUv).toHaveLength((2 * lighter.positions.length) / 3)
+    expect(lighter.surfaces[0].material.picture).toBe(picture)
+  })
+
+  it('is remembered and laid flat without it', () => {
+    const mesh = viewMesh(pictured)
+    const flat = flattened(mesh)
+    expect([flat.pictureUv, flat.surfaces[0].material]).toEqual([undefined, LOOKS[0].material])
+    expect(unpackLook(packLook({ key: 'k', mesh }))?.mesh.surfaces[0].material).toEqual(LOOKS[0].material)
+    expect(viewMesh(box).surfaces[0].material).toEqual(LOOKS[0].material)
   })
 })
 

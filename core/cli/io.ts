@@ -195,11 +195,13 @@ export async function writeValue(given: Value, file: string, name: string): Prom
   else if (ending === '.3mf') writeBytes(file, (await import('../src/format/3mf')).write3mf(value, name))
   else if (ending === '.obj') {
     const library = `${basename(file, extname(file))}.mtl`
-    const { obj, mtl } = (await import('../src/format/obj')).writeObj(value, name, library)
+    const { obj, mtl, pictures } = (await import('../src/format/obj')).writeObj(value, name, library)
     keepForeign(join(dirname(file), library))
     writeWhole([
       [file, obj],
       [join(dirname(file), library), mtl],
+      // named by what is in them
+      ...Object.entries(pictures).map(([picture, bytes]): [string, Uint8Array] => [join(dirname(file), picture), bytes]),
     ])
   } else throw refuse('A solid', '.stl, .glb, .obj, .ply or .3mf')
 }

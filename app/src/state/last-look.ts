@@ -32,9 +32,9 @@ export async function lastLook(project: string, piece: string): Promise<Look | u
 
 /** Remembers how a piece looks, here and in the library; of too many the oldest are forgotten. */
 export async function rememberLook(project: string, piece: string, shown: Look): Promise<void> {
-  // copies are remembered as they look; under a key of its own, so that they are sent as copies when they are made
+  // copies are remembered as they look, and materials without their pictures; under a key of its own, so that all is sent when it is made
   if (shownTriangles(shown.mesh) > MOST_TRIANGLES) return
-  const look = shown.mesh.copies ? { key: flatKey(shown.key), mesh: flattened(shown.mesh) } : shown
+  const look = shown.mesh.copies || shown.mesh.pictureUv ? { key: flatKey(shown.key), mesh: flattened(shown.mesh) } : shown
   const size = meshBytes(look.mesh)
   if (size > MOST_BYTES) return
   const name = nameOf(project, piece)

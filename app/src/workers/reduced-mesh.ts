@@ -37,7 +37,7 @@ export async function lighterMesh(mesh: ViewMesh, triangles: number): Promise<Vi
 }
 
 /** Only the vertices that are still used. */
-function compacted({ positions, normals }: ViewMesh, indices: Uint32Array): Pick<ViewMesh, 'positions' | 'normals' | 'indices'> {
+function compacted({ positions, normals, pictureUv }: ViewMesh, indices: Uint32Array): Pick<ViewMesh, 'positions' | 'normals' | 'indices' | 'pictureUv'> {
   const number = new Int32Array(positions.length / 3).fill(-1)
   const used: number[] = []
   const renumbered = indices.map((v) => {
@@ -52,5 +52,11 @@ function compacted({ positions, normals }: ViewMesh, indices: Uint32Array): Pick
       n[3 * i + k] = normals[3 * v + k]
     }
   })
-  return { positions: p, normals: n, indices: renumbered }
+  if (!pictureUv) return { positions: p, normals: n, indices: renumbered }
+  const places = new Float32Array(2 * used.length)
+  used.forEach((v, i) => {
+    places[2 * i] = pictureUv[2 * v]
+    places[2 * i + 1] = pictureUv[2 * v + 1]
+  })
+  return { positions: p, normals: n, indices: renumbered, pictureUv: places }
 }

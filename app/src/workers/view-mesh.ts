@@ -2,7 +2,7 @@ import { type Assembly, assemblyBounds, bakedAssembly, inColour, matrixOf, pickE
 import { joinPlaced, UNMOVED } from '@kelvar/core/solid/operations'
 import { NONE } from '@kelvar/core/solid/labels'
 import { hashBits, hashJson } from '@kelvar/core/cache/hash'
-import type { Material } from '@kelvar/core/look/material'
+import { type Material, materialKey, withoutPicture } from '@kelvar/core/look/material'
 import type { Group } from '@kelvar/core/solid/labels'
 import { normalsOf } from '@kelvar/core/solid/shading'
 import { type Solid, solidBounds, surfacesOf, triangleCount, vertexCount } from '@kelvar/core/solid/solid'
@@ -49,6 +49,8 @@ export interface ViewMesh {
   readonly copies?: readonly ViewCopies[]
   /** of copies: the letters that theirs are numbers of */
   readonly texts?: readonly string[]
+  /** place in its material's picture, across and down; only where a material has one */
+  readonly pictureUv?: Float32Array
   /** how strongly a step acts at each vertex, of 255; only where a mask is to be shown */
   readonly weights?: Uint8Array
   /** [minX, minY, minZ, maxX, maxY, maxZ] mm */
@@ -72,7 +74,13 @@ export function viewSurfaces(solid: Solid): { shape: string; surfaces: ViewSurfa
   for (let t = 0; t < of.length; t++) start[of[t] + 1] += 3
   for (let s = 0; s < surfaces.length; s++) start[s + 1] += start[s]
   const { positions, indices, surface, attributes, labels } = solid
-  const contents = [positions, indices, surface, ...(attributes.normal ? [attributes.normal] : [])].map(contentOf)
+  const contents = [
+    positions,
+    indices,
+    surface,
+    ...(attributes.normal ? [attributes.normal] : []),
+    ...(attributes.pictureUv ? [attributes.pictureUv] : []),
+  ].map(contentOf)
   return {
     shape: [...contents, hashBits(of), hashBits(labels.letter)].join('-'),
     surfaces: surfaces.map((s, i) => ({ ...s, start: start[i], count: start[i + 1] - start[i] })),
@@ -97,6 +105,8 @@ export function viewMesh(solid: Solid, masked = false): ViewMesh {
   let normals = new Int16Array(3 * before.length)
   const weight = masked ? solid.attributes.weight : undefined
   let weights = new Uint8Array(weight ? before.length : 0)
+  const { pictureUv } = solid.attributes
+  let places = new Float32Array(pictureUv ? 2 * before.length : 0)
   let count = 0
   for (let t = 0; t < triangles; t++) {
     const o = at[of[t]]
@@ -109,7 +119,16 @@ export function viewMesh(solid: Solid, masked = false): ViewMesh {
       const y = Math.round(32767 * normal[corner + 1])
       const z = Math.round(32767 * normal[corner + 2])
       let id = last[v]
-      while (id >= 0 && !(Math.abs(normals[3 * id] - x) < SAME && Math.abs(normals[3 * id + 1] - y) < SAME && Math.abs(normals[3 * id + 2] - z) < SAME))
+      const [s, u] = pictureUv ? [pictureUv[(2 * corner) / 3], pictureUv[(2 * corner) / 3 + 1]] : NOWHERE
+      while (
+        id >= 0 &&
+        !(
+          Math.abs(normals[3 * id] - x) < SAME &&
+          Math.abs(normals[3 * id + 1] - y) < SAME &&
+          Math.abs(normals[3 * id + 2] - z) < SAME &&
+          (!pictureUv || (places[2 * id] === s && places[2 * id + 1] === u))
+        )
+      )
         id = before[id]
       if (id < 0) {
         id = count++
@@ -119,6 +138,7 @@ export function viewMesh(solid: Solid, masked = false): ViewMesh {
           positions = grown(positions, 3 * longer)
           normals = grown(normals, 3 * longer)
           if (weight) weights = grown(weights, longer)
+          if (pictureUv) places = grown(places, 2 * longer)
         }
         positions[3 * id] = p[3 * v]
         positions[3 * id + 1] = p[3 * v + 1]
@@ -127,6 +147,10 @@ export function viewMesh(solid: Solid, masked = false): ViewMesh {
         normals[3 * id + 1] = y
         normals[3 * id + 2] = z
         if (weight) weights[id] = Math.round(255 * weight[v])
+        if (pictureUv) {
+          places[2 * id] = s
+          places[2 * id + 1] = u
+        }
         before[id] = last[v]
         last[v] = id
       }
@@ -141,9 +165,12 @@ export function viewMesh(solid: Solid, masked = false): ViewMesh {
     shape,
     surfaces,
     ...(weight ? { weights: weights.slice(0, count) } : {}),
+    ...(pictureUv ? { pictureUv: places.slice(0, 2 * count) } : {}),
     box: solidBounds(p),
   }
 }
+
+const NOWHERE = [0, 0] as const
 
 /** Directions nearer than this are one, of 32767: about a hundredth of a degree. */
 const SAME = 8
@@ -194,7 +221,7 @@ export function valueSurfaces(value: Solid | Assembly): { shape: string; surface
   const { shape, surfaces } = viewSurfaces(bodyOf(value))
   if (value.kind === 'solid') return { shape, surfaces }
   const { placements } = value
-  const looks = value.units.map((unit) => [viewSurfaces(unit).shape, surfacesOf(unit).surfaces.map(({ name, material }) => [name, material])])
+  const looks = value.units.map((unit) => [viewSurfaces(unit).shape, surfacesOf(unit).surfaces.map(({ name, material }) => [name, materialKey(material)])])
   const stand = [hashBits(placements.matrix), hashBits(placements.unit), hashBits(placements.copy), ...(placements.colour ? [hashBits(placements.colour)] : [])]
   return { shape: `${shape}+${hashJson([looks, stand])}`, surfaces }
 }
@@ -228,10 +255,12 @@ export function valueMesh(value: Solid | Assembly): ViewMesh {
   }
 }
 
-/** A mesh without copies that looks the same: each of them as triangles of its own. */
+/** A mesh without copies that looks the same but for pictures: each of them as triangles of its own. */
 export function flattened(mesh: ViewMesh): ViewMesh {
-  const { copies, texts: _, ...own } = mesh
-  if (!copies) return mesh
+  const { copies, texts: _, pictureUv, ...own } = mesh
+  if (!copies && !pictureUv) return mesh
+  const plain = mesh.surfaces.map((surface) => ({ ...surface, material: withoutPicture(surface.material) }))
+  if (!copies) return { ...own, shape: `${mesh.shape} flat`, surfaces: plain }
   const all = [{ mesh: own as ViewMesh, matrices: Float32Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1) }, ...copies]
   const vertices = all.reduce((sum, part) => sum + (part.mesh.positions.length * part.matrices.length) / 16, 0)
   const corners = all.reduce((sum, part) => sum + (part.mesh.indices.length * part.matrices.length) / 16, 0)
@@ -259,7 +288,8 @@ export function flattened(mesh: ViewMesh): ViewMesh {
         const first = base / 3 + (i * part.positions.length) / 3
         for (let k = surface.start; k < surface.start + surface.count; k++) indices[c++] = part.indices[k] + first
       }
-      surfaces.push({ ...surface, start, count: c - start })
+      // what is flat is looked at for a moment only
+      surfaces.push({ ...surface, material: withoutPicture(surface.material), start, count: c - start })
     }
   }
   return { ...(own as ViewMesh), shape: `${mesh.shape} flat`, positions, normals, indices, letters: new Int32Array(corners / 3).fill(-1), surfaces }
@@ -270,10 +300,10 @@ export function sharing(mesh: ViewMesh, known: Map<string, ViewMesh>): ViewMesh 
   const shape = mesh.own ?? mesh.shape
   const like = known.get(shape)
   if (!like) known.set(shape, mesh)
-  const { positions, normals, indices, letters } = like ?? mesh
+  const { positions, normals, indices, letters, pictureUv } = like ?? mesh
   return {
     ...mesh,
-    ...(mesh.weights ? {} : { positions, normals, indices, letters }),
+    ...(mesh.weights ? {} : { positions, normals, indices, letters, ...(pictureUv ? { pictureUv } : {}) }),
     ...(mesh.copies ? { copies: mesh.copies.map((each) => ({ ...each, mesh: sharing(each.mesh, known) })) } : {}),
   }
 }
@@ -285,7 +315,9 @@ export const inMaterials = (mesh: ViewMesh, surfaces: readonly ViewSurface[]): V
 })
 
 export const meshBuffers = (mesh: ViewMesh): ArrayBuffer[] => [
-  ...[mesh.positions, mesh.normals, mesh.indices, mesh.letters, ...(mesh.weights ? [mesh.weights] : [])].map((array) => array.buffer as ArrayBuffer),
+  ...[mesh.positions, mesh.normals, mesh.indices, mesh.letters, ...(mesh.weights ? [mesh.weights] : []), ...(mesh.pictureUv ? [mesh.pictureUv] : [])].map(
+    (array) => array.buffer as ArrayBuffer,
+  ),
   ...(mesh.copies ?? []).flatMap(({ mesh: unit, matrices, numbers, letters, spots }) => [
     ...meshBuffers(unit),
     ...[matrices, numbers, letters, spots].map((array) => array.buffer as ArrayBuffer),

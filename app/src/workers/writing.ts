@@ -95,8 +95,8 @@ async function letterArchive(solid: Solid, format: SolidFormat, name: string, si
     signal.throwIfAborted()
     const called = `${String(i + 1).padStart(String(parts.length).length, '0')}-${part.name.replace(/[^\p{L}\p{N}]+/gu, '').slice(0, 20) || 'part'}`
     if (format === 'obj') {
-      const { obj, mtl } = writeObj(part.solid, `${name} ${called}`, `${called}.mtl`)
-      Object.assign(files, { [`${called}.obj`]: strToU8(obj), [`${called}.mtl`]: strToU8(mtl) })
+      const { obj, mtl, pictures } = writeObj(part.solid, `${name} ${called}`, `${called}.mtl`)
+      Object.assign(files, { [`${called}.obj`]: strToU8(obj), [`${called}.mtl`]: strToU8(mtl), ...pictures })
     } else files[`${called}.${format}`] = await writeSolid(part.solid, format, `${name} ${called}`)
   }
   return archive(files)

@@ -240,6 +240,7 @@ class Run {
     if (own && 'ok' in own) return this.keep(planned, own)
     const worked = await this.evaluate(planned, own, { inputs, placed }, signal, tell)
     if (own !== before?.value && before?.value.kind === 'assembly') ones.unshift(madeOne(before.value))
+    if (worked.ok && own && losesPicture(own, worked.value)) ones.push(PICTURE_LOST)
     const outcome = worked.ok && ones.length > 0 ? { ...worked, issues: [...worked.issues, ...ones] } : worked
     this.made.set(key, performance.now() - begun)
     return this.keep(planned, outcome.ok && this.options.share ? this.options.share(key, outcome) : outcome)
@@ -367,6 +368,21 @@ const madeOne = (assembly: Assembly, piece?: string): StepIssue => {
 
 /** Whether WASM itself stopped: out of memory, out of bounds, or by its own abort. Its memory cannot be trusted after that. */
 const isKernelFault = (error: unknown): boolean => error instanceof Error && (error.name === 'RuntimeError' || error.message.startsWith('Aborted('))
+
+/** Whether a picture that lay on a solid cannot lie on what was made of it. */
+const losesPicture = (before: Value, after: Value): boolean =>
+  before.kind === 'solid' &&
+  after.kind === 'solid' &&
+  before.attributes.pictureUv !== undefined &&
+  after.attributes.pictureUv === undefined &&
+  after.looks.some(({ material }) => material.picture)
+
+const PICTURE_LOST: StepIssue = {
+  code: 'picture-lost',
+  severity: 'note',
+  message: 'The surface is a new one, on which the model’s picture has no place: it is in the picture’s colour on the whole.',
+  remedy: 'Dress it, or leave this step out where the picture is wanted.',
+}
 
 /** What a step makes of something whose time has not come: as empty as that. */
 function emptyOf(gives: ValueKind, nothing: Value): Value {

@@ -1,6 +1,6 @@
-import { type Buffer, Document, type Mesh, type Primitive, WebIO } from '@gltf-transform/core'
-import { EXTMeshGPUInstancing } from '@gltf-transform/extensions'
-import { linearColour } from '../look/material'
+import { type Buffer, Document, type Mesh, type Primitive, type Texture, WebIO } from '@gltf-transform/core'
+import { EXTMeshGPUInstancing, EXTTextureWebP } from '@gltf-transform/extensions'
+import { linearColour, type MaterialPicture } from '../look/material'
 import { type Assembly, inColour } from '../solid/assembly'
 import { NONE } from '../solid/labels'
 import { normalsOf, uvsOf } from '../solid/shading'
@@ -46,7 +46,7 @@ export async function writeGlb(value: Solid | Assembly, name: string, copies: 'i
   }
   const scene = document.createScene(name).addChild(root)
   document.getRoot().setDefaultScene(scene)
-  return new WebIO().registerExtensions([EXTMeshGPUInstancing]).writeBinary(document)
+  return new WebIO().registerExtensions([EXTMeshGPUInstancing, EXTTextureWebP]).writeBinary(document)
 }
 
 /** Entries of an assembly that are drawn alike. */
@@ -130,17 +130,33 @@ function instances(document: Document, buffer: Buffer, extension: EXTMeshGPUInst
   return batch
 }
 
+/** A material's picture, written once for all that wear it. */
+function textureOf(document: Document, { key, type, bytes }: MaterialPicture): Texture {
+  const known = document
+    .getRoot()
+    .listTextures()
+    .find((texture) => texture.getName() === key)
+  if (known) return known
+  if (type === 'image/webp') document.createExtension(EXTTextureWebP).setRequired(true)
+  return document
+    .createTexture(key)
+    .setMimeType(type)
+    .setImage(bytes as Uint8Array<ArrayBuffer>)
+}
+
 function meshOf(document: Document, buffer: Buffer, solid: Solid, name: string): Mesh {
   const mesh = document.createMesh(name)
   const { surfaces, of } = surfacesOf(solid)
   surfaces.forEach(({ name: called, material }, number) => {
-    const part = surfaceVertices(solid, of, number)
+    const { picture } = material
+    const part = surfaceVertices(solid, of, number, (picture && solid.attributes.pictureUv) || uvsOf(solid))
     const primitive: Primitive = document
       .createPrimitive()
       .setMaterial(
         document
           .createMaterial(called)
-          .setBaseColorFactor([...linearColour(material.colour), 1 - (material.clear ?? 0)])
+          .setBaseColorFactor([...linearColour(picture?.tint ?? material.colour), 1 - (material.clear ?? 0)])
+          .setBaseColorTexture(picture ? textureOf(document, picture) : null)
           .setAlphaMode(material.clear ? 'BLEND' : 'OPAQUE')
           .setRoughnessFactor(material.roughness)
           .setMetallicFactor(material.metalness)
@@ -162,12 +178,12 @@ interface GroupVertices {
   indices: Uint32Array
 }
 
-/** The triangles of one surface with corners merged where position, normal and UV agree. */
-function surfaceVertices(solid: Solid, of: ArrayLike<number>, surface: number): GroupVertices {
+/** The triangles of one surface with corners merged where position, normal and texture coordinates agree. */
+function surfaceVertices(solid: Solid, of: ArrayLike<number>, surface: number, uv: Float32Array): GroupVertices {
   let triangles = 0
   for (let t = 0; t < of.length; t++) if (of[t] === surface) triangles++
   const { positions: p, indices: ids } = solid
-  const [normal, uv] = [normalsOf(solid), uvsOf(solid)]
+  const normal = normalsOf(solid)
   // at most one vertex a corner; what is not used is cut off
   const positions = new Float32Array(9 * triangles)
   const normals = new Float32Array(9 * triangles)

@@ -1,8 +1,10 @@
 import { type Accessor, type Document, type JSONDocument, type Material as GltfMaterial, type Node, type Primitive, WebIO } from '@gltf-transform/core'
-import { colourOfLinear, linearColour, type Look, type Material, rgbOf, UNDRESSED } from '../look/material'
+import type { Transform } from '@gltf-transform/extensions'
+import { hashBytes } from '../cache/hash'
+import { colourOf, colourOfLinear, linearColour, type Look, type Material, type MaterialPicture, rgbOf, UNDRESSED } from '../look/material'
 import { MeshBuilder } from './mesh-builder'
 import { FormatError, type MeshData, MOST_TRIANGLES } from './mesh-data'
-import { type Picture, readPicture } from './picture'
+import { type Picture, pictureKind, readPicture } from './picture'
 
 /** What a file may claim to unpack to, bytes. */
 const MOST_UNPACKED = 1024 * 1024 * 1024
@@ -14,8 +16,8 @@ const MOST_PLACED = 200_000
 /**
  * Reads the triangles of a glTF 2.0 file, binary or JSON with all its data within: the default scene, placed by its nodes and instances
  * (EXT_mesh_gpu_instancing), in mm, packed by Draco or meshopt or not (KHR_draco_mesh_compression, EXT_meshopt_compression,
- * KHR_mesh_quantization). Each mesh is a part in its materials; where a material has a picture, or the mesh colours of its own, triangles
- * take the colour at their middle. Nothing else is fetched. Throws FormatError with a remedy.
+ * KHR_mesh_quantization). Each mesh is a part in its materials, which keep their pictures (PNG, JPEG, and WebP by EXT_texture_webp, moved by KHR_texture_transform); where
+ * the mesh has colours of its own, triangles take the colour at their middle. Nothing else is fetched. Throws FormatError with a remedy.
  */
 export async function readGltf(bytes: Uint8Array): Promise<MeshData> {
   try {
@@ -44,8 +46,15 @@ async function documentOf(bytes: Uint8Array): Promise<Document> {
   if (!binary) for (const { uri } of [...(file.json.buffers ?? []), ...(file.json.images ?? [])]) if (uri && !/^data:/.test(uri)) throw elsewhere()
   const used: readonly string[] = file.json.extensionsUsed ?? []
   if (used.length > 0) {
-    const { EXTMeshGPUInstancing, EXTMeshoptCompression, KHRDracoMeshCompression, KHRMaterialsEmissiveStrength, KHRMeshQuantization, KHRTextureTransform } =
-      await import('@gltf-transform/extensions')
+    const {
+      EXTMeshGPUInstancing,
+      EXTMeshoptCompression,
+      KHRDracoMeshCompression,
+      KHRMaterialsEmissiveStrength,
+      KHRMeshQuantization,
+      KHRTextureTransform,
+      EXTTextureWebP,
+    } = await import('@gltf-transform/extensions')
     io.registerExtensions([
       EXTMeshGPUInstancing,
       EXTMeshoptCompression,
@@ -53,6 +62,7 @@ async function documentOf(bytes: Uint8Array): Promise<Document> {
       KHRMaterialsEmissiveStrength,
       KHRMeshQuantization,
       KHRTextureTransform,
+      EXTTextureWebP,
     ])
     if (used.includes('KHR_draco_mesh_compression')) {
       const { loadDraco } = await import('../kernel/draco')
@@ -91,15 +101,16 @@ function bound(json: JSONDocument['json']): void {
 async function meshOf(document: Document): Promise<MeshData> {
   const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0]
   if (!scene) throw new FormatError('The glTF file holds no scene.')
-  const pictures = new Map<GltfMaterial, Picture>()
+  const pictures = new Map<GltfMaterial, ModelPicture>()
   for (const material of document.getRoot().listMaterials()) {
     const image = material.getBaseColorTexture()?.getImage()
+    const kind = image ? pictureKind(image) : undefined
+    if (!image || !kind) continue
     // a picture that cannot be read takes nothing from the model
-    if (image)
-      await readPicture(image, () => Promise.reject(new FormatError('not read here'))).then(
-        (picture) => pictures.set(material, picture),
-        () => {},
-      )
+    await readPicture(image, () => Promise.reject(new FormatError('not read here'))).then(
+      (seen) => pictures.set(material, { seen, mean: meanOf(seen), key: hashBytes(image), type: `image/${kind}`, bytes: image.slice() }),
+      () => {},
+    )
   }
   const mesh = new MeshBuilder()
   let placed = 0
@@ -145,7 +156,7 @@ const TRIANGLES = 4
 const STRIP = 5
 const FAN = 6
 
-function put(mesh: MeshBuilder, primitive: Primitive, m: readonly number[], part: string, pictures: ReadonlyMap<GltfMaterial, Picture>): void {
+function put(mesh: MeshBuilder, primitive: Primitive, m: readonly number[], part: string, pictures: ReadonlyMap<GltfMaterial, ModelPicture>): void {
   const positions = primitive.getAttribute('POSITION')
   const mode = primitive.getMode()
   if (!positions || ![TRIANGLES, STRIP, FAN].includes(mode)) return
@@ -174,9 +185,13 @@ function put(mesh: MeshBuilder, primitive: Primitive, m: readonly number[], part
     return v
   }
   const material = primitive.getMaterial()
-  const look = material ? lookOf(material) : undefined
-  const surface = mesh.surface(part, look)
-  const tint = tintOf(primitive, material, look?.material ?? UNDRESSED, material ? pictures.get(material) : undefined)
+  const picture = material ? pictures.get(material) : undefined
+  const plain = material ? lookOf(material) : undefined
+  const places = material && picture ? placesOf(primitive, material) : undefined
+  // colours of its own cannot be told by the picture
+  const tint = tintOf(primitive, plain?.material ?? UNDRESSED, places && picture ? { places, picture: picture.seen } : undefined)
+  const worn = !tint && plain && picture ? places : undefined
+  const surface = mesh.surface(part, worn && plain && picture ? pictured(plain, picture) : plain)
   const steps = mode === TRIANGLES ? Math.floor(length / 3) : Math.max(0, length - 2)
   for (let t = 0; t < steps; t++) {
     const odd = mode === STRIP && t % 2 === 1
@@ -184,6 +199,7 @@ function put(mesh: MeshBuilder, primitive: Primitive, m: readonly number[], part
       mode === TRIANGLES ? [at(3 * t), at(3 * t + 1), at(3 * t + 2)] : mode === STRIP ? [at(t), at(t + 1), at(t + 2)] : [at(0), at(t + 1), at(t + 2)]
     const [second, third] = odd !== mirrored ? [c, b] : [b, c]
     mesh.triangle(base + a, base + second, base + third, surface, tint ? tint(a, b, c) : -1)
+    if (worn) mesh.pictured([...worn(a), ...worn(second), ...worn(third)])
   }
 }
 
@@ -197,35 +213,78 @@ function lookOf(material: GltfMaterial): Look {
   return { name: material.getName().slice(0, 200) || colour, material: { ...wears, ...(glow > 0 ? { glow } : {}), ...(clear > 0 ? { clear } : {}) } }
 }
 
-/** The colour at a triangle's middle, by its corners, of a material's picture and the mesh's own colours; undefined when it has neither. */
+/** A material's picture: its pixels, and its mean colour, linear. */
+interface ModelPicture extends Omit<MaterialPicture, 'tint'> {
+  readonly seen: Picture
+  readonly mean: readonly number[]
+}
+
+/** The look with its picture; its colour is what that comes to on the whole. */
+function pictured({ name, material }: Look, { key, type, bytes, mean }: ModelPicture): Look {
+  const factor = linearColour(material.colour)
+  const colour = colourOfLinear(mean.map((c, k) => c * factor[k]))
+  return { name, material: { ...material, colour, picture: { key, type, bytes, tint: material.colour } } }
+}
+
+/** Of more pixels some are looked at. */
+const MOST_LOOKED_AT = 65_536
+
+/** The mean colour of a picture, linear, by how far each pixel covers. */
+function meanOf({ width, height, rgba }: Picture): number[] {
+  const sum = [0, 0, 0]
+  let weight = 0
+  const step = Math.max(1, Math.floor((width * height) / MOST_LOOKED_AT))
+  for (let i = 0; i < width * height; i += step) {
+    const seen = linearColour(colourOf([rgba[4 * i], rgba[4 * i + 1], rgba[4 * i + 2]]))
+    for (let k = 0; k < 3; k++) sum[k] += seen[k] * rgba[4 * i + 3]
+    weight += rgba[4 * i + 3]
+  }
+  return weight > 0 ? sum.map((s) => s / weight) : [1, 1, 1]
+}
+
+/** Where in its material's picture a vertex lies, moved by KHR_texture_transform; undefined where the mesh does not say. */
+function placesOf(primitive: Primitive, material: GltfMaterial): ((v: number) => readonly [number, number]) | undefined {
+  const info = material.getBaseColorTextureInfo()
+  const moved = info?.getExtension<Transform>('KHR_texture_transform')
+  const places = primitive.getAttribute(`TEXCOORD_${moved?.getTexCoord() ?? info?.getTexCoord() ?? 0}`)
+  if (!places) return undefined
+  const value = [0, 0]
+  const [ox, oy] = moved?.getOffset() ?? [0, 0]
+  const [sx, sy] = moved?.getScale() ?? [1, 1]
+  const [c, s] = [Math.cos(moved?.getRotation() ?? 0), Math.sin(moved?.getRotation() ?? 0)]
+  return (v) => {
+    places.getElement(v, value)
+    const [x, y] = [sx * value[0], sy * value[1]]
+    return [ox + c * x + s * y, oy - s * x + c * y]
+  }
+}
+
+/** The colour at a triangle's middle, by its corners: the mesh's own times what its material's picture has there; undefined when the mesh has none of its own. */
 function tintOf(
   primitive: Primitive,
-  material: GltfMaterial | null,
   wears: Material,
-  picture: Picture | undefined,
+  worn: { places: (v: number) => readonly [number, number]; picture: Picture } | undefined,
 ): ((a: number, b: number, c: number) => number) | undefined {
   const colours = primitive.getAttribute('COLOR_0')
-  const places = picture ? primitive.getAttribute(`TEXCOORD_${material?.getBaseColorTextureInfo()?.getTexCoord() ?? 0}`) : null
-  if (!colours && !places) return undefined
+  if (!colours) return undefined
   const factor = linearColour(wears.colour)
   const value = [0, 0, 0, 1]
   const wrapped = (v: number, size: number) => Math.min(size - 1, Math.floor((v - Math.floor(v)) * size))
   return (a, b, c) => {
     const linear = factor.slice()
-    if (colours) {
-      const sum = [0, 0, 0]
-      for (const v of [a, b, c]) {
-        colours.getElement(v, value)
-        for (let k = 0; k < 3; k++) sum[k] += value[k] / 3
-      }
-      for (let k = 0; k < 3; k++) linear[k] *= sum[k]
+    const sum = [0, 0, 0]
+    for (const v of [a, b, c]) {
+      colours.getElement(v, value)
+      for (let k = 0; k < 3; k++) sum[k] += value[k] / 3
     }
-    if (places && picture) {
+    for (let k = 0; k < 3; k++) linear[k] *= sum[k]
+    if (worn) {
+      const { places, picture } = worn
       let [u, w] = [0, 0]
       for (const v of [a, b, c]) {
-        places.getElement(v, value)
-        u += value[0] / 3
-        w += value[1] / 3
+        const [x, y] = places(v)
+        u += x / 3
+        w += y / 3
       }
       if (Number.isFinite(u + w)) {
         const at = 4 * (wrapped(w, picture.height) * picture.width + wrapped(u, picture.width))

@@ -11,6 +11,9 @@ const MOST_SURFACES = 500
 /** Colours of single triangles or vertices are brought down to at most so many. */
 const MOST_COLOURS = 96
 
+/** A picture is not repeated more often over a model. */
+const MOST_REPEATED = 10_000
+
 export const tooManyTriangles = (count: number) =>
   new FormatError(
     `The model has ${count.toLocaleString('en')} triangles; at most ${MOST_TRIANGLES.toLocaleString('en')} are read.`,
@@ -24,6 +27,7 @@ export class MeshBuilder {
   private rows = new Uint32Array(1024)
   /** red, green, blue as one number, −1 for none */
   private colours: Int32Array | undefined
+  private pictureUv: Float32Array | undefined
   private readonly surfaces: ModelSurface[] = []
   private readonly numbers = new Map<string, number>()
   vertices = 0
@@ -74,10 +78,21 @@ export class MeshBuilder {
     }
   }
 
+  /** Where the three corners of the last triangle lie in its material's picture: two numbers each. */
+  pictured(places: readonly number[]): void {
+    const t = this.triangles - 1
+    if (!this.pictureUv || this.pictureUv.length < 6 * this.triangles) this.pictureUv = longer(this.pictureUv ?? new Float32Array(0), 6 * this.rows.length)
+    for (let i = 0; i < 6; i++) this.pictureUv[6 * t + i] = Math.abs(places[i]) < MOST_REPEATED ? places[i] : 0
+  }
+
   /** The triangles so far. */
   finish(): MeshData {
     const { triangles } = this
-    const bare = { positions: this.xyz.slice(0, 3 * this.vertices), indices: this.corners.slice(0, 3 * triangles) }
+    const bare = {
+      positions: this.xyz.slice(0, 3 * this.vertices),
+      indices: this.corners.slice(0, 3 * triangles),
+      ...(this.pictureUv ? { pictureUv: longer(this.pictureUv.subarray(0, 6 * triangles), 6 * triangles) } : {}),
+    }
     let surfaces: readonly ModelSurface[] = this.surfaces
     let surface: Uint32Array = this.rows.slice(0, triangles)
     if (this.colours) ({ surface, surfaces } = coloured(surface, surfaces, this.colours))

@@ -14,6 +14,8 @@ export interface MeshData {
   /** row of `surfaces` per triangle; both are absent when a file tells nothing of parts and materials */
   readonly surface?: Uint32Array
   readonly surfaces?: readonly ModelSurface[]
+  /** place of each corner in its material's picture, two numbers each, where any has one */
+  readonly pictureUv?: Float32Array
 }
 
 /** A file that cannot be read, in words for the person who chose it. */

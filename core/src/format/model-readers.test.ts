@@ -127,7 +127,7 @@ describe('glTF by an independent writer', () => {
     expect(read.volume / want.volume).toBeCloseTo(2.125, 3)
   })
 
-  it('with a picture and with colours of its own: triangles take the colour at their middle', async () => {
+  it('with colours of its own: triangles take the colour at their middle, times what their picture has there', async () => {
     const document = new Document()
     const buffer = document.createBuffer()
     // the left half green, the right half blue
@@ -142,6 +142,7 @@ describe('glTF by an independent writer', () => {
       .createPrimitive()
       .setMaterial(document.createMaterial('Tile').setBaseColorTexture(texture))
       .setAttribute('POSITION', floats('VEC3', ...places))
+      .setAttribute('COLOR_0', floats('VEC3', ...new Array(18).fill(1)))
       .setAttribute('TEXCOORD_0', floats('VEC2', 0.1, 0.5, 0.2, 0.5, 0.1, 0.6, 0.8, 0.5, 0.9, 0.5, 0.8, 0.6))
     const tinted = document
       .createPrimitive()

@@ -13,12 +13,17 @@ export const MTL_HEAD = '# Made by Kelvar'
  * Wavefront OBJ with its MTL: positions, texture coordinates and normals, a material for every surface. Millimetres, Y up as the
  * solid stands. Numbers are written so that reading them gives the same 32-bit values back. `library` is the MTL's file name.
  */
-export function writeObj(solid: Solid, name: string, library: string): { obj: string; mtl: string } {
+export function writeObj(
+  solid: Solid,
+  name: string,
+  library: string,
+): { obj: string; mtl: string /** pictures that the MTL names, by their file names */; pictures: Record<string, Uint8Array> } {
   const { surfaces, of } = surfacesOf(solid)
   const called = surfaces.map((s, i) => `${s.name.replace(/[^\p{L}\p{N}]+/gu, '_')}_${i + 1}`)
   const lines: string[] = ['# Made by Kelvar, millimetres', `mtllib ${library}`, `o ${name.replace(/\s+/g, '_') || 'piece'}`]
   const { positions: p, indices } = solid
   const [at, facing] = [uvsOf(solid), normalsOf(solid)]
+  const { pictureUv } = solid.attributes
   for (let i = 0; i < p.length; i += 3) lines.push(`v ${p[i]} ${p[i + 1]} ${p[i + 2]}`)
   // corners that agree share their coordinates and normals
   const coordinates = new Map<string, number>()
@@ -32,7 +37,9 @@ export function writeObj(solid: Solid, name: string, library: string): { obj: st
   for (let t = 0; t < of.length; t++) {
     const corners = [0, 1, 2].map((k) => {
       const c = 3 * t + k
-      const uv = numbered(coordinates, `${short(at[2 * c])} ${short(at[2 * c + 1])}`)
+      // heights in pictures are counted from below
+      const place = pictureUv && surfaces[of[t]].material.picture ? [pictureUv[2 * c], 1 - pictureUv[2 * c + 1]] : [at[2 * c], at[2 * c + 1]]
+      const uv = numbered(coordinates, `${short(place[0])} ${short(place[1])}`)
       const n = numbered(normals, `${short(facing[3 * c])} ${short(facing[3 * c + 1])} ${short(facing[3 * c + 2])}`)
       return `${indices[c] + 1}/${uv}/${n}`
     })
@@ -46,8 +53,10 @@ export function writeObj(solid: Solid, name: string, library: string): { obj: st
     for (const line of list) lines.push(line)
   })
   const mtl = [MTL_HEAD]
+  const pictures: Record<string, Uint8Array> = {}
   surfaces.forEach(({ material }, i) => {
-    const rgb = rgbOf(material.colour)
+    const { picture } = material
+    const rgb = rgbOf(picture?.tint ?? material.colour)
       .map((c) => (c / 255).toFixed(4))
       .join(' ')
     const glow = material.glow ?? 0
@@ -56,6 +65,11 @@ export function writeObj(solid: Solid, name: string, library: string): { obj: st
     mtl.push(`Ns ${Math.min(1000, Math.max(1, 2 / Math.max(0.02, material.roughness) ** 4 - 2)).toFixed(1)}`, 'illum 2')
     mtl.push(`Pr ${material.roughness}`, `Pm ${material.metalness}`)
     if (material.clear) mtl.push(`d ${1 - material.clear}`)
+    if (picture) {
+      const file = `${picture.key.slice(0, 12)}.${picture.type.slice('image/'.length)}`
+      pictures[file] = picture.bytes
+      mtl.push(`map_Kd ${file}`)
+    }
     if (glow > 0)
       mtl.push(
         `Ke ${rgb
@@ -64,13 +78,13 @@ export function writeObj(solid: Solid, name: string, library: string): { obj: st
           .join(' ')}`,
       )
   })
-  return { obj: `${lines.join('\n')}\n`, mtl: `${mtl.join('\n')}\n` }
+  return { obj: `${lines.join('\n')}\n`, mtl: `${mtl.join('\n')}\n`, pictures }
 }
 
 /** Both files in one archive, as a browser can hand them over. */
 export function writeObjArchive(solid: Solid, name: string): Uint8Array {
-  const { obj, mtl } = writeObj(solid, name, 'piece.mtl')
-  return archive({ 'piece.obj': strToU8(obj), 'piece.mtl': strToU8(mtl) })
+  const { obj, mtl, pictures } = writeObj(solid, name, 'piece.mtl')
+  return archive({ 'piece.obj': strToU8(obj), 'piece.mtl': strToU8(mtl), ...pictures })
 }
 
 const short = (v: number) => String(Number(v.toFixed(5)) + 0)

@@ -5,7 +5,29 @@ export interface Material {
   readonly metalness: number
   readonly glow?: number
   readonly clear?: number
+  /** a picture that lies on it, where a solid tells its corners' places in one; elsewhere it is in its colour, which is the picture's on the whole */
+  readonly picture?: MaterialPicture
 }
+
+/** A picture that came with a model, packed as it came. */
+export interface MaterialPicture {
+  /** equal for equal pictures */
+  readonly key: string
+  readonly type: 'image/png' | 'image/jpeg' | 'image/webp'
+  readonly bytes: Uint8Array
+  /** what each of its colours is multiplied by, "#rrggbb" */
+  readonly tint: string
+}
+
+/** A material in its colour alone. */
+export function withoutPicture(material: Material): Material {
+  if (!material.picture) return material
+  const { picture: _, ...plain } = material
+  return plain
+}
+
+/** A material in another colour, which a picture would hide. */
+export const recoloured = (material: Material, colour: string): Material => ({ ...withoutPicture(material), colour })
 
 /** A material, and what the surfaces that wear it are called in files. */
 export interface Look {
@@ -17,8 +39,8 @@ export interface Look {
 export const UNDRESSED: Material = { colour: '#aaa294', roughness: 0.6, metalness: 0 }
 
 /** Equal keys mean equal materials. */
-export const materialKey = ({ colour, roughness, metalness, glow = 0, clear = 0 }: Material): string =>
-  `${colour}/${roughness}/${metalness}/${glow}${clear > 0 ? `/${clear}` : ''}`
+export const materialKey = ({ colour, roughness, metalness, glow = 0, clear = 0, picture }: Material): string =>
+  `${colour}/${roughness}/${metalness}/${glow}${clear > 0 ? `/${clear}` : ''}${picture ? `/${picture.key}/${picture.tint}` : ''}`
 
 export const sameMaterial = (a: Material, b: Material): boolean => a === b || materialKey(a) === materialKey(b)
 

@@ -4,6 +4,7 @@ import { mendedSolid } from '../join/placed'
 import { loadManifold } from '../kernel/manifold'
 import { solidFromTriangles } from '../solid/from-triangles'
 import { type Solid, withParts } from '../solid/solid'
+import { pictureUvAfter } from './picture-uv'
 import { type Repaired, repairTriangles } from './repair'
 import { uniteShells } from './unite-shells'
 
@@ -31,7 +32,8 @@ export async function repairedModel(
 ): Promise<RepairedModel> {
   const { surface } = mesh
   const surfaces = surface ? { surface: repaired.source.map((t) => surface[t]), surfaces: mesh.surfaces } : {}
-  const made = solidFromTriangles({ positions: repaired.positions, indices: repaired.indices, ...surfaces }, lattice)
+  const uv = mesh.pictureUv ? { pictureUv: pictureUvAfter(mesh, mesh.pictureUv, repaired) } : {}
+  const made = solidFromTriangles({ positions: repaired.positions, indices: repaired.indices, ...surfaces, ...uv }, lattice)
   const solid: Solid = made.layers.length > 0 ? made : { ...withParts(made), layers: [{ name: 'Model' }] }
   await breathe()
   const check = checkMesh(solid)

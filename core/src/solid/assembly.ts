@@ -1,4 +1,4 @@
-import type { Look } from '../look/material'
+import { type Look, recoloured } from '../look/material'
 import { NONE, withLabel } from './labels'
 import { compose, joinSolids, type Matrix, transformed } from './operations'
 import { type Solid, solidBounds, triangleCount } from './solid'
@@ -146,7 +146,7 @@ export function copySolid({ units, placements, letters, lattice }: Assembly, i: 
     'copy',
     () => copy[i],
   )
-  return { ...solid, labels, letters, looks: colour && colour[i] !== NONE ? recoloured(solid.looks, colour[i]) : solid.looks }
+  return { ...solid, labels, letters, looks: colour && colour[i] !== NONE ? inOneColour(solid.looks, colour[i]) : solid.looks }
 }
 
 /**
@@ -163,10 +163,10 @@ export function bakedAssembly(assembly: Assembly): Solid {
 export const hexOf = (colour: number): string => `#${colour.toString(16).padStart(6, '0')}`
 
 /** A solid with all its looks in one colour, 0xrrggbb. */
-export const inColour = (solid: Solid, colour: number): Solid => ({ ...solid, looks: recoloured(solid.looks, colour) })
+export const inColour = (solid: Solid, colour: number): Solid => ({ ...solid, looks: inOneColour(solid.looks, colour) })
 
-const recoloured = (looks: readonly Look[], colour: number): Look[] =>
-  looks.map(({ name, material }) => ({ name, material: { ...material, colour: hexOf(colour) } }))
+const inOneColour = (looks: readonly Look[], colour: number): Look[] =>
+  looks.map(({ name, material }) => ({ name, material: recoloured(material, hexOf(colour)) }))
 
 /** All that stands in two assemblies, the first one's before the second's, which keeps no places of its own among letters; letters are the first one's. */
 export function besideAssembly(whole: Assembly, more: Assembly): Assembly {

@@ -7,6 +7,8 @@ export const ATTRIBUTES = {
   normal: { at: 'corner', size: 3, array: Float32Array, turns: true, missing: 0 },
   /** texture coordinates in mm: plane x, y on faces, along and up the outline elsewhere; made from the shape when absent */
   uv: { at: 'corner', size: 2, array: Float32Array, turns: false, missing: 0 },
+  /** place in the picture of the corner's material, across and down, 1 for all of it; absent where no material has one */
+  pictureUv: { at: 'corner', size: 2, array: Float32Array, turns: false, missing: 0 },
   /** where and how strongly a later step acts, 0 to 1; everywhere when absent */
   weight: { at: 'vertex', size: 1, array: Float32Array, turns: false, missing: 1 },
 } as const satisfies Record<string, AttributeKind>

@@ -1,5 +1,6 @@
 import { type Look, materialKey } from '../look/material'
 import { latticeFor } from '../outline/lattice'
+import { pickPlaces } from './attributes'
 import { SolidBuilder } from './builder'
 import { FACE, labelTable, NONE, PLAIN_ROW } from './labels'
 import { type Solid, type SolidLayer, withParts } from './solid'
@@ -11,6 +12,8 @@ export interface Triangles {
   /** row of `surfaces` per triangle: parts become layers of their names, what they are made of becomes their look */
   readonly surface?: ArrayLike<number>
   readonly surfaces?: readonly { readonly part: string; readonly look?: Look }[]
+  /** place of each corner in its material's picture, two numbers each */
+  readonly pictureUv?: Float32Array
 }
 
 /** What a part is called that its file has no name for. */
@@ -22,7 +25,7 @@ const NAMELESS = 'Model'
  * out. All of it is plain face, in the layers and looks that are told; normals and texture coordinates are made when asked for. It is as closed as the triangles were; throws
  * RangeError for a coordinate that is no number or an index that is not there.
  */
-export function solidFromTriangles({ positions, indices, surface, surfaces }: Triangles, lattice = latticeFor(extentOf(positions))): Solid {
+export function solidFromTriangles({ positions, indices, surface, surfaces, pictureUv }: Triangles, lattice = latticeFor(extentOf(positions))): Solid {
   const mesh = new SolidBuilder(lattice, false)
   const vertices = positions.length / 3
   mesh.reserve(vertices, vertices, indices.length / 3)
@@ -40,10 +43,16 @@ export function solidFromTriangles({ positions, indices, surface, surfaces }: Tr
   for (let i = 0; i + 2 < indices.length; i += 3) {
     const [a, b, c] = [at(indices[i]), at(indices[i + 1]), at(indices[i + 2])]
     mesh.triangle(a, b, c, FACE, NONE)
-    if (surface && a !== b && b !== c && a !== c) kept.push(surface[i / 3])
+    if (surface && a !== b && b !== c && a !== c) kept.push(i / 3)
   }
   const solid = mesh.finish()
-  return surfaces ? dressed(solid, kept, surfaces) : solid
+  if (!surface || !surfaces) return solid
+  const looking = dressed(
+    solid,
+    kept.map((t) => surface[t]),
+    surfaces,
+  )
+  return pictureUv ? { ...looking, attributes: { ...looking.attributes, pictureUv: pickPlaces(pictureUv, 6, kept) as Float32Array } } : looking
 }
 
 function dressed(solid: Solid, surface: readonly number[], surfaces: NonNullable<Triangles['surfaces']>): Solid {

@@ -1,4 +1,4 @@
-import { type Look, type Material, materialKey, UNDRESSED } from '../look/material'
+import { type Look, type Material, materialKey, UNDRESSED, withoutPicture } from '../look/material'
 import type { Attributes } from './attributes'
 import { GROUPS, type Group, type Label, LABELS, type LabelTable, NONE, rowCount } from './labels'
 
@@ -76,7 +76,9 @@ export function surfacesOf(solid: Solid): { surfaces: Surface[]; of: Uint32Array
   const numbers = new Map<string, number>()
   const ofRow = new Uint32Array(rows)
   for (const row of order) {
-    const { material, name } = lookOf(solid, row)
+    const look = lookOf(solid, row)
+    const { name } = look
+    const material = solid.attributes.pictureUv ? look.material : withoutPicture(look.material)
     const group = GROUPS[labels.group[row]]
     const key = `${group}/${materialKey(material)}`
     let number = numbers.get(key)

@@ -1,6 +1,7 @@
 import type { CameraStand } from '@kelvar/core/document/camera'
 import * as THREE from 'three'
 import type { ViewMesh } from '@/workers/view-mesh'
+import { picturesReady } from './material-pictures'
 import { type Box, FIELD_OF_VIEW, framingOf, instancedCopies, keyLight, meshGeometry, retire, shadedGround, standFor, surfaceMaterials } from './scene'
 import { stand } from './standing'
 
@@ -38,6 +39,7 @@ export async function takePicture(
   { ground = false, about = mesh.box, from }: { ground?: boolean; about?: Box; from?: CameraStand } = {},
 ): Promise<string> {
   const { renderer } = await studioReady()
+  await picturesReady(mesh)
   const framing = framingOf(about)
   const { scene, dispose } = lightBox(mesh, { shadowSize: ground ? 1024 : 512, ground, shade: 0.3, about })
   if (ground) scene.background = new THREE.Color('#ece5d8')

@@ -2,6 +2,7 @@ import { placeMatrix, relativePlace, UNMOVED_PLACE } from '@kelvar/core/document
 import type { Place } from '@kelvar/core/document/schema'
 import * as THREE from 'three'
 import type { ViewCopies, ViewMesh } from '@/workers/view-mesh'
+import { wearPicture } from './material-pictures'
 import { standInStage } from './stage-light'
 
 export function setUpRenderer(renderer: THREE.WebGLRenderer): void {
@@ -28,8 +29,8 @@ export function retire(materials: readonly THREE.Material[]): void {
 /** The materials of a mesh's surfaces; the caller retires them. */
 export function surfaceMaterials(mesh: ViewMesh): THREE.MeshStandardMaterial[] {
   if (mesh.weights) return mesh.surfaces.map(() => standInStage(new THREE.MeshStandardMaterial({ vertexColors: true, roughness: 0.75, metalness: 0 })))
-  return mesh.surfaces.map(({ material }) =>
-    standInStage(
+  return mesh.surfaces.map(({ material }) => {
+    const made = standInStage(
       new THREE.MeshStandardMaterial({
         color: material.colour,
         roughness: material.roughness,
@@ -39,8 +40,9 @@ export function surfaceMaterials(mesh: ViewMesh): THREE.MeshStandardMaterial[] {
         // what is behind clear glass is drawn first, and it hides nothing
         ...(material.clear ? { transparent: true, opacity: 1 - material.clear, depthWrite: false } : {}),
       }),
-    ),
-  )
+    )
+    return material.picture && mesh.pictureUv ? wearPicture(made, material.picture) : made
+  })
 }
 
 /** What a mask is shown in: where it is nought, at a half, and where it is whole. Lighter to darker, so that it is told without colour, too. */
@@ -65,6 +67,7 @@ export function meshGeometry(mesh: ViewMesh): THREE.BufferGeometry {
   geometry.setAttribute('normal', new THREE.BufferAttribute(mesh.normals, 3, true))
   geometry.setIndex(new THREE.BufferAttribute(mesh.indices, 1))
   if (mesh.weights) geometry.setAttribute('color', new THREE.BufferAttribute(maskColours(mesh.weights), 3))
+  if (mesh.pictureUv) geometry.setAttribute('uv', new THREE.BufferAttribute(mesh.pictureUv, 2))
   mesh.surfaces.forEach(({ start, count }, i) => geometry.addGroup(start, count, i))
   const [x0, y0, z0, x1, y1, z1] = mesh.box
   geometry.boundingBox = new THREE.Box3(new THREE.Vector3(x0, y0, z0), new THREE.Vector3(x1, y1, z1))

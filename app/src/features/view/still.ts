@@ -1,6 +1,7 @@
 import type { CameraStand } from '@kelvar/core/document/camera'
 import * as THREE from 'three'
 import type { ViewMesh } from '@/workers/view-mesh'
+import { picturesReady } from './material-pictures'
 import { lightBox, studioReady } from './pictures'
 import { type Box, setUpRenderer } from './scene'
 import { stand } from './standing'
@@ -61,6 +62,7 @@ export async function openStills({ width, height, transparent, about }: StillOpt
         stand(camera, seenFrom)
         camera.fov = fitted(camera.fov)
       }
+      await picturesReady(mesh)
       const { scene, dispose } = lightBox(mesh, { shadowSize, ground: true, shade: 0.26, about })
       try {
         renderer.shadowMap.needsUpdate = true
