@@ -207,6 +207,27 @@ test('a mark in two colours is let into a token as two inserts, which are seen t
   await expect(page.getByRole('group', { name: 'Pieces' }).getByRole('button', { name: 'Insert for Token', exact: true })).toHaveCount(0)
 })
 
+test('an insert lies round a post with its pocket, and keeps to it when both are changed', async ({ page }) => {
+  await wordsAnd(page, { shape: 'cylinder', width: 60, height: 50 }, 'T7', 20)
+  await insert(page)
+  await chooseStep(page, 'Inlay')
+  await chooseWords(page)
+  const step = row(page, 'inlay')
+  await step.getByRole('button', { name: /Laid/ }).click()
+  await page.getByRole('option', { name: 'Wrapped round' }).click()
+  await expect(step).toContainText('round a cylinder, radius 30 mm', { timeout: 90_000 })
+  await sound(page)
+  await step.getByRole('button', { name: 'Add its insert' }).click()
+  await expect(row(page, 'insert')).toContainText('round a cylinder, radius 30 mm', { timeout: 90_000 })
+  await sound(page)
+  await page.getByRole('button', { name: 'Body', exact: true }).first().click()
+  await setNumber(page, 'Width', '80')
+  await sound(page)
+  await page.getByRole('button', { name: 'Insert for Body', exact: true }).first().click()
+  await expect(row(page, 'insert')).toContainText('radius 40 mm', { timeout: 90_000 })
+  await sound(page)
+})
+
 test('bridges hold the counters of a stencil', async ({ page }) => {
   await newProject(page)
   await words(page).fill('ROPE 80')

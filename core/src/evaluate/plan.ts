@@ -135,6 +135,13 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
     settings[name] = { params: found.params, size: found.size }
     settingsMove ||= found.moving
   }
+  const followed = kind.follows?.(parsed.data as never, Object.fromEntries(Object.entries(settings).map(([name, { params }]) => [name, params]))) ?? []
+  for (const { name, accepts, piece, before: upTo, unlessWaiting } of followed) {
+    if (unlessWaiting && options.behind.includes(piece)) continue
+    const found = follow(upTo ? beforeStep(piece, upTo, options) : { piece }, { name, accepts, placed: true }, kind, options, pieces)
+    if ('issue' in found) return { step, state: 'wrong', issue: found.issue, moving: false, inputs: [] }
+    inputs.push(found)
+  }
   const own = source ? undefined : before
   const travel = kind.travels?.(parsed.data as never) ? travelOf(options.place, options.tracks, options.rate) : undefined
   const keyed = inputs.map(({ name, planned, matrix }) => [name, planned.key, ...(matrix ? [matrix] : [])])
@@ -159,6 +166,13 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
     settings,
     ...(travel ? { travel } : {}),
   }
+}
+
+/** The step of a piece that stands before its last of a kind. */
+function beforeStep(id: string, kind: string, { pieces, paramsAt }: PlanOptions): { readonly piece: string; readonly step?: string } {
+  const route = pieces.find((p) => p.id === id)?.route.filter((s) => paramsAt(s).on) ?? []
+  const at = route.findLastIndex((s) => s.kind === kind)
+  return { piece: id, ...(at > 0 ? { step: route[at - 1].id } : {}) }
 }
 
 /** The values of another piece's step that are followed; undefined where none has been chosen, or why there are none. */

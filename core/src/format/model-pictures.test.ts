@@ -168,8 +168,8 @@ describe('a model with a picture on it', () => {
     expect(primitive.getMaterial()?.getBaseColorFactor()[0]).toBeCloseTo(0.5, 2)
     const [at, uv] = ['POSITION', 'TEXCOORD_0'].map((name) => primitive.getAttribute(name))
     for (let v = 0; v < (at?.getCount() ?? 0); v++) {
-      const [x, y, z] = at?.getElement(v, []) ?? []
-      const place = uv?.getElement(v, []) ?? []
+      const [x, y, z]: number[] = at?.getElement(v, []) ?? []
+      const place: number[] = uv?.getElement(v, []) ?? []
       placeOf(x, y, z).forEach((want, k) => expect(place[k]).toBeCloseTo(want, 5))
     }
     const again = await bring(glb)

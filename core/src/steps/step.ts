@@ -153,9 +153,23 @@ export interface StepKind<S extends z.ZodType = z.ZodType> {
   readonly travels?: (params: z.infer<S>) => boolean
   /** the parameters that may have keys, where only some may: each other value of a simulation would be another simulation in every frame */
   readonly moves?: readonly string[]
+  /** what it is made with besides, by the values of other pieces' steps that it follows (`settingsOf` in its fields' metadata), by those fields' names */
+  readonly follows?: (params: z.infer<S>, settings: Readonly<Record<string, unknown>>) => readonly Followed[]
   /** telling values in words, for the docket: "12 mm deep, chamfer 1.5 mm" */
   describe(params: z.infer<S>): string
   evaluate(input: Value | undefined, params: z.infer<S>, context: StepContext): Promise<StepOutcome>
+}
+
+/** A value of another piece that a step is made with, without naming it in its own parameters. */
+export interface Followed {
+  /** under which the step gets it; with the place it stands at */
+  readonly name: string
+  readonly accepts: readonly ValueKind[]
+  readonly piece: string
+  /** the kind of the step whose input is meant; the piece's end when left out */
+  readonly before?: string
+  /** whether it is left out where that piece itself waits for this one */
+  readonly unlessWaiting?: boolean
 }
 
 /** Keeps the params' type when a kind is defined. */

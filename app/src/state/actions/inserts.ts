@@ -19,7 +19,8 @@ export function addInserts(store: WorkbenchStore, stepId: string, how: 'one' | '
   const words = document.pieces.find(({ id }) => id === params?.words.piece)
   if (!body || !params || !words || !marks?.seat) return
   const seat = apply(placeMatrix(body.place ?? UNMOVED_PLACE), ...marks.seat)
-  const { turn, size } = words.place ?? UNMOVED_PLACE
+  // what lies on the body's surface stands where the body does
+  const { turn, size } = (params.lay === 'place' ? words : body).place ?? UNMOVED_PLACE
   const place = {
     position: seat.map((v) => Number(v.toFixed(4))) as [number, number, number],
     turn,

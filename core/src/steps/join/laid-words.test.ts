@@ -7,9 +7,12 @@ import { checkMesh } from '../../check/check'
 import type { Piece } from '../../document/schema'
 import { evaluateRoute } from '../../evaluate/route'
 import { joinSolid } from '../../join/join'
+import { UNMOVED } from '../../solid/operations'
 import type { Solid } from '../../solid/solid'
 import type { StepContext } from '../step'
+import { insert } from '../form/insert'
 import { carveLettering } from './carve-lettering'
+import { inlay } from './inlay'
 import { raiseLettering } from './raise-lettering'
 
 const FACES = SHIPPED_FACES.filter((_, i) => (FULL ? i % 2 === 0 : i % 11 === 3)).slice(0, 12)
@@ -140,6 +143,52 @@ describe('words laid on bodies', () => {
   })
 })
 
+describe('an inlay that is laid on a surface', () => {
+  const combinations = Object.entries(bodies).flatMap(([name, { lays }], i) =>
+    (FULL ? FACES : FACES.slice(i % FACES.length, (i % FACES.length) + 1)).flatMap((face) => lays.map((lay) => [face.id, name, lay] as const)),
+  )
+  it.each(combinations)(
+    '%s on the %s, %s: pocket and insert are sound, and fit into each other',
+    async (face, name, lay) => {
+      const { body, spot } = bodies[name]
+      const words = await outline('Fäh8&', face)
+      const clearance = 0.1
+      const params = inlay.params.parse({ words: { piece: 'w' }, lay, point: spot, angle: -8, depth: 1.5, clearance, beneath: 0.15, lead: 0.2 } as never)
+      const pocket = await inlay.evaluate(body, params as never, context(words))
+      if (!pocket.ok) throw new Error(JSON.stringify(pocket.issue))
+      const fits = await insert.evaluate(
+        words,
+        insert.params.parse({ pocket: { piece: 'b' } }),
+        context(words, { inputs: { body: [body], words: [words] }, settings: { pocket: { params, size: 1 } } }),
+      )
+      if (!fits.ok) throw new Error(JSON.stringify(fits.issue))
+      const [cut, put] = [pocket.value as Solid, fits.value as Solid]
+      for (const solid of [cut, put]) expect(checkMesh(solid).findings).toEqual([])
+      // nothing of it reaches into the body that the pocket was cut into, and all of it lay in that before
+      expect(joinSolid(cut, [{ solid: put, matrix: UNMOVED }], 'overlap')).toMatchObject({ ok: false, why: 'empty' })
+      const within = joinSolid(body, [{ solid: put, matrix: UNMOVED }], 'overlap')
+      const volume = checkMesh(put, { deep: false }).volume
+      // flat on a round body it begins at the highest place, in the air
+      if (lay !== 'straight') expect(within.ok && within.after / volume).toBeGreaterThan(0.98)
+      const gone = checkMesh(body, { deep: false }).volume - checkMesh(cut, { deep: false }).volume
+      expect(volume).toBeLessThan(gone + (lay === 'straight' ? volume : 0))
+      if (lay !== 'straight') expect(volume / gone).toBeGreaterThan(0.5)
+      // a part of it, for a colour of its own, lies where it lies in the whole
+      if (name !== 'bottle') return
+      const part = { ...words, regions: words.regions.slice(0, 2) }
+      const one = await insert.evaluate(
+        part,
+        insert.params.parse({ pocket: { piece: 'b' } }),
+        context(words, { inputs: { body: [body], words: [words] }, settings: { pocket: { params, size: 1 } } }),
+      )
+      if (!one.ok) throw new Error(JSON.stringify(one.issue))
+      const common = joinSolid(put, [{ solid: one.value as Solid, matrix: UNMOVED }], 'overlap')
+      expect(common.ok && common.after / checkMesh(one.value as Solid, { deep: false }).volume).toBeGreaterThan(0.998)
+    },
+    120_000,
+  )
+})
+
 describe('Inlay and Insert', () => {
   const words: Piece = {
     id: 'w',
@@ -191,6 +240,45 @@ describe('Inlay and Insert', () => {
       const whole = joinSolid(plain, [{ solid: fits.solid, matrix: placed }], 'overlap')
       expect(whole.ok && whole.after).toBeGreaterThan(0.3 * checkMesh(fits.solid).volume)
     }
+  })
+
+  it('lie on a round body together, wherever that stands and however large, and follow it', async () => {
+    const round: Piece = {
+      id: 'b',
+      name: 'Post',
+      place: { position: [30, 0, -20], turn: [0, 25, 0], size: 2 },
+      route: [
+        { id: 'block', kind: 'block', on: true, params: { shape: 'cylinder', width: 50, height: 60 } },
+        { id: 'inlay', kind: 'inlay', on: true, params: { words: { piece: 'w' }, lay: 'round', point: [0, 30, 25], depth: 2, size: 90, clearance: 0.2 } },
+      ],
+    }
+    const far = { ...words, place: { position: [0, 200, 0] as [number, number, number], turn: [0, 0, 0] as [number, number, number], size: 3 } }
+    const pocket = await made([round, far], 'b')
+    // after words of its own piece, and after words from another one, which stand there at another size
+    const beside: Piece = {
+      id: 'n',
+      name: 'Insert',
+      place: round.place,
+      route: [{ id: 'o', kind: 'piece-outline', on: true, params: { of: { piece: 'w' } } }, words.route[1]],
+    }
+    const inserts = [await made([round, { ...far, place: round.place }], 'w'), await made([round, far, beside], 'n')]
+    for (const { solid, last } of inserts) {
+      if (!solid || !pocket.solid) throw new Error(JSON.stringify([pocket.last.issues, last.issues]))
+      expect(checkMesh(solid).findings).toEqual([])
+      expect(checkMesh(solid).volume / checkMesh(inserts[0].solid as Solid).volume).toBeCloseTo(1, 4)
+      expect(joinSolid(pocket.solid, [{ solid, matrix: UNMOVED }], 'overlap')).toMatchObject({ ok: false, why: 'empty' })
+    }
+    // the same surface is made as before the step, and a late change of the words or of the body is followed
+    const wider = { ...round, route: [{ ...round.route[0], params: { shape: 'cylinder', width: 56, height: 60 } }, round.route[1]] }
+    const follows = await made([wider, far, beside], 'n')
+    const radius = (solid: Solid | undefined) =>
+      Math.max(
+        ...Array.from({ length: (solid?.positions.length ?? 0) / 3 }, (_, i) => Math.hypot(solid?.positions[3 * i] ?? 0, solid?.positions[3 * i + 2] ?? 0)),
+      )
+    expect(radius(inserts[1].solid)).toBeCloseTo(25, 1)
+    expect(radius(follows.solid)).toBeCloseTo(28, 1)
+    const bare = { ...round, route: round.route.slice(1) }
+    expect((await made([bare, far, beside], 'n')).last.issues[0].severity).toBe('failed')
   })
 
   it('say what is missing', async () => {

@@ -123,13 +123,24 @@ export interface LaidInStep {
 /** How much the words may be stretched by the surface before it is said. */
 const MOST_STRETCH = 1.25
 
+/** What words that are laid take up of their own plane, mm: least x and y, greatest x and y. */
+export type LaidArea = readonly [number, number, number, number]
+
 /**
  * Lays the solid of words on a body as a step's parameters say. z of the solid is nought on the surface; `matrix` is their place without size.
- * `depth`: how far from the surface they reach at most, mm.
+ * `depth`: how far from the surface they reach at most, mm. What is laid as a part of something else, and so that it lies where that does, gives the area of the `whole`.
  */
-export function layInStep(body: Solid, words: Solid, matrix: Matrix, params: LayingParams, depth: number): { readonly failure: StepOutcome } | LaidInStep {
+export function layInStep(
+  body: Solid,
+  words: Solid,
+  matrix: Matrix,
+  params: LayingParams,
+  depth: number,
+  whole?: LaidArea,
+): { readonly failure: StepOutcome } | LaidInStep {
   const { lay, point: spot, angle, letters, line, floor, smooth } = params
   const box = solidBounds(words.positions)
+  if (whole) [box[0], box[1], box[3], box[4]] = whole
   const middle = (box[0] + box[3]) / 2
   if (lay === 'place' && floor === 'flat')
     return { solid: words, matrix: lifted(matrix, frontUnder(body, boundsAt(words, matrix)) - matrix[11]), issues: [], told: '' }
@@ -313,6 +324,8 @@ interface LaidWords {
   readonly how: Exclude<JoinHow, 'overlap'>
   readonly forms: readonly WordsForm[]
   readonly laying: LayingParams
+  /** the area that they are laid by, where that is not their own */
+  readonly whole?: LaidArea
 }
 
 interface LaidAndJoined extends JoinedInStep {
@@ -323,7 +336,7 @@ interface LaidAndJoined extends JoinedInStep {
 export async function laidWords(
   input: Value | undefined,
   context: StepContext,
-  { title, how, forms, laying }: LaidWords,
+  { title, how, forms, laying, whole }: LaidWords,
 ): Promise<{ readonly failure: StepOutcome } | LaidAndJoined> {
   const { matrix, size } = unsized(context.placed?.words?.[0]?.matrix ?? UNMOVED)
   const body = solidOf(input)
@@ -339,7 +352,7 @@ export async function laidWords(
     const surface = snap('aboveLowest' in face ? low + face.aboveLowest : high - face.belowHighest, formed.solid.lattice)
     const risen = { ...formed.solid, positions: Float64Array.from(positions, (v, i) => (i % 3 === 2 ? v - surface : v)) }
     const flat = how === 'carve' ? asInside(risen, UNMOVED) : risen
-    const one = body ? layInStep(body, flat, matrix, laying, Math.max(high - surface, surface - low)) : { solid: flat, matrix, issues: [], told: '' }
+    const one = body ? layInStep(body, flat, matrix, laying, Math.max(high - surface, surface - low), whole) : { solid: flat, matrix, issues: [], told: '' }
     if ('failure' in one) return one
     laid.push(one)
     await context.breathe()

@@ -9,7 +9,7 @@ import { uniteRegions } from '../../../outline/unite'
 import { apply, UNMOVED } from '../../../solid/operations'
 import { meta, plain } from '../../meta'
 import { BEYOND, layersTold, leaveParam, lessDeep, missing, thinFloor, volumeWords, wordsParam } from '../../shared/joining'
-import { laidWords, NOT_LAID, unsized } from '../../shared/laying'
+import { type LaidArea, laidWords, layingFields, type LayingParams, layingWords, NOT_LAID, unsized } from '../../shared/laying'
 import { defineStep, type StepKind } from '../../step'
 
 export const inlayParams = z.object({
@@ -44,6 +44,15 @@ export const inlayParams = z.object({
     .max(200)
     .default(0)
     .meta(meta({ title: 'Stands out', unit: 'mm', step: 0.5, description: 'How far the insert stands over the face; below 0 it lies deeper.' })),
+  ...layingFields,
+  floor: layingFields.floor.meta(
+    meta({
+      title: 'Beneath',
+      labels: ['Flat', 'As the surface'],
+      description: 'The pocket is flat from the highest place under the words, or everywhere as deep as is asked for.',
+      when: { field: 'lay', is: ['straight'] },
+    }),
+  ),
   leave: leaveParam,
 })
 
@@ -56,12 +65,17 @@ export const inlay = defineStep({
   takes: ['solid'],
   gives: 'solid',
   params: inlayParams,
-  describe: ({ depth, clearance, proud }) =>
-    `Pocket ${plain(depth)} mm deep, ${plain(clearance)} mm clear${proud === 0 ? ', flush' : proud > 0 ? `, ${plain(proud)} mm proud` : `, ${plain(-proud)} mm sunk`}`,
+  describe: (params) => {
+    const { depth, clearance, proud } = params
+    const height = proud === 0 ? ', flush' : proud > 0 ? `, ${plain(proud)} mm proud` : `, ${plain(-proud)} mm sunk`
+    return `Pocket ${plain(depth)} mm deep, ${plain(clearance)} mm clear${height}${layingWords(params)}`
+  },
 
-  async evaluate(input, { depth, clearance, beneath, leave }, context) {
+  async evaluate(input, params, context) {
+    const { depth, clearance, beneath, leave } = params
     const [words] = context.inputs.words ?? []
-    const size = unsized(context.placed?.words?.[0]?.matrix ?? UNMOVED).size
+    const laying = layingOf(params)
+    const size = laying === NOT_LAID ? unsized(context.placed?.words?.[0]?.matrix ?? UNMOVED).size : laying.size / 100
     // shapes whose pockets run into each other are one pocket, whatever layers they are of
     const crowded = words?.kind === 'outline' && comeWithin(words, (2 * clearance) / size)
     if (crowded) await loadManifold()
@@ -82,14 +96,16 @@ export const inlay = defineStep({
           face: { belowHighest: BEYOND },
         },
       ],
-      laying: NOT_LAID,
+      laying,
+      ...(laying !== NOT_LAID && words?.kind === 'outline' ? { whole: pocketArea(words, size, clearance) } : {}),
     })
     if ('failure' in result) return result.failure
     const { joined, partners, words: laid } = result
     const [{ matrix: m }] = partners
     const marks = {
-      // z of the words is nought on the surface
-      seat: apply(m, 0, 0, -depth),
+      ...laid.marks,
+      // z of the words is nought on the surface; what is laid stands where the body does
+      seat: laying === NOT_LAID ? apply(m, 0, 0, -depth) : ([0, 0, 0] as const),
       layers: layersTold(words),
     }
     await context.breathe()
@@ -100,11 +116,27 @@ export const inlay = defineStep({
       ok: true,
       value: joined.solid,
       issues: [...laid.issues, ...missing(partners, joined.apart, []), ...issues],
-      told: `${volumeWords(joined.before - joined.after)} cut out${left === undefined ? '' : `, ${plain(left)} mm left behind`}`,
+      told: [`${volumeWords(joined.before - joined.after)} cut out`, left === undefined ? '' : `${plain(left)} mm left behind`, laid.told]
+        .filter(Boolean)
+        .join(', '),
       marks,
     }
   },
 })
+
+/** How the words of a pocket, and what goes into it, are laid: those that stand in front of the body are cut in to a flat floor. */
+export const layingOf = (params: z.infer<typeof inlayParams>): LayingParams => (params.lay === 'place' ? NOT_LAID : params)
+
+/** What a pocket takes up of its words' plane, mm, `size` times as large as they. */
+export function pocketArea({ regions }: Outline, size: number, clearance: number): LaidArea {
+  const boxes = regions.map((region) => curveBounds(regionPaths(region)))
+  const least = (k: 0 | 1) => size * Math.min(...boxes.map((box) => box[k])) - clearance
+  const greatest = (k: 2 | 3) => size * Math.max(...boxes.map((box) => box[k])) + clearance
+  return [least(0), least(1), greatest(2), greatest(3)]
+}
+
+/** How far the pocket reaches from the surface, mm. */
+export const pocketReach = ({ depth, beneath }: { readonly depth: number; readonly beneath: number }): number => Math.max(BEYOND, depth + beneath)
 
 /** Whether any two shapes come within a distance of each other, mm, by their boxes. */
 function comeWithin(outline: Outline, distance: number): boolean {
