@@ -5,8 +5,10 @@ export const firstFrame = new Promise<void>((resolve) => {
   seen = resolve
 })
 
-/** Told by the view. */
+/** Told by the view, with every frame. When the first came can be read off the page's timeline. */
 export const sawFirstFrame = (): void => seen()
+
+void firstFrame.then(() => performance.mark('first geometry'))
 
 /**
  * Whether the library has a look of the piece that this page opens with: the page's head then asks for it (see the project's page). What makes
