@@ -203,13 +203,15 @@ const api: MakerApi = {
       const found = work.route.find(({ id }) => id === step)
       const kind = stepKind(found?.kind ?? '')
       if (!found || !kind) return null
-      const { data: mask } = maskSchema.safeParse(effectiveParams(kind, found.params).mask)
+      const params = effectiveParams(kind, found.params)
+      const { data: mask } = maskSchema.safeParse(params.mask)
       if (!mask || mask.list.length === 0 || (await bringMaskPictures({ mask }, assets))) return null
       const made = await solidOf({ ...work, route: routeBefore(work, step) }, { signal })
       if (!made) return null
       // of copies a mask is shown on what carries them, or on all of them
       const shown = made.solid.kind === 'solid' ? made.solid : maskedPart(made.solid)
-      const rest = mask.live || !masksAtRest(kind) ? shown : (deformedFrom(shown)?.from ?? shown)
+      const other = kind.maskedOn?.(made.solid, params)
+      const rest = other ?? (mask.live || !masksAtRest(kind) ? shown : (deformedFrom(shown)?.from ?? shown))
       const { solid, weights } = masked(rest, mask)
       const mesh = viewMesh({ ...solid, attributes: { ...solid.attributes, weight: weights } }, true)
       const tree = buildTree(mesh)

@@ -58,10 +58,23 @@ export const clothPoints = ({ cloth, edge }: Pick<Draping, 'cloth' | 'edge'>): r
   Math.max(2, Math.round(cloth.deep / edge)) + 1,
 ]
 
+/** What a mask does to a cloth, for each of its points. */
+export interface ClothMask {
+  /** those that stay where they are */
+  readonly pinned?: Uint8Array
+  /** how much of wind and forces each feels, 0 to 1 */
+  readonly felt?: Float64Array
+}
+
 /**
- * Lets a cloth fall over things that stand still and records it. It does not meet itself. The same things and values give the same numbers. Undefined where it blows up.
+ * Lets a cloth fall over things that stand still and records it. It does not meet itself. The same things, values and `masked` give the same numbers. Undefined where it blows up.
  */
-export async function drape(apart: Apart, how: Draping, { breathe, progress, from, keep }: Work): Promise<PointRecording | undefined> {
+export async function drape(
+  apart: Apart,
+  how: Draping,
+  { breathe, progress, from, keep }: Work,
+  { pinned, felt }: ClothMask = {},
+): Promise<PointRecording | undefined> {
   await loadManifold()
   const J = await openEngine()
   const world = new World(J, { gravity: how.gravity, most: apart.things.length + how.obstacles.length })
@@ -78,6 +91,7 @@ export async function drape(apart: Apart, how: Draping, { breathe, progress, fro
     }
     const [columns, rows] = clothPoints(how)
     const { points, inverse, edges, compliance, triangles } = clothOf(how, columns, rows, size)
+    if (pinned) for (let i = 0; i < inverse.length; i++) if (pinned[i]) inverse[i] = 0
     const off = Math.max(how.thick / 2, OFF * how.edge)
     const box = [how.cloth.x, how.cloth.y, how.cloth.z, how.cloth.x + how.cloth.wide, how.cloth.y, how.cloth.z + how.cloth.deep]
     // its lower side lies on the floor
@@ -119,8 +133,8 @@ export async function drape(apart: Apart, how: Draping, { breathe, progress, fro
         if (!Number.isFinite(places[i]) || !(Math.abs(speeds[i]) < TOO_FAST)) return undefined
         kept[o + i] = Math.min(FARTHEST, Math.max(-FARTHEST, places[i] * how.metre))
       }
-      if (windy) blow(triangles, places, speeds, inverse, wind, frame / RATE, 1 / RATE)
-      if (forced) forceOn(places, speeds, inverse, field, frame / RATE, 1 / RATE)
+      if (windy) blow(triangles, places, speeds, inverse, wind, frame / RATE, 1 / RATE, felt)
+      if (forced) forceOn(places, speeds, inverse, field, frame / RATE, 1 / RATE, felt)
       if (windy || forced) soft.setVelocities(speeds)
       else if (!soft.awake) {
         made++
@@ -136,6 +150,12 @@ export async function drape(apart: Apart, how: Draping, { breathe, progress, fro
   } finally {
     world[Symbol.dispose]()
   }
+}
+
+/** The cloth as it lies before it falls, with its thickness: its points are the first of its vertices. */
+export function clothAtRest(how: Draping): Solid {
+  const [columns, rows] = clothPoints(how)
+  return thickened(turnedBack(clothOf(how, columns, rows, 1).points, how.falls), columns, rows, how.thick)
 }
 
 /** Points in a net, threads along and across, lines that keep it from shearing, and lines over two threads that keep it from folding sharply. */

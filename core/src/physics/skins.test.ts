@@ -8,7 +8,7 @@ import { takenApart } from '../repeat/apart'
 import { type Assembly, copySolid } from '../solid/assembly'
 import { type Solid, solidBounds } from '../solid/solid'
 import { balloonAt, fill, type Filling, givesFor, roundness, skinOf } from './balloon'
-import { clothAt, type Draping, drape } from './drape'
+import { clothAt, clothAtRest, clothPoints, type Draping, drape } from './drape'
 import { type Foil, foilOf } from './foil'
 
 beforeAll(() => loadManifold())
@@ -175,6 +175,56 @@ describe('A cloth', () => {
     const box = solidBounds(clothAt(recording, how, 1).positions)
     expect(box[4]).toBeCloseTo(200.5, 0)
     expect(box[1]).toBeLessThan(197)
+  })
+
+  it('is held by a mask as it lies before it falls, and feels wind and force only as far as one says', async () => {
+    const apart = takenApart(await valueOf(...words('i')), 'part')
+    const how = draping({ cloth: { x: -30, z: -30, y: 200, wide: 60, deep: 60 }, seconds: 1 })
+    const [columns, rows] = clothPoints(how)
+    const rest = clothAtRest(how)
+    expect(checkMesh(rest).sound).toBe(true)
+    const within = Uint8Array.from({ length: columns * rows }, (_, v) => (Math.hypot(rest.positions[3 * v], rest.positions[3 * v + 2]) < 12 ? 1 : 0))
+    const held = await drape(apart, how, quiet, { pinned: within })
+    if (!held) throw new Error('blown up')
+    const moved = (v: number, recording = held) => {
+      const o = 3 * columns * rows * (recording.frames - 1)
+      return Math.hypot(...[0, 1, 2].map((k) => recording.points[o + 3 * v + k] - recording.points[3 * v + k]))
+    }
+    const farthest = Math.max(...Array.from(within, (_, v) => moved(v)))
+    within.forEach((pinned, v) => pinned && expect(moved(v)).toBeLessThan(1e-4))
+    expect(farthest).toBeGreaterThan(3)
+    // without gravity the pull moves what feels it, by ½ a t² where all of it does, and nothing where none does
+    const lifted = (felt: number) =>
+      drape(apart, { ...how, gravity: 0, seconds: 0.3, forces: { ...CALM, spot: [0, 1e9, 0], pull: 5 } }, quiet, {
+        felt: new Float64Array(columns * rows).fill(felt),
+      })
+    for (const felt of [0, 0.5, 1]) {
+      const recording = await lifted(felt)
+      if (!recording) throw new Error('blown up')
+      const mean = Array.from(within, (_, v) => moved(v, recording)).reduce((a, b) => a + b) / within.length
+      // what moves is slowed by 0.8 a second
+      const want = felt * 0.5 * 5 * 0.3 ** 2 * 50
+      expect(mean).toBeLessThan(want + 0.01)
+      expect(mean).toBeGreaterThan(0.85 * want - 0.01)
+    }
+  })
+
+  it('takes a mask at the step, and says where that is nowhere or has nothing to limit', async () => {
+    const cloth = { at: 0.5, length: 0.5, edge: 3, show: 'cloth', above: 40 }
+    const ball = (radius: number, x = 0) => ({ mask: { list: [{ by: 'ball', centre: [x, 60, 0], radius, soft: 0 }] } })
+    const made = async (params: object) => {
+      const { value, steps } = await run(...words('o'), step('drape', { ...cloth, ...params }))
+      const issues = steps.at(-1)?.issues.map(({ code }) => code) ?? []
+      return { box: value?.kind === 'assembly' ? solidBounds(value.units[0].positions) : [], issues }
+    }
+    const [free, whole] = [await made({}), await made(ball(500))]
+    expect([free.issues, whole.issues]).toEqual([[], []])
+    // held all over it stays where it lay, flat and as thick as it is
+    expect(whole.box[4] - whole.box[1]).toBeCloseTo(1, 3)
+    expect(free.box[1]).toBeLessThan(whole.box[1] - 10)
+    expect((await made(ball(1, 9000))).issues).toContain('mask-nowhere')
+    expect((await made({ ...ball(500), does: 'limit' })).issues).toContain('nothing-to-limit')
+    expect((await made({ ...ball(1, 9000), does: 'limit' })).issues).toContain('mask-nowhere')
   })
 
   it('is told when it is too fine, and falls over what it is told to', async () => {

@@ -4,7 +4,9 @@ import type { Memo } from '../cache/memo'
 import type { FontFace } from '../font/face'
 import type { Picture } from '../format/picture'
 import type { Travel } from '../document/travel'
+import type { Assembly } from '../solid/assembly'
 import type { Matrix } from '../solid/operations'
+import type { Solid } from '../solid/solid'
 import type { Value, ValueKind } from './value'
 
 export type { Value, ValueKind } from './value'
@@ -155,6 +157,8 @@ export interface StepKind<S extends z.ZodType = z.ZodType> {
   readonly moves?: readonly string[]
   /** what it is made with besides, by the values of other pieces' steps that it follows (`settingsOf` in its fields' metadata), by those fields' names */
   readonly follows?: (params: z.infer<S>, settings: Readonly<Record<string, unknown>>) => readonly Followed[]
+  /** what its mask is measured on, of a solid or assembly it works on, where that is something else: none where it cannot be made */
+  readonly maskedOn?: (value: Solid | Assembly, params: z.infer<S>) => Solid | undefined
   /** telling values in words, for the docket: "12 mm deep, chamfer 1.5 mm" */
   describe(params: z.infer<S>): string
   evaluate(input: Value | undefined, params: z.infer<S>, context: StepContext): Promise<StepOutcome>

@@ -1,5 +1,8 @@
 import { z } from 'zod'
-import { CLOTH_HELD, clothAt, clothPoints, drape, type Draping, MOST_POINTS, turned } from '../../../physics/drape'
+import { hashJson } from '../../../cache/hash'
+import { MeasuredMask } from '../../../mask/measure'
+import type { Mask } from '../../../mask/schema'
+import { CLOTH_HELD, clothAt, clothAtRest, type ClothMask, clothPoints, drape, type Draping, MOST_POINTS, turned } from '../../../physics/drape'
 import { pointCodec, secondsFor } from '../../../physics/recording'
 import type { Apart } from '../../../repeat/apart'
 import { asAssembly } from '../../../repeat/assemble'
@@ -9,6 +12,7 @@ import { meta, plain } from '../../meta'
 import { apartInStep } from '../../shared/apart'
 import { forceMarks } from '../../shared/force-marks'
 import { frameOf, mendedSaid } from '../../shared/frames'
+import { MASK_NOWHERE, maskOf } from '../../shared/masks'
 import {
   airOf,
   beyond,
@@ -16,6 +20,7 @@ import {
   forceFields,
   forcesOf,
   gravityFields,
+  limitSaid,
   momentFields,
   obstaclesOf,
   solidsIn,
@@ -43,6 +48,17 @@ const drapeParams = z.object({
     .enum(CLOTH_HELD)
     .default('free')
     .meta(meta({ title: 'Held', labels: ['Not', 'At its corners', 'At its far side', 'At both ends'] })),
+  mask: maskOf().meta(
+    meta({
+      title: 'Mask',
+      holds: 'mask',
+      without: 'Nothing more is held. A mask, measured on the cloth as it lies before it falls, holds it where it is, or limits wind and force to it.',
+    }),
+  ),
+  does: z
+    .enum(['hold', 'limit'])
+    .default('hold')
+    .meta(meta({ title: 'The mask', labels: ['Holds it there', 'Limits wind and force to there'] })),
   show: z
     .enum(['both', 'cloth'])
     .default('both')
@@ -66,6 +82,11 @@ export const drapeStep = defineStep({
   params: drapeParams,
   moves: ['at'],
   describe: ({ thick, at, stiffness }) => `${plain(thick)} mm thick, ${stiffness < 35 ? 'soft' : stiffness < 70 ? 'firm' : 'stiff'}, after ${plain(at)} s`,
+  maskedOn: (value, params) => {
+    const how = drapingOf(params, assemblyBounds(asAssembly(value)), [])
+    const [columns, rows] = clothPoints(how)
+    return columns * rows > MOST_POINTS ? undefined : clothAtRest(how)
+  },
   async evaluate(input, params, context) {
     const value = solidsIn('Drape', input)
     if ('ok' in value) return value
@@ -77,40 +98,19 @@ export const drapeStep = defineStep({
     const refused = tooMuch(things.things.length, obstacles)
     if (refused) return refused
     const own = assemblyBounds(whole)
-    const box = solidBounds(turned([own[0], own[1], own[2], own[3], own[4], own[5]], params.falls))
     const air = airOf(params)
-    const how: Draping = {
-      ...surroundingsOf(params, box, obstacles),
-      falls: params.falls,
-      friction: params.friction,
-      bounce: 0,
-      cloth: {
-        x: box[0] - params.over,
-        z: box[2] - params.over,
-        y: box[4] + params.above,
-        wide: box[3] - box[0] + 2 * params.over,
-        deep: box[5] - box[2] + 2 * params.over,
-      },
-      edge: params.edge,
-      thick: params.thick,
-      stiffness: params.stiffness / 100,
-      held: params.held,
-      air: { ...air, speed: Array.from(turned(air.speed, params.falls)) as [number, number, number] },
-      forces: forcesOf({ ...params, spot: params.spot && (Array.from(turned(params.spot, params.falls)) as [number, number, number]) }, box),
-      seconds: params.length,
-    }
+    const how = drapingOf(params, own, obstacles)
     const [columns, rows] = clothPoints(how)
-    if (columns * rows > MOST_POINTS)
-      return failed(
-        'too-fine',
-        `Squares of ${plain(params.edge)} mm are too many for so large a cloth.`,
-        `Take larger ones, such as ${plain(Math.ceil(10 * params.edge * Math.sqrt((columns * rows) / MOST_POINTS)) / 10)} mm.`,
-        'edge',
-      )
+    if (columns * rows > MOST_POINTS) return tooFine(params.edge, columns * rows)
     const longest = secondsFor(columns * rows)
     if (params.length > longest)
       return failed('too-long', `So fine a cloth can be followed for ${longest} s.`, 'Follow it for less time, or take larger squares.', 'length')
-    const recording = await recordings.of(thingsKey(things), how, context, (work) => drape(things, how, work))
+    const { mask, does } = params
+    const acts = mask.list.length > 0
+    const weights = acts ? clothWeights(how, mask) : undefined
+    const by: ClothMask = !weights ? {} : does === 'hold' ? { pinned: Uint8Array.from(weights, (w) => (w >= 0.5 ? 1 : 0)) } : { felt: weights }
+    const key = acts ? hashJson([thingsKey(things), mask, does]) : thingsKey(things)
+    const recording = await recordings.of(key, how, context, (work) => drape(things, how, work, by))
     if (!recording) return failed('blown-up', 'It cannot be followed: the cloth flies apart.', 'Take larger squares, or make it softer.', 'edge')
     const cloth = clothAt(recording, how, params.at)
     const frame = await frameOf(alone(cloth), () => cloth, Math.min(params.thick / 2, params.edge / 2), context)
@@ -118,12 +118,58 @@ export const drapeStep = defineStep({
     return {
       ok: true,
       value: params.show === 'cloth' ? frame.assembly : besideAssembly(whole, frame.assembly),
-      issues: [...beyond(params.at, params.length), ...mendedSaid(frame.mended)],
+      issues: [
+        ...(does === 'limit' ? limitSaid(params, weights?.every((w) => w === 0) === true) : by.pinned?.every((held) => held === 0) ? [MASK_NOWHERE] : []),
+        ...beyond(params.at, params.length),
+        ...mendedSaid(frame.mended),
+      ],
       told: `${(columns * rows).toLocaleString('en')} points`,
       ...forceMarks(params, air, own),
     }
   },
 })
+
+/** How the cloth lies and falls over what has such bounds. */
+function drapingOf(params: z.infer<typeof drapeParams>, own: ReturnType<typeof assemblyBounds>, obstacles: readonly Solid[]): Draping {
+  const box = solidBounds(turned([own[0], own[1], own[2], own[3], own[4], own[5]], params.falls))
+  const air = airOf(params)
+  return {
+    ...surroundingsOf(params, box, obstacles),
+    falls: params.falls,
+    friction: params.friction,
+    bounce: 0,
+    cloth: {
+      x: box[0] - params.over,
+      z: box[2] - params.over,
+      y: box[4] + params.above,
+      wide: box[3] - box[0] + 2 * params.over,
+      deep: box[5] - box[2] + 2 * params.over,
+    },
+    edge: params.edge,
+    thick: params.thick,
+    stiffness: params.stiffness / 100,
+    held: params.held,
+    air: { ...air, speed: Array.from(turned(air.speed, params.falls)) as [number, number, number] },
+    forces: forcesOf({ ...params, spot: params.spot && (Array.from(turned(params.spot, params.falls)) as [number, number, number]) }, box),
+    seconds: params.length,
+  }
+}
+
+const tooFine = (edge: number, points: number) =>
+  failed(
+    'too-fine',
+    `Squares of ${plain(edge)} mm are too many for so large a cloth.`,
+    `Take larger ones, such as ${plain(Math.ceil(10 * edge * Math.sqrt(points / MOST_POINTS)) / 10)} mm.`,
+    'edge',
+  )
+
+/** What a mask comes to at the cloth's points as it lies before it falls. */
+function clothWeights(how: Draping, mask: Mask): Float64Array {
+  const cloth = clothAtRest(how)
+  const measured = new MeasuredMask(cloth, mask)
+  const [columns, rows] = clothPoints(how)
+  return Float64Array.from({ length: columns * rows }, (_, v) => measured.at(cloth.positions, 3 * v, v, v, 0))
+}
 
 const recordings = new Recordings('drape', pointCodec)
 
