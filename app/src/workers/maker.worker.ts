@@ -206,7 +206,10 @@ const api: MakerApi = {
       const params = effectiveParams(kind, found.params)
       const { data: mask } = maskSchema.safeParse(params.mask)
       if (!mask || mask.list.length === 0 || (await bringMaskPictures({ mask }, assets))) return null
-      const made = await solidOf({ ...work, route: routeBefore(work, step) }, { signal })
+      const route = routeBefore(work, step)
+      const { value } = await evaluate({ ...work, route }, { signal })
+      // of an outline it is shown on a sheet
+      const made = await solidOf({ ...work, route: value?.kind === 'outline' ? [...route, SHEET] : route }, { signal })
       if (!made) return null
       // of copies a mask is shown on what carries them, or on all of them
       const shown = made.solid.kind === 'solid' ? made.solid : maskedPart(made.solid)

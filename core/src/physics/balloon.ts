@@ -3,6 +3,7 @@ import { openEngine } from './engine'
 import type { Foil } from './foil'
 import { FARTHEST, momentsAbout, NoStand, type PointRecording, RATE, TOO_FAST, type Work } from './recording'
 import type { SoftBody } from './soft-body'
+import type { SkinMask } from './skin-mask'
 import { type Air, blow, isStill, windField } from './wind'
 import { World } from './world'
 
@@ -113,17 +114,25 @@ interface Filled {
   readonly inverse: Float64Array
   readonly places: Float32Array
   readonly speeds: Float32Array
+  readonly feels?: Float64Array
 }
 
 /**
  * Fills envelopes and records them. Jolt's own pressure is p·n·R·T; it is set anew in every step so that the gauge pressure stays what was asked. The same envelopes and values give the same numbers.
- * Undefined where they blow up.
+ * Undefined where they blow up. What is `pinned` or feels less is told for the corners of all of them, one behind another.
  */
-export async function fill(envelopes: readonly Envelope[], how: Filling, { breathe, progress, from, keep }: Work): Promise<PointRecording | undefined> {
+export async function fill(
+  envelopes: readonly Envelope[],
+  how: Filling,
+  { breathe, progress, from, keep }: Work,
+  { pinned, felt }: SkinMask = {},
+): Promise<PointRecording | undefined> {
   const J = await openEngine()
   const world = new World(J, { gravity: how.tied ? -how.tied.lift : 0, most: envelopes.length })
   try {
-    const list = envelopes.map((envelope) => added(world, envelope, how))
+    let first = 0
+    const list = envelopes.map((envelope) => added(world, envelope, how, (first += envelope.foil.points.length / 3) - envelope.foil.points.length / 3))
+    const held = pinned?.includes(1) ?? false
     const corners = envelopes.reduce((sum, { foil }) => sum + foil.points.length / 3, 0)
     const frames = Math.round(how.seconds * RATE) + 1
     const points = new Float32Array(3 * corners * frames)
@@ -140,7 +149,7 @@ export async function fill(envelopes: readonly Envelope[], how: Filling, { breat
     for (let frame = made; frame < frames; frame++, made++) {
       if (frame > 0) world.step(1 / RATE, 1)
       let [o, fastest] = [3 * corners * frame, 0]
-      for (const [number, { envelope, soft, inverse, places, speeds }] of list.entries()) {
+      for (const [number, { envelope, soft, inverse, places, speeds, feels }] of list.entries()) {
         soft.positions(places)
         soft.velocities(speeds)
         const own = envelope.foil.points.length
@@ -154,8 +163,8 @@ export async function fill(envelopes: readonly Envelope[], how: Filling, { breat
         pressures[number] = how.pressure * t * Math.max(1e-7, volumeOf({ positions: places, indices: envelope.foil.triangles }))
         soft.setPressure(pressures[number])
         if (how.tied) {
-          if (wind) blow(envelope.foil.triangles, places, speeds, inverse, wind, frame / RATE, 1 / RATE)
-        } else calm(places, speeds, own / 3)
+          if (wind) blow(envelope.foil.triangles, places, speeds, inverse, wind, frame / RATE, 1 / RATE, feels)
+        } else if (!held) calm(places, speeds, own / 3)
         soft.setVelocities(speeds)
       }
       slow = fastest < SLOW && frame > RATE * RAMP ? slow + 1 : 0
@@ -180,7 +189,7 @@ export async function fill(envelopes: readonly Envelope[], how: Filling, { breat
     world[Symbol.dispose]()
   }
 
-  function added(into: World, envelope: Envelope, { metre, tied }: Filling): Filled {
+  function added(into: World, envelope: Envelope, { metre, tied }: Filling, from: number): Filled {
     const size = 1 / metre
     const { foil, valve } = envelope
     const corners = foil.points.length / 3
@@ -190,7 +199,7 @@ export async function fill(envelopes: readonly Envelope[], how: Filling, { breat
     const points = new Float64Array(3 * all)
     points.set(foil.points.map((v) => v * size))
     const mass = massesOf(points, foil.triangles, all)
-    const inverse = mass.map((kg) => (kg > 0 ? 1 / kg : 0))
+    const inverse = mass.map((kg, i) => (kg > 0 && !(i < corners && pinned?.[from + i]) ? 1 / kg : 0))
     const gives = givesFor(how, roundness(foil) * size)
     const compliance = new Float64Array(edges.length / 2 + (tied ? 1 : 0)).fill(gives.across)
     compliance.fill(gives.side, 0, sides)
@@ -214,7 +223,7 @@ export async function fill(envelopes: readonly Envelope[], how: Filling, { breat
       radius: 0,
       restless: true,
     })
-    return { envelope, soft, inverse, places: new Float32Array(3 * all), speeds: new Float32Array(3 * all) }
+    return { envelope, soft, inverse, places: new Float32Array(3 * all), speeds: new Float32Array(3 * all), feels: felt?.subarray(from, from + corners) }
   }
 }
 

@@ -8,6 +8,7 @@ import { openEngine } from './engine'
 import { accelerations, forceOn, type Forces, inMetres, isCalm } from './forces'
 import { FARTHEST, momentsAbout, NoStand, type PointRecording, RATE, TOO_FAST, type Work } from './recording'
 import { bodyShape } from './shape'
+import type { SkinMask } from './skin-mask'
 import { addSurroundings, type Surroundings } from './surroundings'
 import { solidOfThing } from './things'
 import { type Air, blow, isStill, windField } from './wind'
@@ -58,14 +59,6 @@ export const clothPoints = ({ cloth, edge }: Pick<Draping, 'cloth' | 'edge'>): r
   Math.max(2, Math.round(cloth.deep / edge)) + 1,
 ]
 
-/** What a mask does to a cloth, for each of its points. */
-export interface ClothMask {
-  /** those that stay where they are */
-  readonly pinned?: Uint8Array
-  /** how much of wind and forces each feels, 0 to 1 */
-  readonly felt?: Float64Array
-}
-
 /**
  * Lets a cloth fall over things that stand still and records it. It does not meet itself. The same things, values and `masked` give the same numbers. Undefined where it blows up.
  */
@@ -73,7 +66,7 @@ export async function drape(
   apart: Apart,
   how: Draping,
   { breathe, progress, from, keep }: Work,
-  { pinned, felt }: ClothMask = {},
+  { pinned, felt }: SkinMask = {},
 ): Promise<PointRecording | undefined> {
   await loadManifold()
   const J = await openEngine()

@@ -123,6 +123,47 @@ describe('A balloon', () => {
     const low = Math.min(...string.map((box) => box[1]))
     expect(Math.abs(balloon[1] - low - 50)).toBeLessThan(3)
   })
+
+  it('is held by a mask where it lay while it was flat, and feels the wind only as far as one says', async () => {
+    const foil = strip(80, 14)
+    const envelopes = [
+      { foil, valve: 0 },
+      { foil, valve: 0 },
+    ]
+    const corners = foil.points.length / 3
+    const left = Uint8Array.from({ length: 2 * corners }, (_, v) => (v < corners && foil.points[3 * v] < 20 ? 1 : 0))
+    const far = (recording: { frames: number; points: Float32Array } | undefined, v: number) => {
+      if (!recording) throw new Error('blown up')
+      const o = 6 * corners * (recording.frames - 1)
+      return Math.hypot(...[0, 1, 2].map((k) => recording.points[o + 3 * v + k] - recording.points[3 * v + k]))
+    }
+    const held = await fill(envelopes, filling(), quiet, { pinned: left })
+    left.forEach((pinned, v) => pinned && expect(far(held, v)).toBeLessThan(1e-4))
+    // what is not held swells, the other one too
+    for (const from of [0, corners]) expect(Math.max(...Array.from({ length: corners }, (_, v) => far(held, from + v)))).toBeGreaterThan(1)
+    const windy = filling({ tied: { length: 60, lift: 4, air: { ...STILL, speed: [0, 0, 4] } }, seconds: 2 })
+    const blown = await fill(envelopes, windy, quiet, { felt: Float64Array.from({ length: 2 * corners }, (_, v) => (v < corners ? 0 : 1)) })
+    const drift = (from: number) => Array.from({ length: corners }, (_, v) => far(blown, from + v)).reduce((a, b) => a + b) / corners
+    expect(drift(corners)).toBeGreaterThan(drift(0) + 5)
+  })
+
+  it('takes a mask at the step, and says where that is nowhere or has no wind to limit', async () => {
+    const made = async (params: object) => {
+      const { value, steps } = await run(lettering('lo'), step('balloon', { edge: 2.5, at: 1, length: 1, ...params }))
+      const issues = steps.at(-1)?.issues.map(({ code }) => code) ?? []
+      return { depths: value?.kind === 'assembly' ? value.units.map(({ positions }) => solidBounds(positions)).map((box) => box[5] - box[2]) : [], issues }
+    }
+    const ball = (x: number, radius: number) => ({ mask: { list: [{ by: 'ball', centre: [x, 10, 0], radius, soft: 0 }] } })
+    const free = await made({})
+    const one = await made({ mask: { list: [{ by: 'letters', letters: 'l' }] } })
+    expect([free.issues, one.issues]).toEqual([[], []])
+    // one of two letters is held, and stays flat
+    // but for the thickness it is shown with
+    expect(one.depths[0]).toBeLessThan(0.35)
+    expect(one.depths[1] / free.depths[1]).toBeCloseTo(1, 2)
+    expect((await made(ball(9000, 1))).issues).toContain('mask-nowhere')
+    expect((await made({ ...ball(0, 500), does: 'limit' })).issues).toContain('nothing-to-limit')
+  })
 })
 
 const draping = (more: Partial<Draping>): Draping => ({

@@ -6,9 +6,10 @@ import { regionPolygons } from '../../../outline/polygon'
 import { balloonAt, type Envelope, fill, type Filling, MOST_CORNERS } from '../../../physics/balloon'
 import { type Foil, foilOf } from '../../../physics/foil'
 import { pointCodec, secondsFor, type PointRecording } from '../../../physics/recording'
+import { skinMask } from '../../../physics/skin-mask'
 import { type Tether, withTethers } from '../../../physics/tethers'
 import type { Apart, Thing } from '../../../repeat/apart'
-import { assemblyBounds, placedUnits } from '../../../solid/assembly'
+import { assemblyBounds, bakedAssembly, placedUnits } from '../../../solid/assembly'
 import { BACK, FACE, labelTable, PLAIN_ROW } from '../../../solid/labels'
 import { UNMOVED } from '../../../solid/operations'
 import { type Solid, solidBounds } from '../../../solid/solid'
@@ -16,7 +17,8 @@ import { meta, plain } from '../../meta'
 import { letterFinder, named, strokesLeft } from '../../shared/forming'
 import { forceMarks } from '../../shared/force-marks'
 import { frameOf, mendedSaid } from '../../shared/frames'
-import { airOf, beyond, bounded, metreField, momentFields, windFields } from '../../shared/physics'
+import { MASK_NOWHERE, maskOf } from '../../shared/masks'
+import { airOf, beyond, bounded, limitSaid, metreField, momentFields, windFields } from '../../shared/physics'
 import { Recordings } from '../../shared/recordings'
 import { seedParam } from '../../shared/seed'
 import { defineStep, failed, type StepIssue } from '../../step'
@@ -46,6 +48,17 @@ const balloonParams = z.object({
   string: bounded('String', 1, 2000, 80, { unit: 'mm', step: 5, when: { field: 'tie', is: ['string'] } }),
   thick: bounded('Thickness', 0.2, 20, 0.8, { unit: 'mm', step: 0.2, when: { field: 'tie', is: ['string'] } }),
   lift: bounded('Lift', 0.5, 50, 4, { unit: 'm/s²', step: 0.5, advanced: true, when: { field: 'tie', is: ['string'] } }),
+  mask: maskOf().meta(
+    meta({
+      title: 'Mask',
+      holds: 'mask',
+      without: 'Nothing is held. A mask, measured on the letters while they are flat, holds them where it is, or limits the wind to it.',
+    }),
+  ),
+  does: z
+    .enum(['hold', 'limit'])
+    .default('hold')
+    .meta(meta({ title: 'The mask', labels: ['Holds them there', 'Limits the wind to there'] })),
   ...windFields({ field: 'tie', is: ['string'] }),
   metre: metreField,
   seed: seedParam(),
@@ -105,12 +118,17 @@ export const balloon = defineStep({
       seconds: params.length,
     }
     // the same words, made of the same regions where they stand
-    const key = JSON.stringify([params.edge, input.lattice, made.map(({ region }) => [region.key, region.dx, region.dy])])
-    const recording = await recordings.of(key, { ...how, obstacles: [] }, context, (work) => fill(envelopes, how, work))
+    const { mask, does } = params
+    const acts = mask.list.length > 0
+    const key = JSON.stringify([params.edge, input.lattice, made.map(({ region }) => [region.key, region.dx, region.dy]), ...(acts ? [mask, does] : [])])
+    const by = acts ? skinMask(bakedAssembly(apart.assembly), corners, mask, does) : undefined
+    const recording = await recordings.of(key, { ...how, obstacles: [] }, context, (work) => fill(envelopes, how, work, by))
     if (!recording) return failed('blown-up', 'It cannot be followed: the skin flies apart.', 'Take less pressure, or let it crease less.', 'pressure')
     const frame = await frameOf(apart, (i) => skinSolid(apart.assembly.units[i], balloonAt(envelopes, i, recording, params.at)), params.edge / 2, context)
     if (!frame.ok) return frame
-    const issues: StepIssue[] = [...strokesLeft(input), ...beyond(params.at, params.length), ...mendedSaid(frame.mended)]
+    const unmasked =
+      does === 'limit' ? limitSaid({ force: 'none', air: tied ? params.air : 'still', mask }, by?.nowhere === true) : by?.nowhere ? [MASK_NOWHERE] : []
+    const issues: StepIssue[] = [...unmasked, ...strokesLeft(input), ...beyond(params.at, params.length), ...mendedSaid(frame.mended)]
     if (flat.length > 0)
       issues.push({
         code: 'left-out',

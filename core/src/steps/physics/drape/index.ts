@@ -1,9 +1,8 @@
 import { z } from 'zod'
 import { hashJson } from '../../../cache/hash'
-import { MeasuredMask } from '../../../mask/measure'
-import type { Mask } from '../../../mask/schema'
-import { CLOTH_HELD, clothAt, clothAtRest, type ClothMask, clothPoints, drape, type Draping, MOST_POINTS, turned } from '../../../physics/drape'
+import { CLOTH_HELD, clothAt, clothAtRest, clothPoints, drape, type Draping, MOST_POINTS, turned } from '../../../physics/drape'
 import { pointCodec, secondsFor } from '../../../physics/recording'
+import { skinMask } from '../../../physics/skin-mask'
 import type { Apart } from '../../../repeat/apart'
 import { asAssembly } from '../../../repeat/assemble'
 import { assemblyBounds, besideAssembly } from '../../../solid/assembly'
@@ -107,8 +106,7 @@ export const drapeStep = defineStep({
       return failed('too-long', `So fine a cloth can be followed for ${longest} s.`, 'Follow it for less time, or take larger squares.', 'length')
     const { mask, does } = params
     const acts = mask.list.length > 0
-    const weights = acts ? clothWeights(how, mask) : undefined
-    const by: ClothMask = !weights ? {} : does === 'hold' ? { pinned: Uint8Array.from(weights, (w) => (w >= 0.5 ? 1 : 0)) } : { felt: weights }
+    const by = acts ? skinMask(clothAtRest(how), columns * rows, mask, does) : undefined
     const key = acts ? hashJson([thingsKey(things), mask, does]) : thingsKey(things)
     const recording = await recordings.of(key, how, context, (work) => drape(things, how, work, by))
     if (!recording) return failed('blown-up', 'It cannot be followed: the cloth flies apart.', 'Take larger squares, or make it softer.', 'edge')
@@ -119,7 +117,7 @@ export const drapeStep = defineStep({
       ok: true,
       value: params.show === 'cloth' ? frame.assembly : besideAssembly(whole, frame.assembly),
       issues: [
-        ...(does === 'limit' ? limitSaid(params, weights?.every((w) => w === 0) === true) : by.pinned?.every((held) => held === 0) ? [MASK_NOWHERE] : []),
+        ...(does === 'limit' ? limitSaid(params, by?.nowhere === true) : by?.nowhere ? [MASK_NOWHERE] : []),
         ...beyond(params.at, params.length),
         ...mendedSaid(frame.mended),
       ],
@@ -162,14 +160,6 @@ const tooFine = (edge: number, points: number) =>
     `Take larger ones, such as ${plain(Math.ceil(10 * edge * Math.sqrt(points / MOST_POINTS)) / 10)} mm.`,
     'edge',
   )
-
-/** What a mask comes to at the cloth's points as it lies before it falls. */
-function clothWeights(how: Draping, mask: Mask): Float64Array {
-  const cloth = clothAtRest(how)
-  const measured = new MeasuredMask(cloth, mask)
-  const [columns, rows] = clothPoints(how)
-  return Float64Array.from({ length: columns * rows }, (_, v) => measured.at(cloth.positions, 3 * v, v, v, 0))
-}
 
 const recordings = new Recordings('drape', pointCodec)
 
