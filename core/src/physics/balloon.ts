@@ -115,6 +115,8 @@ interface Filled {
   readonly places: Float32Array
   readonly speeds: Float32Array
   readonly feels?: Float64Array
+  /** whether any of its corners is held, so that it does not drift */
+  readonly held: boolean
 }
 
 /**
@@ -132,7 +134,6 @@ export async function fill(
   try {
     let first = 0
     const list = envelopes.map((envelope) => added(world, envelope, how, (first += envelope.foil.points.length / 3) - envelope.foil.points.length / 3))
-    const held = pinned?.includes(1) ?? false
     const corners = envelopes.reduce((sum, { foil }) => sum + foil.points.length / 3, 0)
     const frames = Math.round(how.seconds * RATE) + 1
     const points = new Float32Array(3 * corners * frames)
@@ -149,7 +150,7 @@ export async function fill(
     for (let frame = made; frame < frames; frame++, made++) {
       if (frame > 0) world.step(1 / RATE, 1)
       let [o, fastest] = [3 * corners * frame, 0]
-      for (const [number, { envelope, soft, inverse, places, speeds, feels }] of list.entries()) {
+      for (const [number, { envelope, soft, inverse, places, speeds, feels, held }] of list.entries()) {
         soft.positions(places)
         soft.velocities(speeds)
         const own = envelope.foil.points.length
@@ -223,7 +224,15 @@ export async function fill(
       radius: 0,
       restless: true,
     })
-    return { envelope, soft, inverse, places: new Float32Array(3 * all), speeds: new Float32Array(3 * all), feels: felt?.subarray(from, from + corners) }
+    return {
+      envelope,
+      soft,
+      inverse,
+      places: new Float32Array(3 * all),
+      speeds: new Float32Array(3 * all),
+      feels: felt?.subarray(from, from + corners),
+      held: pinned?.subarray(from, from + corners).includes(1) ?? false,
+    }
   }
 }
 
