@@ -131,7 +131,7 @@ export const strutLattice = defineStep({
     const expected = ((shadowsOf(given) / 1.5 / (edge * edge)) * 2.31 * 3) / 2
     const many = tooManyCopies(Math.round(expected), 'edge')
     if (many) return many
-    await loadManifold()
+    if (body) await loadManifold()
     const breathe = () => context.breathe()
     const even = await evenlyRemeshed(labelled(given), edge, creases, breathe)
     context.progress(0.4)
