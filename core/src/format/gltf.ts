@@ -102,15 +102,19 @@ async function meshOf(document: Document): Promise<MeshData> {
   const scene = document.getRoot().getDefaultScene() ?? document.getRoot().listScenes()[0]
   if (!scene) throw new FormatError('The glTF file holds no scene.')
   const pictures = new Map<GltfMaterial, ModelPicture>()
-  for (const material of document.getRoot().listMaterials()) {
-    const image = material.getBaseColorTexture()?.getImage()
+  for (const texture of document.getRoot().listTextures()) {
+    const image = texture.getImage()
     const kind = image ? pictureKind(image) : undefined
-    if (!image || !kind) continue
+    const wearers = document
+      .getRoot()
+      .listMaterials()
+      .filter((material) => material.getBaseColorTexture() === texture)
+    if (!image || !kind || wearers.length === 0) continue
     // a picture that cannot be read takes nothing from the model
-    await readPicture(image, () => Promise.reject(new FormatError('not read here'))).then(
-      (seen) => pictures.set(material, { seen, mean: meanOf(seen), key: hashBytes(image), type: `image/${kind}`, bytes: image.slice() }),
-      () => {},
-    )
+    const seen = await readPicture(image, () => Promise.reject(new FormatError('not read here'))).catch(() => undefined)
+    if (!seen) continue
+    const picture: ModelPicture = { seen, mean: meanOf(seen), key: hashBytes(image), type: `image/${kind}`, bytes: image.slice() }
+    for (const material of wearers) pictures.set(material, picture)
   }
   const mesh = new MeshBuilder()
   let placed = 0
