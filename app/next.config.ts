@@ -25,8 +25,6 @@ const config: NextConfig = {
     'jpeg-js',
   ],
   poweredByHeader: false,
-  // on loopback packing takes longer than sending, and keeps the server from its work; whatever stands before it elsewhere packs by itself
-  compress: false,
   // `npm run types` does it, for the core as well
   typescript: { ignoreBuildErrors: true },
   turbopack: {
