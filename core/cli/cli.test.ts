@@ -9,6 +9,7 @@ import { writeProjectFile } from '../src/format/project-file'
 import { track } from '../src/motion/track'
 import { newProject } from '../src/project/new-project'
 import { CommandLine, started } from '../test/command-line'
+import { BOX, picturedBox, PNG } from '../test/pictured'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
 const folder = mkdtempSync(join(tmpdir(), 'kelvar-'))
@@ -47,6 +48,19 @@ describe.concurrent('kelvar text', () => {
     },
     60_000,
   )
+
+  it('keeps a model’s picture: beside an OBJ file, and found there again', async () => {
+    mkdirSync(file('crate'))
+    writeFileSync(file('crate/lid.glb'), await picturedBox(BOX))
+    expect((await kelvar('run', 'repair', file('crate/lid.glb'), '--out', file('crate/lid.obj'))).err).toBe('')
+    const [png] = readdirSync(file('crate')).filter((name) => name.endsWith('.png'))
+    expect(new Uint8Array(readFileSync(file(`crate/${png}`)))).toEqual(PNG)
+    expect((await kelvar('run', 'repair', file('crate/lid.obj'), '--out', file('crate/again.glb'))).err).toBe('')
+    expect(readFileSync(file('crate/again.glb')).includes(Buffer.from(PNG))).toBe(true)
+    rmSync(file(`crate/${png}`))
+    expect((await kelvar('run', 'repair', file('crate/lid.obj'), '--out', file('crate/bare.glb'))).err).toBe('')
+    expect(readFileSync(file('crate/bare.glb')).includes(Buffer.from(PNG))).toBe(false)
+  })
 
   it('writes GLB and SVG by the ending', async () => {
     expect((await kelvar('text', 'Pier', '--out', file('pier.glb'))).status).toBe(0)

@@ -1,4 +1,4 @@
-import { existsSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { basename, dirname, extname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { SHIPPED_FACES, type ShippedFace } from '../fonts/catalogue'
@@ -140,7 +140,11 @@ export async function readMesh(file: string): Promise<MeshData> {
       `Give a ${Object.keys(MODEL_ENDINGS).join(', ')} file.`,
       2,
     )
-  if (ending === '.obj') return (await import('../src/format/obj')).readObj(new TextDecoder().decode(bytes), libraryOf(bytes, file))
+  if (ending === '.obj') {
+    const { picturesOf, readObj } = await import('../src/format/obj')
+    const mtl = libraryOf(bytes, file)
+    return readObj(new TextDecoder().decode(bytes), mtl, await picturesOf(mtl, (name) => beside(file, name)))
+  }
   return (await import('../src/format/model')).readModelAs(format, bytes)
 }
 
@@ -165,6 +169,17 @@ function libraryOf(obj: Uint8Array, file: string): string {
   } catch {
     // the model is read without
     return ''
+  }
+}
+
+/** A file in the same folder, by its name whatever the size of its letters; undefined when there is none. */
+function beside(file: string, name: string): Uint8Array | undefined {
+  try {
+    const found = readdirSync(dirname(file)).find((other) => other.toLowerCase() === name)
+    return found === undefined ? undefined : readBytes(join(dirname(file), found))
+  } catch {
+    // the model is read without
+    return undefined
   }
 }
 

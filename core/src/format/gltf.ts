@@ -1,10 +1,10 @@
 import { type Accessor, type Document, type JSONDocument, type Material as GltfMaterial, type Node, type Primitive, WebIO } from '@gltf-transform/core'
 import type { Transform } from '@gltf-transform/extensions'
-import { hashBytes } from '../cache/hash'
-import { colourOf, colourOfLinear, linearColour, type Look, type Material, type MaterialPicture, rgbOf, UNDRESSED } from '../look/material'
+import { colourOfLinear, linearColour, type Look, type Material, rgbOf, UNDRESSED } from '../look/material'
 import { MeshBuilder } from './mesh-builder'
 import { FormatError, type MeshData, MOST_TRIANGLES } from './mesh-data'
-import { type Picture, pictureKind, readPicture } from './picture'
+import { type ModelPicture, modelPicture, pictured } from './model-picture'
+import type { Picture } from './picture'
 
 /** What a file may claim to unpack to, bytes. */
 const MOST_UNPACKED = 1024 * 1024 * 1024
@@ -104,17 +104,12 @@ async function meshOf(document: Document): Promise<MeshData> {
   const pictures = new Map<GltfMaterial, ModelPicture>()
   for (const texture of document.getRoot().listTextures()) {
     const image = texture.getImage()
-    const kind = image ? pictureKind(image) : undefined
     const wearers = document
       .getRoot()
       .listMaterials()
       .filter((material) => material.getBaseColorTexture() === texture)
-    if (!image || !kind || wearers.length === 0) continue
-    // a picture that cannot be read takes nothing from the model
-    const seen = await readPicture(image, () => Promise.reject(new FormatError('not read here'))).catch(() => undefined)
-    if (!seen) continue
-    const picture: ModelPicture = { seen, mean: meanOf(seen), key: hashBytes(image), type: `image/${kind}`, bytes: image.slice() }
-    for (const material of wearers) pictures.set(material, picture)
+    const picture = image && wearers.length > 0 ? await modelPicture(image) : undefined
+    if (picture) for (const material of wearers) pictures.set(material, picture)
   }
   const mesh = new MeshBuilder()
   let placed = 0
@@ -215,35 +210,6 @@ function lookOf(material: GltfMaterial): Look {
   const wears: Material = { colour, roughness: round(material.getRoughnessFactor()), metalness: round(material.getMetallicFactor()) }
   const clear = material.getAlphaMode() === 'BLEND' ? round(1 - material.getAlpha()) : 0
   return { name: material.getName().slice(0, 200) || colour, material: { ...wears, ...(glow > 0 ? { glow } : {}), ...(clear > 0 ? { clear } : {}) } }
-}
-
-/** A material's picture: its pixels, and its mean colour, linear. */
-interface ModelPicture extends Omit<MaterialPicture, 'tint'> {
-  readonly seen: Picture
-  readonly mean: readonly number[]
-}
-
-/** The look with its picture; its colour is what that comes to on the whole. */
-function pictured({ name, material }: Look, { key, type, bytes, mean }: ModelPicture): Look {
-  const factor = linearColour(material.colour)
-  const colour = colourOfLinear(mean.map((c, k) => c * factor[k]))
-  return { name, material: { ...material, colour, picture: { key, type, bytes, tint: material.colour } } }
-}
-
-/** Of more pixels some are looked at. */
-const MOST_LOOKED_AT = 65_536
-
-/** The mean colour of a picture, linear, by how far each pixel covers. */
-function meanOf({ width, height, rgba }: Picture): number[] {
-  const sum = [0, 0, 0]
-  let weight = 0
-  const step = Math.max(1, Math.floor((width * height) / MOST_LOOKED_AT))
-  for (let i = 0; i < width * height; i += step) {
-    const seen = linearColour(colourOf([rgba[4 * i], rgba[4 * i + 1], rgba[4 * i + 2]]))
-    for (let k = 0; k < 3; k++) sum[k] += seen[k] * rgba[4 * i + 3]
-    weight += rgba[4 * i + 3]
-  }
-  return weight > 0 ? sum.map((s) => s / weight) : [1, 1, 1]
 }
 
 /** Where in its material's picture a vertex lies, moved by KHR_texture_transform; undefined where the mesh does not say. */

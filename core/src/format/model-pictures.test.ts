@@ -1,9 +1,9 @@
-import { Document, WebIO } from '@gltf-transform/core'
+import { WebIO } from '@gltf-transform/core'
 import { ALL_EXTENSIONS, KHRTextureTransform } from '@gltf-transform/extensions'
-import { encode } from 'fast-png'
-import { unzipSync } from 'fflate'
+import { strToU8, unzipSync, zipSync } from 'fflate'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { boxMesh, boxSolid } from '../../test/helpers'
+import { boxSolid } from '../../test/helpers'
+import { BOX, picturedBox, placeOf, PNG } from '../../test/pictured'
 import { Memo } from '../cache/memo'
 import { hashBytes } from '../cache/hash'
 import { evaluateRoute } from '../evaluate/route'
@@ -18,54 +18,9 @@ import { modelFile } from '../steps/source/model-file/index'
 import { type AssetSource, MissingAssetError } from '../steps/step'
 import { writeGlb } from './glb'
 import { readGltf } from './gltf'
-import { writeObjArchive } from './obj'
+import { readObjArchive, writeObjArchive } from './obj'
 
 beforeAll(async () => void (await loadManifold()))
-
-// green on the left, blue on the right, eight by four pixels
-const PNG = encode({
-  width: 8,
-  height: 4,
-  channels: 3,
-  data: Uint8Array.from({ length: 8 * 4 * 3 }, (_, i) => (Math.floor(i / 3) % 8 < 4 ? [0, 255, 0] : [0, 0, 255])[i % 3]),
-})
-const BOX = boxMesh(0, 0, 0, 40, 30, 20)
-/** Where a point of the box lies in its picture: the same all over it, whatever becomes of its triangles. */
-const placeOf = (x: number, y: number, z: number) => [x / 40 + z / 160 + 0.25, 1.5 - y / 30 + z / 80] as const
-
-/** A box with a picture on it as a GLB by an independent writer: each triangle has corners of its own, in metres. */
-async function picturedBox({ positions, indices }: { positions: ArrayLike<number>; indices: ArrayLike<number> }, tint = [1, 1, 1]): Promise<Uint8Array> {
-  const document = new Document()
-  const buffer = document.createBuffer()
-  const corners = Array.from(indices, (v) => [0, 1, 2].map((k) => positions[3 * v + k]))
-  const floats = (type: 'VEC2' | 'VEC3', values: number[]) => document.createAccessor().setType(type).setArray(Float32Array.from(values)).setBuffer(buffer)
-  const texture = document.createTexture('lid').setMimeType('image/png').setImage(PNG)
-  const material = document
-    .createMaterial('Lid')
-    .setBaseColorTexture(texture)
-    .setBaseColorFactor([...tint, 1] as [number, number, number, number])
-    .setRoughnessFactor(0.4)
-  const primitive = document
-    .createPrimitive()
-    .setMaterial(material)
-    .setAttribute(
-      'POSITION',
-      floats(
-        'VEC3',
-        corners.flatMap((p) => p.map((v) => v / 1000)),
-      ),
-    )
-    .setAttribute(
-      'TEXCOORD_0',
-      floats(
-        'VEC2',
-        corners.flatMap(([x, y, z]) => [...placeOf(x, y, z)]),
-      ),
-    )
-  const mesh = document.createMesh('box').addPrimitive(primitive)
-  document.getRoot().setDefaultScene(document.createScene().addChild(document.createNode('box').setMesh(mesh)))
-  return new WebIO().writeBinary(document)
-}
 
 async function bring(bytes: Uint8Array, params: Record<string, unknown> = {}): Promise<Solid> {
   const sha256 = hashBytes(bytes)
@@ -192,6 +147,44 @@ describe('a model with a picture on it', () => {
       expect(Number(coordinates[vt][0])).toBeCloseTo(u, 4)
       expect(Number(coordinates[vt][1])).toBeCloseTo(1 - w, 4)
     }
+  })
+
+  it('comes in with it as OBJ, its MTL and its picture in one archive, as it went out', async () => {
+    const solid = await bring(await picturedBox(BOX, [0.5, 1, 1]))
+    const again = await bring(writeObjArchive(solid, 'box'))
+    expect(misplaced(again)).toBe(0)
+    const [was, is] = [solid, again].map((one) => surfacesOf(one).surfaces[0].material)
+    expect(is.picture).toEqual(was.picture)
+    expect(is.colour).toBe(was.colour)
+  })
+
+  it('takes the pictures that an MTL names by paths and with options, and does without those that are not there', async () => {
+    const places = 'vt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\n'
+    const obj = `v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\n${places}usemtl lid\nf 1/1 2/2/1 3/3 4/-1\nusemtl bare\nf 1/1 2/2 3/3\nf 1 2 3\nf 1/9 2/0 3/x\n`
+    const mtl = (map: string) => `newmtl lid\nKd 0 0 0\nmap_Kd ${map}\nnewmtl bare\nKd 1 0 0\n`
+    const read = (map: string, files: Record<string, Uint8Array>) =>
+      readObjArchive(zipSync({ 'a/box.obj': strToU8(obj), 'a/box.mtl': strToU8(mtl(map)), ...files }))
+    for (const map of ['lid.png', 'C:\\work\\Lid.PNG', '-s 1 1 1 -clamp on textures/lid.png', '-bm 0.5 lid.png']) {
+      const { pictureUv, surfaces, surface } = await read(map, { 'a/maps/LID.png': PNG })
+      // black in front of a picture means nothing
+      expect(surfaces?.[0].look?.material.picture, map).toMatchObject({ tint: '#ffffff', type: 'image/png' })
+      expect(surfaces?.[1].look?.material.picture).toBeUndefined()
+      expect([...(surface ?? [])]).toEqual([0, 0, 1, 1, 1])
+      expect([...(pictureUv ?? [])].slice(0, 12)).toEqual([0, 1, 1, 1, 1, 0, 0, 1, 1, 0, 0, 0])
+    }
+    for (const files of [{}, { 'other.png': PNG }, { 'lid.png': PNG.slice(0, 30) }, { 'lid.png': strToU8('<svg/>') }] as Record<string, Uint8Array>[]) {
+      const { pictureUv, surfaces } = await read('lid.png', files)
+      expect([pictureUv, surfaces?.[0].look?.material]).toEqual([undefined, { colour: '#000000', roughness: 0.6, metalness: 0 }])
+    }
+    // places that are not there, or no numbers, are the beginning of the picture
+    const odd = await readObjArchive(
+      zipSync({
+        'a.obj': strToU8('v 0 0 0\nv 1 0 0\nv 1 1 0\nvt nan 1e99\nvt 0.5 0.5\nusemtl lid\nf 1/1 2/7 3\n'),
+        'a.mtl': strToU8(mtl('lid.png')),
+        'lid.png': PNG,
+      }),
+    )
+    for (const v of odd.pictureUv ?? [Number.NaN]) expect(Math.abs(v)).toBeLessThan(10_000)
   })
 
   it('takes a picture that is moved, turned and sized on it as the standard has it', async () => {

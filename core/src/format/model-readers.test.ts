@@ -281,8 +281,8 @@ describe('OBJ', () => {
     const bytes = zipSync({ 'box/a.mtl': strToU8(mtl), 'box/a.obj': strToU8(obj) })
     expect(modelKind(bytes)).toBe('obj')
     expect((await readModel(bytes)).format).toBe('obj')
-    expect(counted(readObjArchive(bytes))['Lid #cc9933']).toBe(2)
-    expect(() => readObjArchive(zipSync({ 'a.mtl': strToU8(mtl) }))).toThrow(/no model/)
+    expect(counted(await readObjArchive(bytes))['Lid #cc9933']).toBe(2)
+    await expect(readObjArchive(zipSync({ 'a.mtl': strToU8(mtl) }))).rejects.toThrow(/no model/)
   })
 
   it('becomes a solid of layers and looks that files are written from', () => {

@@ -4,7 +4,8 @@ import { normalsOf, uvsOf } from '../solid/shading'
 import { type Solid, surfacesOf } from '../solid/solid'
 import { archive, archiveParts } from './archive'
 import { MeshBuilder } from './mesh-builder'
-import { FormatError, MAX_MODEL_BYTES, type MeshData } from './mesh-data'
+import { FormatError, MAX_MODEL_BYTES, type MeshData, MOST_TRIANGLES } from './mesh-data'
+import { type ModelPicture, modelPicture, pictured } from './model-picture'
 
 /** What a material file begins with that Kelvar wrote. */
 export const MTL_HEAD = '# Made by Kelvar'
@@ -89,13 +90,19 @@ export function writeObjArchive(solid: Solid, name: string): Uint8Array {
 
 const short = (v: number) => String(Number(v.toFixed(5)) + 0)
 
+/** What is read of texture coordinates: more than a model can have corners are too many. */
+const MOST_PLACES = 3 * MOST_TRIANGLES
+
 /**
- * Reads the triangles of an OBJ file; polygons are cut into fans. Objects and groups become parts; materials are those of `mtl` by name,
- * where it is given: no other file is looked for. Millimetres are assumed. Throws FormatError with the line.
+ * Reads the triangles of an OBJ file; polygons are cut into fans. Objects and groups become parts; materials are those of `mtl` by name, their pictures (map_Kd) those of `pictures` by
+ * their file's name in small letters: no other file is looked for. Millimetres are assumed. Throws FormatError with the line.
  */
-export function readObj(text: string, mtl = ''): MeshData {
-  const looks = readMtl(mtl)
+export function readObj(text: string, mtl = '', pictures: ReadonlyMap<string, ModelPicture> = new Map()): MeshData {
+  const looks = readMtl(mtl, pictures)
   const mesh = new MeshBuilder()
+  /** across and upwards, two numbers each; looked at only where there are pictures */
+  const coordinates: number[] = []
+  const places: number[] = []
   let [object, group, material] = ['', '', '']
   let surface = -1
   const corners: number[] = []
@@ -112,16 +119,28 @@ export function readObj(text: string, mtl = ''): MeshData {
       mesh.vertex(xyz[0], xyz[1], xyz[2])
     } else if (line.startsWith('f ') || line.startsWith('f\t')) {
       corners.length = 0
+      places.length = 0
       for (const corner of line.slice(2).trim().split(/\s+/)) {
         const n = Number.parseInt(corner, 10)
         // counted from 1, or backwards from the last vertex so far
         const v = n < 0 ? mesh.vertices + n : n - 1
         if (!Number.isInteger(v) || v < 0 || v >= mesh.vertices) throw new FormatError(`Line ${number} of the OBJ file names a vertex that is not there.`)
         corners.push(v)
+        if (coordinates.length === 0) continue
+        const vt = Number.parseInt(corner.split('/')[1] ?? '', 10)
+        places.push(2 * (vt < 0 ? coordinates.length / 2 + vt : vt - 1))
       }
       if (corners.length < 3) throw new FormatError(`Line ${number} of the OBJ file holds a face with fewer than three corners.`)
       if (surface < 0) surface = mesh.surface(object || group, looks.get(material))
-      for (let k = 2; k < corners.length; k++) mesh.triangle(corners[0], corners[k - 1], corners[k], surface)
+      const worn = places.length > 0 && looks.get(material)?.material.picture !== undefined
+      for (let k = 2; k < corners.length; k++) {
+        mesh.triangle(corners[0], corners[k - 1], corners[k], surface)
+        // a corner without a place, or with one that is not there, lies at the beginning of the picture, whose heights are counted from below
+        if (worn) mesh.pictured([0, k - 1, k].flatMap((c) => [coordinates[places[c]] ?? 0, 1 - (coordinates[places[c] + 1] ?? 0)]))
+      }
+    } else if (pictures.size > 0 && /^vt\s/.test(line)) {
+      const [, u, v] = line.split(/\s+/)
+      if (coordinates.length < 2 * MOST_PLACES) coordinates.push(Number(u), Number(v))
     } else {
       const word = /^(o|g|usemtl)(?:\s+(.*))?$/.exec(line)
       if (!word) continue
@@ -136,40 +155,66 @@ export function readObj(text: string, mtl = ''): MeshData {
   return mesh.finish()
 }
 
-/** An OBJ file and, where it is there, the MTL that lies with it in one archive. Throws FormatError. */
-export function readObjArchive(bytes: Uint8Array): MeshData {
-  const parts = archiveParts(bytes, (name) => /\.(obj|mtl)$/i.test(name), MAX_MODEL_BYTES)
+/** An OBJ file and, where they are there, the MTL and the pictures that lie with it in one archive. Throws FormatError. */
+export async function readObjArchive(bytes: Uint8Array): Promise<MeshData> {
+  const parts = archiveParts(bytes, (name) => /\.(obj|mtl|png|jpe?g|webp)$/i.test(name), MAX_MODEL_BYTES)
   if (parts === 'large') throw new FormatError('The OBJ file in the archive is larger than 256 MB.', 'Export it with fewer triangles.')
   const of = (ending: string) => parts.find(({ name }) => name.toLowerCase().endsWith(ending))
   const obj = of('.obj')
   if (!obj) throw new FormatError('The archive holds no model.', 'Bring in an archive with an OBJ file, or a 3MF file.')
   const text = (part: { bytes: Uint8Array } | undefined) => (part ? new TextDecoder().decode(part.bytes) : '')
-  return readObj(text(obj), text(of('.mtl')))
+  const mtl = text(of('.mtl'))
+  return readObj(text(obj), mtl, await picturesOf(mtl, (name) => parts.find((part) => fileName(part.name) === name)?.bytes))
 }
 
+/** A file's name without its folders, in small letters: materials name their pictures by paths of the machine they come from. */
+const fileName = (path: string): string => (path.split(/[\\/]/).pop() ?? '').toLowerCase()
+
+/** The picture that a line of an MTL file names, behind its options. */
+const pictureNamed = (rest: string): string => fileName(rest.trim().replace(/^(-[a-z]+(\s+(-?[\d.]+|on|off))*\s+)*/i, ''))
+
+/** The pictures that the materials of an MTL file name (map_Kd), by their file's name in small letters, from `find`. Those that are not there or cannot be read are left out. */
+export async function picturesOf(mtl: string, find: (name: string) => Uint8Array | undefined): Promise<ReadonlyMap<string, ModelPicture>> {
+  const names = new Set([...mtl.matchAll(/^\s*map_Kd\s+(.+)$/gim)].slice(0, MOST_PICTURES).map(([, rest]) => pictureNamed(rest)))
+  const pictures = new Map<string, ModelPicture>()
+  for (const name of names) {
+    const found = find(name)
+    const picture = found && (await modelPicture(found))
+    if (picture) pictures.set(name, picture)
+  }
+  return pictures
+}
+
+/** Of so many materials the pictures are read. */
+const MOST_PICTURES = 500
+
 /** The materials of an MTL file by their names. What is no number is left at its usual value. */
-function readMtl(text: string): Map<string, Look> {
+function readMtl(text: string, pictures: ReadonlyMap<string, ModelPicture>): Map<string, Look> {
   const looks = new Map<string, Look>()
-  let now: { name: string; kd: number[]; ns: number; pr: number; pm: number; ke: number[]; d: number } | undefined
+  let now: { name: string; kd: number[]; ns: number; pr: number; pm: number; ke: number[]; d: number; map: string } | undefined
   const numbers = (words: readonly string[]) => words.map(Number)
   const done = () => {
     if (!now || looks.size >= 5000) return
-    const { name, kd, ns, pr, pm, ke, d } = now
+    const { name, kd, ns, pr, pm, ke, d, map } = now
+    const picture = pictures.get(map)
     const share = (v: number, otherwise: number) => (Number.isFinite(v) ? Math.min(1, Math.max(0, v)) : otherwise)
-    const rgb = [0, 1, 2].map((k) => Math.round(255 * share(kd[k], 0.8))) as [number, number, number]
+    // black in front of a picture is what exporters write that mean nothing by it
+    const dark = picture !== undefined && kd.every((v) => v === 0)
+    const rgb = [0, 1, 2].map((k) => Math.round(255 * (dark ? 1 : share(kd[k], picture ? 1 : 0.8)))) as [number, number, number]
     const brightest = Math.max(...[0, 1, 2].map((k) => share(ke[k], 0)))
     const glow = brightest > 0 ? Math.round(100 * share(brightest / Math.max(1 / 255, Math.max(...rgb) / 255), 0)) / 100 : 0
     // the roughness that looks about as an exponent does (Blinn-Phong to GGX: Karis, 2013)
     const rough = Number.isFinite(pr) ? pr : Number.isFinite(ns) ? (2 / (Math.max(0, ns) + 2)) ** 0.25 : UNDRESSED.roughness
     const material = { colour: colourOf(rgb), roughness: Math.round(1000 * share(rough, UNDRESSED.roughness)) / 1000, metalness: share(pm, 0) }
     const clear = Math.round(1000 * (1 - share(d, 1))) / 1000
-    looks.set(name, { name, material: { ...material, ...(glow > 0 ? { glow } : {}), ...(clear > 0 ? { clear } : {}) } })
+    const look: Look = { name, material: { ...material, ...(glow > 0 ? { glow } : {}), ...(clear > 0 ? { clear } : {}) } }
+    looks.set(name, picture ? pictured(look, picture) : look)
   }
   for (const line of text.split(/\r?\n/)) {
     const [word, ...rest] = line.trim().split(/\s+/)
     if (word === 'newmtl') {
       done()
-      now = { name: rest.join(' ').slice(0, 200), kd: [], ns: Number.NaN, pr: Number.NaN, pm: Number.NaN, ke: [], d: 1 }
+      now = { name: rest.join(' ').slice(0, 200), kd: [], ns: Number.NaN, pr: Number.NaN, pm: Number.NaN, ke: [], d: 1, map: '' }
     } else if (now) {
       if (word === 'Kd') now.kd = numbers(rest)
       else if (word === 'Ke') now.ke = numbers(rest)
@@ -177,6 +222,7 @@ function readMtl(text: string): Map<string, Look> {
       else if (word === 'Pr') now.pr = Number(rest[0])
       else if (word === 'Pm') now.pm = Number(rest[0])
       else if (word === 'd') now.d = Number(rest[0])
+      else if (word === 'map_Kd') now.map = pictureNamed(rest.join(' '))
     }
   }
   done()

@@ -29,8 +29,8 @@ const KINDS = {
   drawing: { asset: 'vector', endings: ['.svg', '.dxf'], words: 'SVG or DXF, dropped here or chosen. Every colour becomes a layer.' },
   model: {
     asset: 'model',
-    endings: ['.stl', '.obj', '.mtl', '.ply', '.glb', '.gltf', '.3mf', '.zip'],
-    words: 'STL, PLY, glTF, 3MF, or OBJ together with its MTL, dropped here or chosen; up to 200 MB.',
+    endings: ['.stl', '.obj', '.mtl', '.ply', '.glb', '.gltf', '.3mf', '.zip', '.png', '.jpg', '.jpeg', '.webp'],
+    words: 'STL, PLY, glTF, 3MF, or OBJ together with its MTL and pictures, dropped here or chosen; up to 200 MB.',
   },
   picture: { asset: 'picture', endings: ['image/png', 'image/jpeg', 'image/webp'], words: 'PNG, JPEG or WebP, dropped here or chosen.' },
 } as const

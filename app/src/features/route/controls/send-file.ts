@@ -58,11 +58,12 @@ async function patiently<T>(asked: () => Promise<T>, signal: AbortSignal): Promi
   }
 }
 
-/** The file that is meant of several: an OBJ with its MTL as one archive, else the first. */
+/** The file that is meant of several: an OBJ with its MTL and its pictures as one archive, else the first. */
 export async function asOneFile(files: readonly File[]): Promise<File | undefined> {
   const of = (ending: string) => files.find(({ name }) => name.toLowerCase().endsWith(ending))
   const [obj, mtl] = [of('.obj'), of('.mtl')]
   if (!obj || !mtl) return files[0]
   const bytes = async (file: File) => new Uint8Array(await file.arrayBuffer())
-  return new File([zipSync({ [obj.name]: await bytes(obj), [mtl.name]: await bytes(mtl) }, { level: 1 }).slice()], obj.name)
+  const parts = [obj, mtl, ...files.filter(({ name }) => /\.(png|jpe?g|webp)$/i.test(name))]
+  return new File([zipSync(Object.fromEntries(await Promise.all(parts.map(async (file) => [file.name, await bytes(file)]))), { level: 1 }).slice()], obj.name)
 }
