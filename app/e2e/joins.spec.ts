@@ -1,4 +1,5 @@
 import { writeGlb } from '@kelvar/core/format/glb'
+import { writeObj } from '@kelvar/core/format/obj'
 import { writeStl } from '@kelvar/core/format/stl'
 import { turnedRing } from '@kelvar/core/solid/revolve'
 import { newProject as newDocument } from '@kelvar/core/project/new-project'
@@ -285,5 +286,17 @@ test('a model keeps the picture that lies on it, also where something is cut out
     }
     return Math.min(red, blue)
   }
+  await expect.poll(seen).toBeGreaterThan(8000)
+  // the same as an OBJ, chosen together with its materials and its picture
+  const { obj, mtl, pictures } = writeObj({ ...plain, attributes: { pictureUv } }, 'lid', 'lid.mtl')
+  const again = page.waitForEvent('filechooser')
+  await row(page, 'model-file').getByRole('button', { name: 'Choose another model' }).click()
+  await (await again).setFiles([
+    { name: 'lid.obj', mimeType: 'model/obj', buffer: Buffer.from(obj) },
+    { name: 'lid.mtl', mimeType: 'model/mtl', buffer: Buffer.from(mtl) },
+    ...Object.entries(pictures).map(([name, bytes]) => ({ name, mimeType: 'image/png', buffer: Buffer.from(bytes) })),
+  ])
+  await expect(row(page, 'model-file')).toContainText('lid.obj')
+  await sound(page)
   await expect.poll(seen).toBeGreaterThan(8000)
 })
