@@ -26,6 +26,8 @@ export function addInserts(store: WorkbenchStore, stepId: string, how: 'one' | '
     turn,
     size,
   }
+  // an insert wears what its words do: in what its body wears it would hardly be seen
+  const worn = words.route.findLast(({ kind, on }) => kind === 'dress' && on)?.params
   const sets = how === 'one' ? [{ name: `Insert for ${body.name}`, layers: [] as string[] }] : coloursOf(marks.layers ?? [], body.name)
   const taken = document.pieces.map((p) => p.id)
   const made = sets.map(({ name, layers }): Piece => {
@@ -38,7 +40,7 @@ export function addInserts(store: WorkbenchStore, stepId: string, how: 'one' | '
       route: [
         newStep('piece-outline-1', 'piece-outline', { of: params.words, layers, gap: how === 'one' ? 0 : params.clearance }),
         newStep('insert-1', 'insert', { pocket: { piece: body.id } }),
-        newStep('dress-1', 'dress', { layerColours: 'all' }),
+        newStep('dress-1', 'dress', { ...structuredClone(worn), layerColours: 'all' }),
       ],
     }
   })
