@@ -1,6 +1,7 @@
 import { WebIO } from '@gltf-transform/core'
 import { ALL_EXTENSIONS, KHRTextureTransform } from '@gltf-transform/extensions'
 import { strToU8, unzipSync, zipSync } from 'fflate'
+import validator from 'gltf-validator'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { boxSolid } from '../../test/helpers'
 import { BOX, picturedBox, placeOf, PNG } from '../../test/pictured'
@@ -113,6 +114,8 @@ describe('a model with a picture on it', () => {
   it('goes out with it as GLB, and comes back the same', async () => {
     const solid = await bring(await picturedBox(BOX, [0.5, 1, 1]))
     const glb = await writeGlb(solid, 'box')
+    const { issues } = await validator.validateBytes(glb)
+    expect([issues.numErrors, issues.numWarnings, issues.messages]).toEqual([0, 0, []])
     const document = await new WebIO().registerExtensions(ALL_EXTENSIONS).readBinary(glb)
     const [texture] = document.getRoot().listTextures()
     expect(document.getRoot().listTextures()).toHaveLength(1)
