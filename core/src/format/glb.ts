@@ -1,6 +1,6 @@
 import { type Buffer, Document, type Mesh, type Primitive, type Texture, WebIO } from '@gltf-transform/core'
 import { EXTMeshGPUInstancing, EXTTextureWebP } from '@gltf-transform/extensions'
-import { linearColour, type MaterialPicture } from '../look/material'
+import { linearColour, type MaterialPicture, type PictureBeyond } from '../look/material'
 import { type Assembly, inColour } from '../solid/assembly'
 import { NONE } from '../solid/labels'
 import { normalsOf, uvsOf } from '../solid/shading'
@@ -130,6 +130,9 @@ function instances(document: Document, buffer: Buffer, extension: EXTMeshGPUInst
   return batch
 }
 
+/** glTF's numbers for what lies beyond a picture. */
+export const WRAPS = { again: 10497, mirrored: 33648, border: 33071 } as const satisfies Record<PictureBeyond, number>
+
 /** A material's picture, written once for all that wear it. */
 function textureOf(document: Document, { key, type, bytes }: MaterialPicture): Texture {
   const known = document
@@ -150,11 +153,12 @@ function meshOf(document: Document, buffer: Buffer, solid: Solid, name: string):
   surfaces.forEach(({ name: called, material }, number) => {
     const { picture } = material
     const part = surfaceVertices(solid, of, number, (picture && solid.attributes.pictureUv) || uvsOf(solid))
+    const look = document.createMaterial(called)
+    const [across, down] = picture?.beyond ?? ['again', 'again']
     const primitive: Primitive = document
       .createPrimitive()
       .setMaterial(
-        document
-          .createMaterial(called)
+        look
           .setBaseColorFactor([...linearColour(picture?.tint ?? material.colour), 1 - (material.clear ?? 0)])
           .setBaseColorTexture(picture ? textureOf(document, picture) : null)
           .setAlphaMode(material.clear ? 'BLEND' : 'OPAQUE')
@@ -166,6 +170,7 @@ function meshOf(document: Document, buffer: Buffer, solid: Solid, name: string):
       .setAttribute('POSITION', document.createAccessor().setType('VEC3').setArray(part.positions).setBuffer(buffer))
       .setAttribute('NORMAL', document.createAccessor().setType('VEC3').setArray(part.normals).setBuffer(buffer))
       .setAttribute('TEXCOORD_0', document.createAccessor().setType('VEC2').setArray(part.uvs).setBuffer(buffer))
+    look.getBaseColorTextureInfo()?.setWrapS(WRAPS[across]).setWrapT(WRAPS[down])
     mesh.addPrimitive(primitive)
   })
   return mesh

@@ -1,6 +1,7 @@
 import { type Accessor, type Document, type JSONDocument, type Material as GltfMaterial, type Node, type Primitive, WebIO } from '@gltf-transform/core'
 import type { Transform } from '@gltf-transform/extensions'
-import { colourOfLinear, linearColour, type Look, type Material, rgbOf, UNDRESSED } from '../look/material'
+import { colourOfLinear, linearColour, type Look, type Material, type MaterialPicture, type PictureBeyond, rgbOf, UNDRESSED } from '../look/material'
+import { WRAPS } from './glb'
 import { MeshBuilder } from './mesh-builder'
 import { FormatError, type MeshData, MOST_TRIANGLES } from './mesh-data'
 import { type ModelPicture, modelPicture, pictured } from './model-picture'
@@ -190,7 +191,7 @@ function put(mesh: MeshBuilder, primitive: Primitive, m: readonly number[], part
   // colours of its own cannot be told by the picture
   const tint = tintOf(primitive, plain?.material ?? UNDRESSED, places && picture ? { places, picture: picture.seen } : undefined)
   const worn = !tint && plain && picture ? places : undefined
-  const surface = mesh.surface(part, worn && plain && picture ? pictured(plain, picture) : plain)
+  const surface = mesh.surface(part, worn && plain && picture ? pictured(plain, { ...picture, ...beyondOf(material) }) : plain)
   const steps = mode === TRIANGLES ? Math.floor(length / 3) : Math.max(0, length - 2)
   for (let t = 0; t < steps; t++) {
     const odd = mode === STRIP && t % 2 === 1
@@ -210,6 +211,13 @@ function lookOf(material: GltfMaterial): Look {
   const wears: Material = { colour, roughness: round(material.getRoughnessFactor()), metalness: round(material.getMetallicFactor()) }
   const clear = material.getAlphaMode() === 'BLEND' ? round(1 - material.getAlpha()) : 0
   return { name: material.getName().slice(0, 200) || colour, material: { ...wears, ...(glow > 0 ? { glow } : {}), ...(clear > 0 ? { clear } : {}) } }
+}
+
+/** What lies beyond a material's picture, by the numbers that glTF has from OpenGL. */
+function beyondOf(material: GltfMaterial | null): Pick<MaterialPicture, 'beyond'> {
+  const info = material?.getBaseColorTextureInfo()
+  const beyond = [info?.getWrapS(), info?.getWrapT()].map((wrap) => (Object.keys(WRAPS) as PictureBeyond[]).find((name) => WRAPS[name] === wrap) ?? 'again')
+  return beyond.every((name) => name === 'again') ? {} : { beyond: beyond as [PictureBeyond, PictureBeyond] }
 }
 
 /** Where in its material's picture a vertex lies, moved by KHR_texture_transform; undefined where the mesh does not say. */

@@ -18,10 +18,10 @@ export async function modelPicture(bytes: Uint8Array): Promise<ModelPicture | un
 }
 
 /** A look with its picture, which its colour is multiplied with; its colour is then what that comes to on the whole. */
-export function pictured({ name, material }: Look, { key, type, bytes, mean }: ModelPicture): Look {
+export function pictured({ name, material }: Look, { key, type, bytes, mean, beyond }: ModelPicture): Look {
   const factor = linearColour(material.colour)
   const colour = colourOfLinear(mean.map((c, k) => c * factor[k]))
-  return { name, material: { ...material, colour, picture: { key, type, bytes, tint: material.colour } } }
+  return { name, material: { ...material, colour, picture: { key, type, bytes, tint: material.colour, ...(beyond ? { beyond } : {}) } } }
 }
 
 /** Of more pixels some are looked at. */

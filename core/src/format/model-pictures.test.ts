@@ -9,6 +9,7 @@ import { Memo } from '../cache/memo'
 import { hashBytes } from '../cache/hash'
 import { evaluateRoute } from '../evaluate/route'
 import { joinSolid } from '../join/join'
+import { materialKey } from '../look/material'
 import { loadManifold } from '../kernel/manifold'
 import { asAssembly } from '../repeat/assemble'
 import { bakedAssembly, inColour } from '../solid/assembly'
@@ -215,6 +216,20 @@ describe('a model with a picture on it', () => {
       expect(pictureUv?.[2 * c]).toBeCloseTo(offset[0] + scale[1] * v, 4)
       expect(pictureUv?.[2 * c + 1]).toBeCloseTo(offset[1] - scale[0] * u, 4)
     }
+  })
+
+  it('keeps what lies beyond the picture, through GLB out and in', async () => {
+    const document = await new WebIO().readBinary(await picturedBox(BOX))
+    const infoOf = (of: typeof document) => of.getRoot().listMaterials()[0].getBaseColorTextureInfo()
+    infoOf(document)?.setWrapS(33071).setWrapT(33648)
+    const solid = await bring(await new WebIO().writeBinary(document))
+    const [{ material }] = surfacesOf(solid).surfaces
+    expect(material.picture?.beyond).toEqual(['border', 'mirrored'])
+    expect(materialKey(material)).not.toBe(materialKey(surfacesOf(await bring(await picturedBox(BOX))).surfaces[0].material))
+    const glb = await writeGlb(solid, 'box')
+    const written = infoOf(await new WebIO().readBinary(glb))
+    expect([written?.getWrapS(), written?.getWrapT()]).toEqual([33071, 33648])
+    expect(surfacesOf(await bring(glb)).surfaces[0].material).toEqual(material)
   })
 
   it('does without one that is no picture, and holds places that are no numbers to the picture', async () => {

@@ -69,7 +69,7 @@ export function writeObj(
     if (picture) {
       const file = `${picture.key.slice(0, 12)}.${picture.type.slice('image/'.length)}`
       pictures[file] = picture.bytes
-      mtl.push(`map_Kd ${file}`)
+      mtl.push(`map_Kd ${picture.beyond?.includes('border') ? '-clamp on ' : ''}${file}`)
     }
     if (glow > 0)
       mtl.push(

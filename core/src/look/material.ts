@@ -17,7 +17,11 @@ export interface MaterialPicture {
   readonly bytes: Uint8Array
   /** what each of its colours is multiplied by, "#rrggbb" */
   readonly tint: string
+  /** what lies beyond it, across and down: it again when left out, it mirrored, or its border on and on */
+  readonly beyond?: readonly [PictureBeyond, PictureBeyond]
 }
+
+export type PictureBeyond = 'again' | 'mirrored' | 'border'
 
 /** A material in its colour alone. */
 export function withoutPicture(material: Material): Material {
@@ -38,9 +42,12 @@ export interface Look {
 /** Plain clay, for solids that no Dress step has dressed. */
 export const UNDRESSED: Material = { colour: '#aaa294', roughness: 0.6, metalness: 0 }
 
+/** Equal keys mean pictures that are drawn alike, but for their tint. */
+export const pictureKey = ({ key, beyond }: MaterialPicture): string => [key, ...(beyond ?? [])].join(' ')
+
 /** Equal keys mean equal materials. */
 export const materialKey = ({ colour, roughness, metalness, glow = 0, clear = 0, picture }: Material): string =>
-  `${colour}/${roughness}/${metalness}/${glow}${clear > 0 ? `/${clear}` : ''}${picture ? `/${picture.key}/${picture.tint}` : ''}`
+  `${colour}/${roughness}/${metalness}/${glow}${clear > 0 ? `/${clear}` : ''}${picture ? `/${pictureKey(picture)}/${picture.tint}` : ''}`
 
 export const sameMaterial = (a: Material, b: Material): boolean => a === b || materialKey(a) === materialKey(b)
 

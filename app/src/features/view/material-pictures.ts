@@ -1,4 +1,4 @@
-import type { MaterialPicture } from '@kelvar/core/look/material'
+import { type MaterialPicture, pictureKey } from '@kelvar/core/look/material'
 import { invalidate } from '@react-three/fiber'
 import * as THREE from 'three'
 import type { ViewMesh } from '@/workers/view-mesh'
@@ -13,11 +13,12 @@ const kept = new Map<string, { texture?: THREE.Texture; ready: Promise<THREE.Tex
 
 /** A picture as graphics cards have it, unpacked once; undefined where the browser cannot read it. */
 function textureOf(picture: MaterialPicture) {
-  const known = kept.get(picture.key)
+  const name = pictureKey(picture)
+  const known = kept.get(name)
   // what was asked for last is given up last
-  kept.delete(picture.key)
+  kept.delete(name)
   const entry = known ?? { ready: unpacked(picture) }
-  kept.set(picture.key, entry)
+  kept.set(name, entry)
   if (!known) {
     void entry.ready.then((texture) => {
       entry.texture = texture
@@ -31,7 +32,9 @@ function textureOf(picture: MaterialPicture) {
   return entry
 }
 
-async function unpacked({ bytes, type }: MaterialPicture): Promise<THREE.Texture | undefined> {
+const WRAPS = { again: THREE.RepeatWrapping, mirrored: THREE.MirroredRepeatWrapping, border: THREE.ClampToEdgeWrapping }
+
+async function unpacked({ bytes, type, beyond: [across, down] = ['again', 'again'] }: MaterialPicture): Promise<THREE.Texture | undefined> {
   try {
     // its first row is the upper one, as places in it are counted
     const whole = await createImageBitmap(new Blob([bytes.slice()], { type }), { premultiplyAlpha: 'none', colorSpaceConversion: 'none' })
@@ -42,7 +45,8 @@ async function unpacked({ bytes, type }: MaterialPicture): Promise<THREE.Texture
     const texture = new THREE.Texture(bitmap)
     texture.flipY = false
     texture.colorSpace = THREE.SRGBColorSpace
-    texture.wrapS = texture.wrapT = THREE.RepeatWrapping
+    texture.wrapS = WRAPS[across]
+    texture.wrapT = WRAPS[down]
     texture.anisotropy = 4
     texture.needsUpdate = true
     return texture
