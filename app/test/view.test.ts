@@ -109,7 +109,7 @@ describe('a mesh with a picture on it', () => {
     const mesh = viewMesh(pictured)
     const flat = flattened(mesh)
     expect([flat.pictureUv, flat.surfaces[0].material]).toEqual([undefined, LOOKS[0].material])
-    expect(unpackLook(packLook({ key: 'k', mesh }))?.mesh.surfaces[0].material).toEqual(LOOKS[0].material)
+    expect(unpackLook(packLook({ key: 'k', mesh: flat }))?.mesh.surfaces[0].material).toEqual(LOOKS[0].material)
     expect(viewMesh(box).surfaces[0].material).toEqual(LOOKS[0].material)
   })
 })

@@ -1,4 +1,3 @@
-import { withoutPicture } from '@kelvar/core/look/material'
 import { z } from 'zod'
 import type { ViewMesh } from '@/workers/view-mesh'
 
@@ -46,8 +45,7 @@ const head = z.object({ key: look.shape.key, ...plain, vertices: z.number().int(
 
 /** A look as bytes: the length of a JSON head, the head, and its arrays one behind another, each from a multiple of four bytes. Little endian. */
 export function packLook({ key, mesh }: Look): Uint8Array {
-  const { shape, surfaces: dressed, box, positions, normals, indices, letters } = mesh
-  const surfaces = dressed.map((surface) => ({ ...surface, material: withoutPicture(surface.material) }))
+  const { shape, surfaces, box, positions, normals, indices, letters } = mesh
   const text = JSON.stringify({ key, shape, surfaces, box, vertices: positions.length / 3, triangles: letters.length })
   const headed = new TextEncoder().encode(text)
   const arrays = [positions, indices, letters, normals]

@@ -100,6 +100,13 @@ async function solidOf(work: Work, options: Partial<EvaluateOptions>): Promise<{
   return value && key && value.kind !== 'outline' ? { solid: value, key } : undefined
 }
 
+/** What stands before a step, an outline as a sheet. */
+async function solidBefore(work: Work, step: string, signal: AbortSignal) {
+  const route = routeBefore(work, step)
+  const { value } = await evaluate({ ...work, route }, { signal })
+  return solidOf({ ...work, route: value?.kind === 'outline' ? [...route, SHEET] : route }, { signal })
+}
+
 /** What of an assembly a mask is shown on: what carries the copies, or all of them where nothing does. */
 function maskedPart(assembly: Assembly): Solid {
   const body = bodyOf(assembly)
@@ -190,9 +197,7 @@ const api: MakerApi = {
 
   before: (job, work, step) =>
     stoppable(job, async (signal) => {
-      const route = routeBefore(work, step)
-      const { value } = await evaluate({ ...work, route }, { signal })
-      const made = await solidOf({ ...work, route: value?.kind === 'outline' ? [...route, SHEET] : route }, { signal })
+      const made = await solidBefore(work, step, signal)
       if (!made) return null
       const mesh = valueMesh(made.solid)
       return transfer(mesh, meshBuffers(mesh))
@@ -206,10 +211,7 @@ const api: MakerApi = {
       const params = effectiveParams(kind, found.params)
       const { data: mask } = maskSchema.safeParse(params.mask)
       if (!mask || mask.list.length === 0 || (await bringMaskPictures({ mask }, assets))) return null
-      const route = routeBefore(work, step)
-      const { value } = await evaluate({ ...work, route }, { signal })
-      // of an outline it is shown on a sheet
-      const made = await solidOf({ ...work, route: value?.kind === 'outline' ? [...route, SHEET] : route }, { signal })
+      const made = await solidBefore(work, step, signal)
       if (!made) return null
       // of copies a mask is shown on what carries them, or on all of them
       const shown = made.solid.kind === 'solid' ? made.solid : maskedPart(made.solid)

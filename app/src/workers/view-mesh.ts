@@ -119,7 +119,8 @@ export function viewMesh(solid: Solid, masked = false): ViewMesh {
       const y = Math.round(32767 * normal[corner + 1])
       const z = Math.round(32767 * normal[corner + 2])
       let id = last[v]
-      const [s, u] = pictureUv ? [pictureUv[(2 * corner) / 3], pictureUv[(2 * corner) / 3 + 1]] : NOWHERE
+      const s = pictureUv ? pictureUv[(2 * corner) / 3] : 0
+      const u = pictureUv ? pictureUv[(2 * corner) / 3 + 1] : 0
       while (
         id >= 0 &&
         !(
@@ -169,8 +170,6 @@ export function viewMesh(solid: Solid, masked = false): ViewMesh {
     box: solidBounds(p),
   }
 }
-
-const NOWHERE = [0, 0] as const
 
 /** Directions nearer than this are one, of 32767: about a hundredth of a degree. */
 const SAME = 8
@@ -259,8 +258,8 @@ export function valueMesh(value: Solid | Assembly): ViewMesh {
 export function flattened(mesh: ViewMesh): ViewMesh {
   const { copies, texts: _, pictureUv, ...own } = mesh
   if (!copies && !pictureUv) return mesh
-  const plain = mesh.surfaces.map((surface) => ({ ...surface, material: withoutPicture(surface.material) }))
-  if (!copies) return { ...own, shape: `${mesh.shape} flat`, surfaces: plain }
+  if (!copies)
+    return { ...own, shape: `${mesh.shape} flat`, surfaces: mesh.surfaces.map((surface) => ({ ...surface, material: withoutPicture(surface.material) })) }
   const all = [{ mesh: own as ViewMesh, matrices: Float32Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1) }, ...copies]
   const vertices = all.reduce((sum, part) => sum + (part.mesh.positions.length * part.matrices.length) / 16, 0)
   const corners = all.reduce((sum, part) => sum + (part.mesh.indices.length * part.matrices.length) / 16, 0)

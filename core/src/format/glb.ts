@@ -1,8 +1,9 @@
 import { type Buffer, Document, type Mesh, type Primitive, type Texture, WebIO } from '@gltf-transform/core'
 import { EXTMeshGPUInstancing, EXTTextureWebP } from '@gltf-transform/extensions'
-import { linearColour, type MaterialPicture, type PictureBeyond } from '../look/material'
+import { linearColour, type MaterialPicture } from '../look/material'
 import { type Assembly, inColour } from '../solid/assembly'
 import { NONE } from '../solid/labels'
+import { WRAPS } from './model-picture'
 import { normalsOf, uvsOf } from '../solid/shading'
 import { type Solid, surfacesOf, triangleCount } from '../solid/solid'
 
@@ -129,9 +130,6 @@ function instances(document: Document, buffer: Buffer, extension: EXTMeshGPUInst
     )
   return batch
 }
-
-/** glTF's numbers for what lies beyond a picture. */
-export const WRAPS = { again: 10497, mirrored: 33648, border: 33071 } as const satisfies Record<PictureBeyond, number>
 
 /** A material's picture, written once for all that wear it. */
 function textureOf(document: Document, { key, type, bytes }: MaterialPicture): Texture {

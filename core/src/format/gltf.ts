@@ -1,10 +1,9 @@
 import { type Accessor, type Document, type JSONDocument, type Material as GltfMaterial, type Node, type Primitive, WebIO } from '@gltf-transform/core'
 import type { Transform } from '@gltf-transform/extensions'
 import { colourOfLinear, linearColour, type Look, type Material, type MaterialPicture, type PictureBeyond, rgbOf, UNDRESSED } from '../look/material'
-import { WRAPS } from './glb'
 import { MeshBuilder } from './mesh-builder'
 import { FormatError, type MeshData, MOST_TRIANGLES } from './mesh-data'
-import { type ModelPicture, modelPicture, pictured } from './model-picture'
+import { type ModelPicture, modelPicture, pictured, WRAPS } from './model-picture'
 import type { Picture } from './picture'
 
 /** What a file may claim to unpack to, bytes. */
@@ -47,23 +46,15 @@ async function documentOf(bytes: Uint8Array): Promise<Document> {
   if (!binary) for (const { uri } of [...(file.json.buffers ?? []), ...(file.json.images ?? [])]) if (uri && !/^data:/.test(uri)) throw elsewhere()
   const used: readonly string[] = file.json.extensionsUsed ?? []
   if (used.length > 0) {
-    const {
-      EXTMeshGPUInstancing,
-      EXTMeshoptCompression,
-      KHRDracoMeshCompression,
-      KHRMaterialsEmissiveStrength,
-      KHRMeshQuantization,
-      KHRTextureTransform,
-      EXTTextureWebP,
-    } = await import('@gltf-transform/extensions')
+    const known = await import('@gltf-transform/extensions')
     io.registerExtensions([
-      EXTMeshGPUInstancing,
-      EXTMeshoptCompression,
-      KHRDracoMeshCompression,
-      KHRMaterialsEmissiveStrength,
-      KHRMeshQuantization,
-      KHRTextureTransform,
-      EXTTextureWebP,
+      known.EXTMeshGPUInstancing,
+      known.EXTMeshoptCompression,
+      known.EXTTextureWebP,
+      known.KHRDracoMeshCompression,
+      known.KHRMaterialsEmissiveStrength,
+      known.KHRMeshQuantization,
+      known.KHRTextureTransform,
     ])
     if (used.includes('KHR_draco_mesh_compression')) {
       const { loadDraco } = await import('../kernel/draco')
@@ -199,7 +190,7 @@ function put(mesh: MeshBuilder, primitive: Primitive, m: readonly number[], part
       mode === TRIANGLES ? [at(3 * t), at(3 * t + 1), at(3 * t + 2)] : mode === STRIP ? [at(t), at(t + 1), at(t + 2)] : [at(0), at(t + 1), at(t + 2)]
     const [second, third] = odd !== mirrored ? [c, b] : [b, c]
     mesh.triangle(base + a, base + second, base + third, surface, tint ? tint(a, b, c) : -1)
-    if (worn) mesh.pictured([...worn(a), ...worn(second), ...worn(third)])
+    if (worn) mesh.pictured(worn, a, second, third)
   }
 }
 
@@ -220,8 +211,8 @@ function beyondOf(material: GltfMaterial | null): Pick<MaterialPicture, 'beyond'
   return beyond.every((name) => name === 'again') ? {} : { beyond: beyond as [PictureBeyond, PictureBeyond] }
 }
 
-/** Where in its material's picture a vertex lies, moved by KHR_texture_transform; undefined where the mesh does not say. */
-function placesOf(primitive: Primitive, material: GltfMaterial): ((v: number) => readonly [number, number]) | undefined {
+/** Where in its material's picture the vertices lie, two numbers each, moved by KHR_texture_transform; undefined where the mesh does not say. */
+function placesOf(primitive: Primitive, material: GltfMaterial): Float64Array | undefined {
   const info = material.getBaseColorTextureInfo()
   const moved = info?.getExtension<Transform>('KHR_texture_transform')
   const places = primitive.getAttribute(`TEXCOORD_${moved?.getTexCoord() ?? info?.getTexCoord() ?? 0}`)
@@ -230,18 +221,21 @@ function placesOf(primitive: Primitive, material: GltfMaterial): ((v: number) =>
   const [ox, oy] = moved?.getOffset() ?? [0, 0]
   const [sx, sy] = moved?.getScale() ?? [1, 1]
   const [c, s] = [Math.cos(moved?.getRotation() ?? 0), Math.sin(moved?.getRotation() ?? 0)]
-  return (v) => {
-    places.getElement(v, value)
+  const out = new Float64Array(2 * places.getCount())
+  for (let v = 0; v < out.length; v += 2) {
+    places.getElement(v / 2, value)
     const [x, y] = [sx * value[0], sy * value[1]]
-    return [ox + c * x + s * y, oy - s * x + c * y]
+    out[v] = ox + c * x + s * y
+    out[v + 1] = oy - s * x + c * y
   }
+  return out
 }
 
 /** The colour at a triangle's middle, by its corners: the mesh's own times what its material's picture has there; undefined when the mesh has none of its own. */
 function tintOf(
   primitive: Primitive,
   wears: Material,
-  worn: { places: (v: number) => readonly [number, number]; picture: Picture } | undefined,
+  worn: { places: Float64Array; picture: Picture } | undefined,
 ): ((a: number, b: number, c: number) => number) | undefined {
   const colours = primitive.getAttribute('COLOR_0')
   if (!colours) return undefined
@@ -260,9 +254,8 @@ function tintOf(
       const { places, picture } = worn
       let [u, w] = [0, 0]
       for (const v of [a, b, c]) {
-        const [x, y] = places(v)
-        u += x / 3
-        w += y / 3
+        u += places[2 * v] / 3
+        w += places[2 * v + 1] / 3
       }
       if (Number.isFinite(u + w)) {
         const at = 4 * (wrapped(w, picture.height) * picture.width + wrapped(u, picture.width))

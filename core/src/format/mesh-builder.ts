@@ -78,11 +78,14 @@ export class MeshBuilder {
     }
   }
 
-  /** Where the three corners of the last triangle lie in its material's picture: two numbers each. */
-  pictured(places: readonly number[]): void {
+  /** Where the three corners of the last triangle lie in its material's picture: numbers of places, two numbers each in the list; what is not there lies at the beginning. */
+  pictured(places: ArrayLike<number>, a: number, b: number, c: number): void {
     const t = this.triangles - 1
     if (!this.pictureUv || this.pictureUv.length < 6 * this.triangles) this.pictureUv = longer(this.pictureUv ?? new Float32Array(0), 6 * this.rows.length)
-    for (let i = 0; i < 6; i++) this.pictureUv[6 * t + i] = Math.abs(places[i]) < MOST_REPEATED ? places[i] : 0
+    for (let i = 0; i < 6; i++) {
+      const value = places[2 * (i < 2 ? a : i < 4 ? b : c) + (i % 2)]
+      this.pictureUv[6 * t + i] = Math.abs(value) < MOST_REPEATED ? value : 0
+    }
   }
 
   /** The triangles so far. */

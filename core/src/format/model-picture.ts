@@ -1,5 +1,5 @@
 import { hashBytes } from '../cache/hash'
-import { colourOf, colourOfLinear, linearColour, type Look, type MaterialPicture } from '../look/material'
+import { colourOf, colourOfLinear, linearColour, type Look, type MaterialPicture, type PictureBeyond } from '../look/material'
 import { FormatError } from './mesh-data'
 import { type Picture, pictureKind, readPicture } from './picture'
 
@@ -8,6 +8,9 @@ export interface ModelPicture extends Omit<MaterialPicture, 'tint'> {
   readonly seen: Picture
   readonly mean: readonly number[]
 }
+
+/** What lies beyond a picture, by the numbers that glTF has from OpenGL. */
+export const WRAPS = { again: 10497, mirrored: 33648, border: 33071 } as const satisfies Record<PictureBeyond, number>
 
 /** A picture out of a model's file; undefined when it is none that can be read, which takes nothing from the model. */
 export async function modelPicture(bytes: Uint8Array): Promise<ModelPicture | undefined> {

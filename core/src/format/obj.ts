@@ -100,11 +100,12 @@ const MOST_PLACES = 3 * MOST_TRIANGLES
 export function readObj(text: string, mtl = '', pictures: ReadonlyMap<string, ModelPicture> = new Map()): MeshData {
   const looks = readMtl(mtl, pictures)
   const mesh = new MeshBuilder()
-  /** across and upwards, two numbers each; looked at only where there are pictures */
+  /** across and down, two numbers each; looked at only where there are pictures */
   const coordinates: number[] = []
   const places: number[] = []
   let [object, group, material] = ['', '', '']
   let surface = -1
+  let worn = false
   const corners: number[] = []
   let number = 0
   for (let from = 0; from < text.length; ) {
@@ -118,6 +119,11 @@ export function readObj(text: string, mtl = '', pictures: ReadonlyMap<string, Mo
       if (z === undefined || !xyz.every(Number.isFinite)) throw new FormatError(`Line ${number} of the OBJ file holds a vertex that is no number.`)
       mesh.vertex(xyz[0], xyz[1], xyz[2])
     } else if (line.startsWith('f ') || line.startsWith('f\t')) {
+      if (surface < 0) {
+        const look = looks.get(material)
+        surface = mesh.surface(object || group, look)
+        worn = look?.material.picture !== undefined
+      }
       corners.length = 0
       places.length = 0
       for (const corner of line.slice(2).trim().split(/\s+/)) {
@@ -126,21 +132,19 @@ export function readObj(text: string, mtl = '', pictures: ReadonlyMap<string, Mo
         const v = n < 0 ? mesh.vertices + n : n - 1
         if (!Number.isInteger(v) || v < 0 || v >= mesh.vertices) throw new FormatError(`Line ${number} of the OBJ file names a vertex that is not there.`)
         corners.push(v)
-        if (coordinates.length === 0) continue
+        if (!worn) continue
         const vt = Number.parseInt(corner.split('/')[1] ?? '', 10)
-        places.push(2 * (vt < 0 ? coordinates.length / 2 + vt : vt - 1))
+        places.push(vt < 0 ? coordinates.length / 2 + vt : vt - 1)
       }
       if (corners.length < 3) throw new FormatError(`Line ${number} of the OBJ file holds a face with fewer than three corners.`)
-      if (surface < 0) surface = mesh.surface(object || group, looks.get(material))
-      const worn = places.length > 0 && looks.get(material)?.material.picture !== undefined
       for (let k = 2; k < corners.length; k++) {
         mesh.triangle(corners[0], corners[k - 1], corners[k], surface)
-        // a corner without a place, or with one that is not there, lies at the beginning of the picture, whose heights are counted from below
-        if (worn) mesh.pictured([0, k - 1, k].flatMap((c) => [coordinates[places[c]] ?? 0, 1 - (coordinates[places[c] + 1] ?? 0)]))
+        if (worn) mesh.pictured(coordinates, places[0], places[k - 1], places[k])
       }
     } else if (pictures.size > 0 && /^vt\s/.test(line)) {
       const [, u, v] = line.split(/\s+/)
-      if (coordinates.length < 2 * MOST_PLACES) coordinates.push(Number(u), Number(v))
+      // heights in pictures are counted from below here
+      if (coordinates.length < 2 * MOST_PLACES) coordinates.push(Number(u), 1 - Number(v))
     } else {
       const word = /^(o|g|usemtl)(?:\s+(.*))?$/.exec(line)
       if (!word) continue

@@ -132,9 +132,12 @@ export async function fill(
   const J = await openEngine()
   const world = new World(J, { gravity: how.tied ? -how.tied.lift : 0, most: envelopes.length })
   try {
-    let first = 0
-    const list = envelopes.map((envelope) => added(world, envelope, how, (first += envelope.foil.points.length / 3) - envelope.foil.points.length / 3))
-    const corners = envelopes.reduce((sum, { foil }) => sum + foil.points.length / 3, 0)
+    let corners = 0
+    const list = envelopes.map((envelope) => {
+      const filled = added(world, envelope, how, corners)
+      corners += envelope.foil.points.length / 3
+      return filled
+    })
     const frames = Math.round(how.seconds * RATE) + 1
     const points = new Float32Array(3 * corners * frames)
     const air = how.tied && !isStill(how.tied.air) ? how.tied.air : undefined

@@ -38,8 +38,8 @@ export async function takePicture(
   height: number,
   { ground = false, about = mesh.box, from }: { ground?: boolean; about?: Box; from?: CameraStand } = {},
 ): Promise<string> {
-  const { renderer } = await studioReady()
   await picturesReady(mesh)
+  const { renderer } = await studioReady()
   const framing = framingOf(about)
   const { scene, dispose } = lightBox(mesh, { shadowSize: ground ? 1024 : 512, ground, shade: 0.3, about })
   if (ground) scene.background = new THREE.Color('#ece5d8')

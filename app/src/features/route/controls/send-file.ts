@@ -62,7 +62,7 @@ async function patiently<T>(asked: () => Promise<T>, signal: AbortSignal): Promi
 export async function asOneFile(files: readonly File[]): Promise<File | undefined> {
   const of = (ending: string) => files.find(({ name }) => name.toLowerCase().endsWith(ending))
   const [obj, mtl] = [of('.obj'), of('.mtl')]
-  if (!obj || !mtl) return files[0]
+  if (!obj || !mtl) return obj ?? files[0]
   const bytes = async (file: File) => new Uint8Array(await file.arrayBuffer())
   const parts = [obj, mtl, ...files.filter(({ name }) => /\.(png|jpe?g|webp)$/i.test(name))]
   return new File([zipSync(Object.fromEntries(await Promise.all(parts.map(async (file) => [file.name, await bytes(file)]))), { level: 1 }).slice()], obj.name)
