@@ -43,18 +43,28 @@ const ROUNDING = (7 + 56 * 2 ** -53) * 2 ** -53
 /** Of each triangle its normal, and how large the terms of it are: six numbers a triangle. Good as long as no vertex moves. */
 export function planesOf(p: Positions, ids: ArrayLike<number>): Float64Array {
   const planes = new Float64Array(2 * ids.length)
-  for (let o = 0; o < planes.length; o += 6) {
-    const [i, j, k] = [3 * ids[o / 2], 3 * ids[o / 2 + 1], 3 * ids[o / 2 + 2]]
-    const [ux, uy, uz] = [p[j] - p[i], p[j + 1] - p[i + 1], p[j + 2] - p[i + 2]]
-    const [vx, vy, vz] = [p[k] - p[i], p[k + 1] - p[i + 1], p[k + 2] - p[i + 2]]
-    planes[o] = uy * vz - uz * vy
-    planes[o + 1] = uz * vx - ux * vz
-    planes[o + 2] = ux * vy - uy * vx
-    planes[o + 3] = ROUNDING * (Math.abs(uy * vz) + Math.abs(uz * vy))
-    planes[o + 4] = ROUNDING * (Math.abs(uz * vx) + Math.abs(ux * vz))
-    planes[o + 5] = ROUNDING * (Math.abs(ux * vy) + Math.abs(uy * vx))
-  }
+  for (let t = 0; 3 * t < ids.length; t++) putPlane(planes, p, ids, t)
   return planes
+}
+
+/** Puts what `planesOf` tells of one triangle into its place there. */
+export function putPlane(planes: Float64Array, p: Positions, ids: ArrayLike<number>, t: number): void {
+  const i = 3 * ids[3 * t]
+  const j = 3 * ids[3 * t + 1]
+  const k = 3 * ids[3 * t + 2]
+  const ux = p[j] - p[i]
+  const uy = p[j + 1] - p[i + 1]
+  const uz = p[j + 2] - p[i + 2]
+  const vx = p[k] - p[i]
+  const vy = p[k + 1] - p[i + 1]
+  const vz = p[k + 2] - p[i + 2]
+  const o = 6 * t
+  planes[o] = uy * vz - uz * vy
+  planes[o + 1] = uz * vx - ux * vz
+  planes[o + 2] = ux * vy - uy * vx
+  planes[o + 3] = ROUNDING * (Math.abs(uy * vz) + Math.abs(uz * vy))
+  planes[o + 4] = ROUNDING * (Math.abs(uz * vx) + Math.abs(ux * vz))
+  planes[o + 5] = ROUNDING * (Math.abs(ux * vy) + Math.abs(uy * vx))
 }
 
 /** Whether floating point alone can tell that two triangles do not cross: what remains is a small share of all pairs that meet in a sound mesh. */

@@ -1,4 +1,4 @@
-import { planesOf, trianglesCross } from '../check/triangles'
+import { putPlane, trianglesCross } from '../check/triangles'
 import { forMeetingBoxes } from './boxes'
 
 /**
@@ -9,7 +9,9 @@ export class PartCrossings {
   /** boxes of parts and of triangles, six numbers each: low corner, high corner */
   private readonly boxes: Float64Array
   private readonly own: Float64Array
-  private planes: Float64Array | undefined
+  /** as `planesOf` gives them, of the triangles that were asked about */
+  private readonly planes: Float64Array
+  private readonly known: Uint8Array
   /** triangles of a part: from first[part] up to first[part + 1] in the list */
   private readonly first: Uint32Array
   private readonly list: Uint32Array
@@ -29,11 +31,18 @@ export class PartCrossings {
     const first = new Uint32Array(parts + 1)
     for (let t = 0; t < owners.length; t++) {
       const o = 6 * owners[t]
+      const i = 3 * indices[3 * t]
+      const j = 3 * indices[3 * t + 1]
+      const l = 3 * indices[3 * t + 2]
       first[owners[t] + 1]++
       for (let k = 0; k < 3; k++) {
-        const [a, b, c] = [positions[3 * indices[3 * t] + k], positions[3 * indices[3 * t + 1] + k], positions[3 * indices[3 * t + 2] + k]]
-        const low = Math.min(a, b, c)
-        const high = Math.max(a, b, c)
+        const a = positions[i + k]
+        const b = positions[j + k]
+        const c = positions[l + k]
+        let low = a < b ? a : b
+        if (c < low) low = c
+        let high = a > b ? a : b
+        if (c > high) high = c
         own[6 * t + k] = low
         own[6 * t + 3 + k] = high
         if (low < boxes[o + k]) boxes[o + k] = low
@@ -45,6 +54,8 @@ export class PartCrossings {
     const list = new Uint32Array(owners.length)
     for (let t = 0; t < owners.length; t++) list[next[owners[t]]++] = t
     this.own = own
+    this.planes = new Float64Array(2 * indices.length)
+    this.known = new Uint8Array(owners.length)
     this.boxes = boxes
     this.first = first
     this.list = list
@@ -77,8 +88,15 @@ export class PartCrossings {
 
   private ask(s: number, t: number): void {
     if (this.full || !meet(this.own, s, this.own, t)) return
-    this.planes ??= planesOf(this.positions, this.indices)
+    this.plane(s)
+    this.plane(t)
     if (trianglesCross(this.positions, this.indices, s, t, this.planes)) this.found.push([s, t])
+  }
+
+  private plane(t: number): void {
+    if (this.known[t]) return
+    this.known[t] = 1
+    putPlane(this.planes, this.positions, this.indices, t)
   }
 }
 

@@ -1,12 +1,13 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
 import { assets, FULL, SAMPLE_WORD, wordRoute } from '../../test/helpers'
+import { within } from '../../test/within'
 import { checkMesh } from '../check/check'
 import { evaluateRoute, type RouteReport } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
 import { type Assembly, matrixOf } from '../solid/assembly'
 import { RETURN } from '../solid/labels'
-import { partCount, type Solid } from '../solid/solid'
+import { partCount, type Solid, triangleCount } from '../solid/solid'
 import { surfaceGraph } from './strut-graph'
 import { barShare, strutSolid } from './struts'
 
@@ -101,6 +102,13 @@ describe('a strut lattice', () => {
     }
     expect(measured).toBeGreaterThan(5)
     expect(Math.max(...thicknesses) / Math.min(...thicknesses)).toBeGreaterThan(share ? 1.4 : 0.99)
+  })
+
+  it('of ten letters takes less than 3 s of work', async () => {
+    const words = wordRoute('LANTERNFAI', 'archivo-bold', { size: 40 })
+    const { value } = await within(3000, () => evaluateRoute([...words, { id: 'l', kind: 'lattice', on: true, params: { edge: 5 } }], { assets }))
+    expect(checkMesh(value as Solid)).toMatchObject({ sound: true })
+    expect(triangleCount(value as Solid)).toBeGreaterThan(200_000)
   })
 
   it('goes through the inside, keeps the solid inside, and can stay copies', async () => {

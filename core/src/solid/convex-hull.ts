@@ -16,19 +16,14 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
   if (!four) return undefined
   // a hull of n corners has 2n − 4 triangles
   const room = Math.max(4, 2 * count)
-  const corners = new Int32Array(3 * room)
-  /** the triangle across each side, from a corner to the next */
-  const beyond = new Int32Array(3 * room)
-  /** the normal of each, and how large the terms of it are */
-  const planes = new Float64Array(6 * room)
-  const live = new Uint8Array(room)
-  /** of the point that is looked at: 1 seen, 2 not */
-  const asked = new Uint8Array(room)
-  const about = new Int32Array(room)
-  const border = new Int32Array(9 * room)
-  /** the new triangle whose side on the border of what is seen begins at a corner */
-  const from = new Int32Array(count).fill(-1)
-  const free = new Int32Array(room)
+  const { corners, beyond, planes, live, asked, about, border, beside, from, free } = workingRoom(room, count)
+  const [a, b, c, d] = four
+  // within all that comes
+  const [mx, my, mz] = [0, 1, 2].map((k) => (p[3 * a + k] + p[3 * b + k] + p[3 * c + k] + p[3 * d + k]) / 4)
+  let wide = 0
+  for (let v = 0; v < count; v++) wide = Math.max(wide, Math.abs(p[3 * v] - mx), Math.abs(p[3 * v + 1] - my), Math.abs(p[3 * v + 2] - mz))
+  // no two points are farther apart than twice that, so that each of the six terms of an orientation is at most eight times its cube
+  const doubt = 48 * ROUNDING * wide ** 3
   let spare = room
   for (let f = 0; f < room; f++) free[f] = room - 1 - f
   let faces = 0
@@ -46,28 +41,20 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
     const vx = p[3 * c] - p[3 * a]
     const vy = p[3 * c + 1] - p[3 * a + 1]
     const vz = p[3 * c + 2] - p[3 * a + 2]
-    const o = 6 * f
+    const o = 3 * f
     planes[o] = uy * vz - uz * vy
     planes[o + 1] = uz * vx - ux * vz
     planes[o + 2] = ux * vy - uy * vx
-    planes[o + 3] = Math.abs(uy * vz) + Math.abs(uz * vy)
-    planes[o + 4] = Math.abs(uz * vx) + Math.abs(ux * vz)
-    planes[o + 5] = Math.abs(ux * vy) + Math.abs(uy * vx)
     return planes[o] !== 0 || planes[o + 1] !== 0 || planes[o + 2] !== 0
   }
   const sees = (v: number, f: number): boolean => {
     const a = 3 * corners[3 * f]
-    const o = 6 * f
-    const dx = p[3 * v] - p[a]
-    const dy = p[3 * v + 1] - p[a + 1]
-    const dz = p[3 * v + 2] - p[a + 2]
-    const far = planes[o] * dx + planes[o + 1] * dy + planes[o + 2] * dz
-    const doubt = ROUNDING * (planes[o + 3] * Math.abs(dx) + planes[o + 4] * Math.abs(dy) + planes[o + 5] * Math.abs(dz))
+    const o = 3 * f
+    const far = planes[o] * (p[3 * v] - p[a]) + planes[o + 1] * (p[3 * v + 1] - p[a + 1]) + planes[o + 2] * (p[3 * v + 2] - p[a + 2])
     if (far > doubt || far < -doubt) return far > 0
     return side(p, [corners[3 * f], corners[3 * f + 1], corners[3 * f + 2]], v) < 0
   }
 
-  const [a, b, c, d] = four
   const [f0, f1, f2, f3] = [free[--spare], free[--spare], free[--spare], free[--spare]]
   put(f0, a, b, c)
   put(f1, a, d, b)
@@ -77,10 +64,6 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
   beyond.set([f3, f2, f0], 3 * f1)
   beyond.set([f1, f3, f0], 3 * f2)
   beyond.set([f2, f1, f0], 3 * f3)
-  // within all that comes
-  const [mx, my, mz] = [0, 1, 2].map((k) => (p[3 * a + k] + p[3 * b + k] + p[3 * c + k] + p[3 * d + k]) / 4)
-  let wide = 0
-  for (let v = 0; v < count; v++) wide = Math.max(wide, Math.abs(p[3 * v] - mx), Math.abs(p[3 * v + 1] - my), Math.abs(p[3 * v + 2] - mz))
   /** More than rounding can do to a turn, whose terms are products of three. */
   const unsure = 1e-12 * wide ** 3
   /** How the side from u to w turns about the way from the middle to v: below nought where that comes out beyond it. */
@@ -126,7 +109,7 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
     asked[first] = 1
     // from a corner to the next, and what lies across
     let sides = 0
-    const beside: number[] = []
+    let unseen = 0
     while (gone < known) {
       const f = about[gone++]
       for (let k = 0; k < 3; k++) {
@@ -134,7 +117,7 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
         if (asked[across] === 0) {
           asked[across] = sees(v, across) ? 1 : 2
           if (asked[across] === 1) about[known++] = across
-          else beside.push(across)
+          else beside[unseen++] = across
         }
         if (asked[across] === 2) {
           border[sides++] = corners[3 * f + k]
@@ -143,7 +126,7 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
         }
       }
     }
-    for (const f of beside) asked[f] = 0
+    for (let i = 0; i < unseen; i++) asked[beside[i]] = 0
     for (let i = 0; i < gone; i++) {
       const f = about[i]
       asked[f] = 0
@@ -173,12 +156,54 @@ export function convexHull(p: Float64Array): Int32Array | undefined {
   }
   const out = new Int32Array(3 * faces)
   let at = 0
-  for (let f = 0; f < room; f++)
-    if (live[f]) {
-      out.set(corners.subarray(3 * f, 3 * f + 3), at)
-      at += 3
-    }
+  for (let f = 0; f < room; f++) if (live[f]) for (let k = 3 * f; k < 3 * f + 3; k++) out[at++] = corners[k]
   return out
+}
+
+/** What a hull is made in, kept for the next: hulls are made by the thousand. */
+interface Room {
+  readonly corners: Int32Array
+  /** the triangle across each side, from a corner to the next */
+  readonly beyond: Int32Array
+  /** the normal of each */
+  readonly planes: Float64Array
+  readonly live: Uint8Array
+  /** of the point that is looked at: 1 seen, 2 not */
+  readonly asked: Uint8Array
+  /** triangles that are seen, and those beside them that are not */
+  readonly about: Int32Array
+  readonly beside: Int32Array
+  readonly border: Int32Array
+  /** the new triangle whose side on the border of what is seen begins at a corner */
+  readonly from: Int32Array
+  readonly free: Int32Array
+}
+
+let kept: Room | undefined
+/** So many points and no more are kept room for. */
+const KEPT = 4096
+
+function workingRoom(room: number, points: number): Room {
+  if (kept && kept.live.length >= room) {
+    kept.live.fill(0, 0, room)
+    kept.asked.fill(0, 0, room)
+    kept.from.fill(-1, 0, points)
+    return kept
+  }
+  const made: Room = {
+    corners: new Int32Array(3 * room),
+    beyond: new Int32Array(3 * room),
+    planes: new Float64Array(3 * room),
+    live: new Uint8Array(room),
+    asked: new Uint8Array(room),
+    about: new Int32Array(room),
+    beside: new Int32Array(room),
+    border: new Int32Array(9 * room),
+    from: new Int32Array(room).fill(-1),
+    free: new Int32Array(room),
+  }
+  if (room <= 2 * KEPT) kept = made
+  return made
 }
 
 /** Four points far from each other that are in no plane, the last behind the first three; undefined where all are in one. */

@@ -36,9 +36,9 @@ export async function evenlyRemeshed(mesh: LabelledMesh, edge: number, angle: nu
   for (let round = 0; round < ROUNDS; round++) {
     work.split()
     await breathe()
-    for (let pass = 0; pass < PASSES; pass++) if (work.collapse() === 0) break
+    for (let pass = 0; pass < PASSES; pass++) if (work.collapse(pass > 0) === 0) break
     await breathe()
-    for (let pass = 0; pass < PASSES; pass++) if (work.flip() === 0) break
+    for (let pass = 0; pass < PASSES; pass++) if (work.flip(pass > 0) === 0) break
     await breathe()
     work.slide()
     await breathe()
@@ -149,7 +149,10 @@ class Remesher {
 
   private length2(a: number, b: number): number {
     const { positions: p } = this
-    return (p[3 * a] - p[3 * b]) ** 2 + (p[3 * a + 1] - p[3 * b + 1]) ** 2 + (p[3 * a + 2] - p[3 * b + 2]) ** 2
+    const x = p[3 * a] - p[3 * b]
+    const y = p[3 * a + 1] - p[3 * b + 1]
+    const z = p[3 * a + 2] - p[3 * b + 2]
+    return x * x + y * y + z * z
   }
 
   /** Cuts every long side in its middle, and again until none is left; triangles are cut by how many of their sides are. */
@@ -157,21 +160,22 @@ class Remesher {
     const most = (LONG * this.edge) ** 2
     for (let again = true, round = 0; again && round < 14; round++) {
       const { indices } = this
-      const middles = new EdgeTable(indices.length / 2)
       const added: number[] = []
       for (let i = 0; i < indices.length; i++) {
-        const [a, b] = [indices[i], indices[next(i)]]
-        if (a < b && this.length2(a, b) > most) {
-          middles.value[middles.slot(a, b)] = this.vertices + added.length / 2 + 1
-          added.push(a, b)
-        }
+        const a = indices[i]
+        const b = indices[next(i)]
+        if (a < b && this.length2(a, b) > most) added.push(a, b)
       }
       again = added.length > 0
       if (!again) return
+      const middles = new EdgeTable(added.length / 2)
+      for (let n = 0; n < added.length; n += 2) middles.value[middles.slot(added[n], added[n + 1])] = this.vertices + n / 2
+      const middleOf = (a: number, b: number) => (this.length2(a, b) > most ? (a < b ? middles.get(a, b, -1) : middles.get(b, a, -1)) : -1)
       this.room(this.vertices + added.length / 2)
       const { positions: p } = this
       for (let n = 0; n < added.length; n += 2) {
-        const [a, b] = [added[n], added[n + 1]]
+        const a = added[n]
+        const b = added[n + 1]
         const v = this.vertices++
         for (let k = 0; k < 3; k++) p[3 * v + k] = (p[3 * a + k] + p[3 * b + k]) / 2
         this.on[v] = this.on[a]
@@ -197,10 +201,12 @@ class Remesher {
       }
       for (let t = 0; t < indices.length; t += 3) {
         const label = this.label[t / 3]
-        const [a, b, c] = [indices[t], indices[t + 1], indices[t + 2]]
-        const x = (a < b ? middles.get(a, b, 0) : middles.get(b, a, 0)) - 1
-        const y = (b < c ? middles.get(b, c, 0) : middles.get(c, b, 0)) - 1
-        const z = (c < a ? middles.get(c, a, 0) : middles.get(a, c, 0)) - 1
+        const a = indices[t]
+        const b = indices[t + 1]
+        const c = indices[t + 2]
+        const x = middleOf(a, b)
+        const y = middleOf(b, c)
+        const z = middleOf(c, a)
         const cut = (x >= 0 ? 1 : 0) + (y >= 0 ? 1 : 0) + (z >= 0 ? 1 : 0)
         if (cut === 0) put(label, a, b, c)
         else if (cut === 3) {
@@ -241,33 +247,65 @@ class Remesher {
     this.on = longer(this.on, size)
   }
 
-  /** Collapses short sides, none next to another in one pass; gives how many. */
-  collapse(): number {
+  /** Vertices that the last pass changed something at. */
+  private touched = new Uint8Array(0)
+
+  private touchNothing(): void {
+    if (this.touched.length < this.vertices) this.touched = new Uint8Array(this.kind.length)
+    else this.touched.fill(0)
+  }
+
+  /** Vertices at which a pass may find something new: all, or those that the last one touched and those beside them. */
+  private worth(again: boolean): Uint8Array {
+    const out = new Uint8Array(this.vertices)
+    if (!again) return out.fill(1)
+    const { indices, touched } = this
+    for (let i = 0; i < indices.length; i += 3) {
+      const a = indices[i]
+      const b = indices[i + 1]
+      const c = indices[i + 2]
+      if (touched[a] || touched[b] || touched[c]) out[a] = out[b] = out[c] = 1
+    }
+    return out
+  }
+
+  private besideOf(v: number, { first, list }: About, out: Uint8Array): void {
+    for (let i = first[v]; i < first[v + 1]; i++) for (let k = 3 * list[i]; k < 3 * list[i] + 3; k++) out[this.indices[k]] = 1
+  }
+
+  /** Collapses short sides, none next to another in one pass; gives how many. What the pass before found to stay, and has not touched, is not looked at `again`. */
+  collapse(again: boolean): number {
     const { indices, kind, positions: p } = this
     const least = (SHORT * this.edge) ** 2
     const most = (LONG * this.edge) ** 2
     const { first, list } = trianglesAbout(indices, this.vertices)
+    const worth = this.worth(again)
+    this.touchNothing()
     const locked = new Uint8Array(this.vertices)
     const gone = new Uint8Array(indices.length / 3)
     const moved = new Float64Array(3)
     let done = 0
     const [na, nb] = [new Neighbours(this.vertices), new Neighbours(this.vertices)]
     for (let i = 0; i < indices.length; i++) {
-      let [a, b] = [indices[i], indices[next(i)]]
-      if (a > b || locked[a] || locked[b] || this.length2(a, b) >= least) continue
+      let a = indices[i]
+      let b = indices[next(i)]
+      if (a > b || !(worth[a] || worth[b]) || locked[a] || locked[b] || this.length2(a, b) >= least) continue
       // b goes into a
-      if (kind[b] > kind[a]) [a, b] = [b, a]
+      if (kind[b] > kind[a]) {
+        b = a
+        a = indices[next(i)]
+      }
       if (kind[b] === FIXED) continue
       const crease = this.isCrease(a, b)
       if (kind[b] === CREASE && !crease) continue
-      na.about(a, indices, first, list)
       nb.about(b, indices, first, list)
+      if (kind[b] === CREASE && !this.nearlyStraight(a, b, nb)) continue
+      na.about(a, indices, first, list)
       let common = 0
       for (let n = 0; n < nb.count; n++) if (na.has(nb.list[n])) common++
       // the link condition: or the surface would be pinched
       if (common !== 2) continue
       for (let k = 0; k < 3; k++) moved[k] = kind[a] === FREE ? (p[3 * a + k] + p[3 * b + k]) / 2 : p[3 * a + k]
-      if (kind[b] === CREASE && !this.nearlyStraight(a, b, nb)) continue
       if (nb.reaches(p, moved, a) > most || (kind[a] === FREE && na.reaches(p, moved, b) > most)) continue
       let fine = true
       for (let j = first[a]; j < first[a + 1] && fine; j++) fine = this.staysUp(list[j], a, b, moved)
@@ -292,7 +330,7 @@ class Remesher {
       if (kind[a] === FREE) this.project(a)
       for (let n = 0; n < na.count; n++) locked[na.list[n]] = 1
       for (let n = 0; n < nb.count; n++) locked[nb.list[n]] = 1
-      locked[a] = locked[b] = 1
+      locked[a] = locked[b] = this.touched[a] = 1
       done++
     }
     if (done > 0) {
@@ -314,11 +352,17 @@ class Remesher {
     for (let n = 0; n < nb.count; n++) {
       const c = nb.list[n]
       if (c === a || !this.isCrease(b, c)) continue
-      const way = [0, 1, 2].map((k) => p[3 * c + k] - p[3 * a + k])
-      const to = [0, 1, 2].map((k) => p[3 * b + k] - p[3 * a + k])
-      const long = way[0] ** 2 + way[1] ** 2 + way[2] ** 2
-      const share = (way[0] * to[0] + way[1] * to[1] + way[2] * to[2]) / (long || 1)
-      if (Math.hypot(...to.map((v, k) => v - share * way[k])) > OFF_LINE * this.edge) return false
+      const wx = p[3 * c] - p[3 * a]
+      const wy = p[3 * c + 1] - p[3 * a + 1]
+      const wz = p[3 * c + 2] - p[3 * a + 2]
+      const tx = p[3 * b] - p[3 * a]
+      const ty = p[3 * b + 1] - p[3 * a + 1]
+      const tz = p[3 * b + 2] - p[3 * a + 2]
+      const share = (wx * tx + wy * ty + wz * tz) / (wx * wx + wy * wy + wz * wz || 1)
+      const x = tx - share * wx
+      const y = ty - share * wy
+      const z = tz - share * wz
+      if (Math.sqrt(x * x + y * y + z * z) > OFF_LINE * this.edge) return false
     }
     return true
   }
@@ -326,62 +370,59 @@ class Remesher {
   /** Whether a triangle keeps its side and some area when a and b come to lie at `at`. */
   private staysUp(t: number, a: number, b: number, at: Float64Array): boolean {
     const { indices, positions: p } = this
-    let both = 0
-    for (let k = 0; k < 3; k++) {
-      const v = indices[3 * t + k]
-      put(k, p, v)
-      if (v === a || v === b) {
-        both++
-        corners[9 + 3 * k] = at[0]
-        corners[10 + 3 * k] = at[1]
-        corners[11 + 3 * k] = at[2]
-      } else put(3 + k, p, v)
-    }
+    const u = indices[3 * t]
+    const v = indices[3 * t + 1]
+    const w = indices[3 * t + 2]
+    const [movesU, movesV, movesW] = [u === a || u === b, v === a || v === b, w === a || w === b]
     // the two triangles between them go
-    return both === 2 || turnsLittle()
+    if ((movesU && movesV) || (movesV && movesW) || (movesW && movesU)) return true
+    look(BEFORE, p, 3 * u, p, 3 * v, p, 3 * w)
+    look(AFTER, movesU ? at : p, movesU ? 0 : 3 * u, movesV ? at : p, movesV ? 0 : 3 * v, movesW ? at : p, movesW ? 0 : 3 * w)
+    return turnsLittle(BEFORE, AFTER)
   }
 
-  /** Whether triangle d, e, f looks nearly where a, b, c does. */
-  private looksAlike(a: number, b: number, c: number, d: number, e: number, f: number): boolean {
-    const { positions: p } = this
-    put(0, p, a)
-    put(1, p, b)
-    put(2, p, c)
-    put(3, p, d)
-    put(4, p, e)
-    put(5, p, f)
-    return turnsLittle()
-  }
-
-  /** Flips sides where that brings vertices nearer to six neighbours, none next to another in one pass; gives how many. */
-  flip(): number {
-    const { indices, kind } = this
+  /** Flips sides where that brings vertices nearer to six neighbours, none next to another in one pass; gives how many. `again` as for collapsing. */
+  flip(again: boolean): number {
+    const { indices, kind, positions: p } = this
     const valence = new Int16Array(this.vertices)
     for (let i = 0; i < indices.length; i++) valence[indices[i]]++
-    const edges = new EdgeTable(indices.length)
-    for (let i = 0; i < indices.length; i++) edges.value[edges.slot(indices[i], indices[next(i)])] = i
+    const about = trianglesAbout(indices, this.vertices)
+    // sides as they are before this pass, and those that it makes: none of them comes twice
+    const before = indices.slice()
+    const made = new SideList(this.vertices)
     const locked = new Uint8Array(indices.length / 3)
-    const off = (v: number, by: number) => {
-      const want = kind[v] === FREE ? 6 : valence[v] > 6 ? 6 : valence[v]
-      return (valence[v] + by - want) ** 2
-    }
+    const worth = this.worth(again)
+    this.touchNothing()
+    const { touched } = this
+    const off = (v: number) => (kind[v] === FREE || valence[v] > 6 ? valence[v] - 6 : 0)
     let done = 0
     for (let i = 0; i < indices.length; i++) {
-      const [a, b] = [indices[i], indices[next(i)]]
-      if (a > b) continue
-      const j = edges.get(b, a, -1)
+      const a = indices[i]
+      const b = indices[next(i)]
+      const s = Math.floor(i / 3)
+      if (a > b || !(worth[a] || worth[b]) || locked[s]) continue
+      const j = acrossFrom(indices, about, a, b)
       if (j < 0) continue
-      const [s, t] = [Math.floor(i / 3), Math.floor(j / 3)]
-      if (locked[s] || locked[t] || this.isCrease(a, b)) continue
+      const t = Math.floor(j / 3)
+      if (locked[t] || this.isCrease(a, b)) continue
       const c = indices[next(next(i))]
       const d = indices[next(next(j))]
       if (c === d || valence[a] < 4 || valence[b] < 4) continue
-      const gain = off(a, 0) + off(b, 0) + off(c, 0) + off(d, 0) - off(a, -1) - off(b, -1) - off(c, 1) - off(d, 1)
-      if (gain <= 0) continue
+      // the sum of squares of what each is off by gets less
+      if (off(a) + off(b) - off(c) - off(d) <= 2) continue
       // the other diagonal must not be a side already
-      if (edges.get(c, d, -1) >= 0 || edges.get(d, c, -1) >= 0) continue
-      if (!this.looksAlike(a, b, c, a, d, c) || !this.looksAlike(b, a, d, d, b, c) || !this.looksAlike(a, b, c, d, b, c) || !this.looksAlike(b, a, d, a, d, c))
-        continue
+      if (haveSide(before, about, c, d) || made.has(c, d)) continue
+      look(0, p, 3 * a, p, 3 * b, p, 3 * c)
+      look(1, p, 3 * b, p, 3 * a, p, 3 * d)
+      look(2, p, 3 * a, p, 3 * d, p, 3 * c)
+      look(3, p, 3 * d, p, 3 * b, p, 3 * c)
+      if (!turnsLittle(0, 2) || !turnsLittle(1, 3) || !turnsLittle(0, 3) || !turnsLittle(1, 2)) continue
+      // the triangles beyond are left alone for the rest of the pass
+      for (let k = 0; k < 3; k++) {
+        const [h, g] = [3 * s + k, 3 * t + k]
+        if (h !== i) lockAcross(locked, indices, about, h)
+        if (g !== j) lockAcross(locked, indices, about, g)
+      }
       indices[3 * s] = a
       indices[3 * s + 1] = d
       indices[3 * s + 2] = c
@@ -393,22 +434,13 @@ class Remesher {
       valence[b]--
       valence[c]++
       valence[d]++
-      edges.value[edges.slot(c, d)] = 0
-      edges.value[edges.slot(d, c)] = 0
-      this.lockBeside(edges, locked, a, d)
-      this.lockBeside(edges, locked, d, b)
-      this.lockBeside(edges, locked, b, c)
-      this.lockBeside(edges, locked, c, a)
+      made.add(c, d)
+      touched[a] = touched[b] = touched[c] = touched[d] = 1
+      // what comes later in this pass may find neighbours that need another number
+      for (const v of [a, b, c, d]) this.besideOf(v, about, worth)
       done++
     }
     return done
-  }
-
-  /** The triangles beyond a side about a flipped one are left alone for the rest of the pass. */
-  private lockBeside(edges: EdgeTable, locked: Uint8Array, v: number, w: number): void {
-    const [i, j] = [edges.get(v, w, -1), edges.get(w, v, -1)]
-    if (i >= 0) locked[Math.floor(i / 3)] = 1
-    if (j >= 0) locked[Math.floor(j / 3)] = 1
   }
 
   /** Free vertices go towards the middle of their neighbours, along the surface. */
@@ -418,15 +450,16 @@ class Remesher {
     const count = new Uint16Array(this.vertices)
     const normal = new Float64Array(3 * this.vertices)
     for (let i = 0; i < indices.length; i++) {
-      const [v, w] = [indices[i], indices[next(i)]]
+      const v = indices[i]
+      const w = indices[next(i)]
       count[v]++
       for (let k = 0; k < 3; k++) sum[3 * v + k] += p[3 * w + k]
     }
     for (let t = 0; t < indices.length; t += 3) {
-      const [a, b, c] = [3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]]
-      const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]]
-      const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]]
-      const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
+      look(0, p, 3 * indices[t], p, 3 * indices[t + 1], p, 3 * indices[t + 2])
+      const nx = looks[0]
+      const ny = looks[1]
+      const nz = looks[2]
       for (let j = 0; j < 3; j++) {
         const o = 3 * indices[t + j]
         normal[o] += nx
@@ -439,10 +472,16 @@ class Remesher {
     for (let v = 0; v < this.vertices; v++) {
       if (kind[v] !== FREE || count[v] === 0) continue
       const o = 3 * v
-      const [nx, ny, nz] = [normal[o], normal[o + 1], normal[o + 2]]
+      const nx = normal[o]
+      const ny = normal[o + 1]
+      const nz = normal[o + 2]
       const size = Math.sqrt(nx * nx + ny * ny + nz * nz) || 1
-      const [x, y, z] = [p[o], p[o + 1], p[o + 2]]
-      const [wx, wy, wz] = [sum[o] / count[v] - x, sum[o + 1] / count[v] - y, sum[o + 2] / count[v] - z]
+      const x = p[o]
+      const y = p[o + 1]
+      const z = p[o + 2]
+      const wx = sum[o] / count[v] - x
+      const wy = sum[o + 1] / count[v] - y
+      const wz = sum[o + 2] / count[v] - z
       const up = (wx * nx + wy * ny + wz * nz) / (size * size)
       const on = this.on[v]
       p[o] = x + wx - up * nx
@@ -519,31 +558,93 @@ function halve(put: Put, label: number, a: number, b: number, c: number, m: numb
 
 const next = (i: number) => (i % 3 === 2 ? i - 2 : i + 1)
 
-// the triangle before and after, three corners each, reused: this runs for every side and vertex in every round
-const corners = new Float64Array(18)
-
-/** Corner `o` of the two triangles: a vertex as it lies. */
-function put(o: number, p: Float64Array, v: number): void {
-  corners[3 * o] = p[3 * v]
-  corners[3 * o + 1] = p[3 * v + 1]
-  corners[3 * o + 2] = p[3 * v + 2]
+/** A half-edge from b to a, −1 where there is none, looked for at whichever of them fewer triangles meet. */
+function acrossFrom(indices: Uint32Array, { first, list }: About, a: number, b: number): number {
+  const at = first[a + 1] - first[a] < first[b + 1] - first[b] ? a : b
+  for (let i = first[at]; i < first[at + 1]; i++) {
+    const o = 3 * list[i]
+    if (indices[o] === b && indices[o + 1] === a) return o
+    if (indices[o + 1] === b && indices[o + 2] === a) return o + 1
+    if (indices[o + 2] === b && indices[o] === a) return o + 2
+  }
+  return -1
 }
 
-/** Whether the second of the triangles that were put faces nearly where the first did, and has some area: no sliver is made of what was none. */
-function turnsLittle(): boolean {
-  const c = corners
-  const [ux, uy, uz] = [c[3] - c[0], c[4] - c[1], c[5] - c[2]]
-  const [vx, vy, vz] = [c[6] - c[0], c[7] - c[1], c[8] - c[2]]
-  const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
-  const [rx, ry, rz] = [c[12] - c[9], c[13] - c[10], c[14] - c[11]]
-  const [sx, sy, sz] = [c[15] - c[9], c[16] - c[10], c[17] - c[11]]
-  const [mx, my, mz] = [ry * sz - rz * sy, rz * sx - rx * sz, rx * sy - ry * sx]
-  const a = Math.sqrt(nx * nx + ny * ny + nz * nz)
-  const b = Math.sqrt(mx * mx + my * my + mz * mz)
+function lockAcross(locked: Uint8Array, indices: Uint32Array, about: About, h: number): void {
+  const across = acrossFrom(indices, about, indices[h], indices[next(h)])
+  if (across >= 0) locked[Math.floor(across / 3)] = 1
+}
+
+/** Whether two vertices share a triangle. */
+function haveSide(indices: Uint32Array, { first, list }: About, c: number, d: number): boolean {
+  const [at, other] = first[c + 1] - first[c] < first[d + 1] - first[d] ? [c, d] : [d, c]
+  for (let i = first[at]; i < first[at + 1]; i++) {
+    const o = 3 * list[i]
+    if (indices[o] === other || indices[o + 1] === other || indices[o + 2] === other) return true
+  }
+  return false
+}
+
+type About = ReturnType<typeof trianglesAbout>
+
+/** Sides that were made, kept at the lower of their ends. */
+class SideList {
+  private readonly head: Int32Array
+  private readonly to: number[] = []
+  private readonly after: number[] = []
+
+  constructor(vertices: number) {
+    this.head = new Int32Array(vertices).fill(-1)
+  }
+
+  add(a: number, b: number): void {
+    const low = Math.min(a, b)
+    this.after.push(this.head[low])
+    this.head[low] = this.to.push(Math.max(a, b)) - 1
+  }
+
+  has(a: number, b: number): boolean {
+    const high = Math.max(a, b)
+    for (let n = this.head[Math.min(a, b)]; n >= 0; n = this.after[n]) if (this.to[n] === high) return true
+    return false
+  }
+}
+
+// how triangles look: normal (as long as twice the area), its length, and the square of the longest side; reused: this runs for every side and vertex in every round
+const looks = new Float64Array(20)
+const BEFORE = 0
+const AFTER = 1
+
+/** Puts how a triangle looks into place n; each corner by the list it is in and where that begins. */
+function look(n: number, p: Float64Array, a: number, q: Float64Array, b: number, r: Float64Array, c: number): void {
+  const ux = q[b] - p[a]
+  const uy = q[b + 1] - p[a + 1]
+  const uz = q[b + 2] - p[a + 2]
+  const vx = r[c] - p[a]
+  const vy = r[c + 1] - p[a + 1]
+  const vz = r[c + 2] - p[a + 2]
+  const wx = ux - vx
+  const wy = uy - vy
+  const wz = uz - vz
+  const nx = uy * vz - uz * vy
+  const ny = uz * vx - ux * vz
+  const nz = ux * vy - uy * vx
+  const o = 5 * n
+  looks[o] = nx
+  looks[o + 1] = ny
+  looks[o + 2] = nz
+  looks[o + 3] = Math.sqrt(nx * nx + ny * ny + nz * nz)
+  looks[o + 4] = Math.max(ux * ux + uy * uy + uz * uz, vx * vx + vy * vy + vz * vz, wx * wx + wy * wy + wz * wz)
+}
+
+/** Whether the second of two triangles faces nearly where the first does, and has some area: no sliver is made of what was none. */
+function turnsLittle(before: number, after: number): boolean {
+  const o = 5 * before
+  const q = 5 * after
+  const a = looks[o + 3]
+  const b = looks[q + 3]
   if (!(b > 0)) return false
-  const was = Math.max(ux * ux + uy * uy + uz * uz, vx * vx + vy * vy + vz * vz, (ux - vx) ** 2 + (uy - vy) ** 2 + (uz - vz) ** 2)
-  const side = Math.max(rx * rx + ry * ry + rz * rz, sx * sx + sy * sy + sz * sz, (rx - sx) ** 2 + (ry - sy) ** 2 + (rz - sz) ** 2)
   // height over the longest side
-  if (b / side < Math.min(0.15, (0.8 * a) / was)) return false
-  return a === 0 || nx * mx + ny * my + nz * mz > TURN * a * b
+  if (b / looks[q + 4] < Math.min(0.15, (0.8 * a) / looks[o + 4])) return false
+  return a === 0 || looks[o] * looks[q] + looks[o + 1] * looks[q + 1] + looks[o + 2] * looks[q + 2] > TURN * a * b
 }

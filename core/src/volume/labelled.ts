@@ -34,6 +34,6 @@ export function trianglesAbout(indices: Uint32Array, vertices: number): { first:
   for (let v = 0; v < vertices; v++) first[v + 1] += first[v]
   const list = new Uint32Array(indices.length)
   const fill = first.slice(0, vertices)
-  for (let i = 0; i < indices.length; i++) list[fill[indices[i]]++] = Math.floor(i / 3)
+  for (let i = 0, t = 0; i < indices.length; i += 3, t++) for (let k = i; k < i + 3; k++) list[fill[indices[k]]++] = t
   return { first, list }
 }

@@ -209,10 +209,7 @@ export const strutLattice = defineStep({
         issue: {
           code: made.why,
           severity: 'failed',
-          message:
-            made.why === 'too-thick'
-              ? 'The bars are so thick for their length that too many of them would run into each other.'
-              : 'The bars could not be joined soundly.',
+          message: 'The bars are so thick for their length that too many of them would run into each other.',
           remedy: 'Take thinner or longer bars, or make them as copies. Places are shown in the view.',
           field: byVolume ? 'filled' : 'bar',
           places: made.places,
