@@ -1,15 +1,5 @@
 import type { NextConfig } from 'next'
-
-const isolation = [
-  { key: 'Cross-Origin-Opener-Policy', value: 'same-origin' },
-  { key: 'Cross-Origin-Embedder-Policy', value: 'require-corp' },
-  { key: 'X-Content-Type-Options', value: 'nosniff' },
-  { key: 'Referrer-Policy', value: 'same-origin' },
-  { key: 'Cross-Origin-Resource-Policy', value: 'same-origin' },
-]
-/** For what is no page: workers run by the first, answers of the API can do nothing at all. Pages have theirs from src/proxy.ts. */
-const worker = [{ key: 'Content-Security-Policy', value: "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self'" }]
-const inert = [{ key: 'Content-Security-Policy', value: "default-src 'none'; frame-ancestors 'none'; sandbox" }]
+import { INERT, ISOLATION, OF_SCRIPTS } from './src/server/headers'
 
 const config: NextConfig = {
   transpilePackages: ['@kelvar/core'],
@@ -37,10 +27,10 @@ const config: NextConfig = {
     },
   },
   headers: async () => [
-    { source: '/:path*', headers: isolation },
-    { source: '/_next/static/:path*', headers: worker },
-    { source: '/api/:path*', headers: inert },
-    { source: '/icon.svg', headers: inert },
+    { source: '/:path*', headers: ISOLATION },
+    { source: '/_next/static/:path*', headers: OF_SCRIPTS },
+    { source: '/api/:path*', headers: INERT },
+    { source: '/icon.svg', headers: INERT },
   ],
 }
 

@@ -1,7 +1,9 @@
 import { createServer, type ServerResponse } from 'node:http'
+import { join } from 'node:path'
 import { parseArgs } from 'node:util'
 import next from 'next'
 import { atTheDoor } from './src/server/door'
+import { staticFiles } from './src/server/static-files'
 
 /** Serves the built application on loopback. Every request passes the door first; the rest is Next.js. */
 const { port: asked } = parseArgs({ options: { port: { type: 'string', default: '3717' } } }).values
@@ -13,6 +15,7 @@ Object.assign(process.env, { NODE_ENV: 'production' })
 const app = next({ dev: false, dir: import.meta.dirname, hostname, port })
 await app.prepare()
 const handle = app.getRequestHandler()
+const fromBuild = staticFiles(join(import.meta.dirname, '.next', 'static'))
 
 /** A page of a project that is not there says so; its status is for whoever reads that alone. Next.js has sent it before the page knows. */
 async function unlessThere(id: string, response: ServerResponse): Promise<void> {
@@ -26,6 +29,7 @@ const server = createServer(async (request, response) => {
   const { method, url } = request
   const away = atTheDoor({ method, url, host: request.headers.host })
   if (!away) {
+    if (fromBuild(request, response)) return
     const project = method === 'GET' && !request.headers.rsc && /^\/project\/([^/?#]+)/.exec(url ?? '')
     if (project) await unlessThere(decodeURIComponent(project[1]), response)
     void handle(request, response).catch((error: unknown) => {

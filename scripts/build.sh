@@ -6,5 +6,7 @@ now=$(find core/src core/fonts app/src app/next.config.ts package-lock.json tsco
 stamp=app/.next/kelvar-sources
 if [ "$(cat "$stamp" 2>/dev/null)" != "$now" ]; then
   (cd app && NEXT_TELEMETRY_DISABLED=1 npx next build)
+  # what every visitor fetches is packed once
+  find app/.next/static -type f \( -name '*.js' -o -name '*.css' -o -name '*.wasm' -o -name '*.svg' \) -exec gzip -9 -k -n -f {} +
   echo "$now" >"$stamp"
 fi

@@ -95,14 +95,20 @@ describe('Falling', () => {
   })
 
   it('comes to rest in a pile, in which no two sink into each other or the floor by a hundredth of their size', async () => {
-    const across = FULL ? 10 : 4
-    const value = await valueOf(...wordRoute('Rg', 'archivo-bold', { size: 20, tracking: 60 }, { depth: 6 }), step('grid', { across, down: across, gap: 8 }))
-    const apart = takenApart(value, 'copy')
-    const rec = await drop(apart, falling({ floor: -40, pen: [60, 40], spin: 120, seconds: 10 }), quiet)
+    const [across, down] = FULL ? [10, 20] : [6, 6]
+    const lines = Array.from({ length: down }, () => 'Rg'.repeat(across / 2)).join('\n')
+    const value = await valueOf(...wordRoute(lines, 'archivo-bold', { size: 20, tracking: 60 }, { depth: 6 }))
+    const apart = takenApart(value, 'letter')
+    expect(apart.things.length).toBe(across * down)
+    const box = assemblyBounds(apart.assembly)
+    // as the step sets them up: nothing begins in the floor or in a wall
+    const floor = box[1] - 40
+    const pen = [(box[3] - box[0]) / 2 + 20, (box[5] - box[2]) / 2 + 20] as const
+    const rec = await drop(apart, falling({ floor, pen, spin: 120, seconds: 10 }), quiet)
     expect(rec.rest).toBeLessThan(10)
     const end = seenAt(apart, rec, 10)
     const solids = Array.from({ length: copyCount(end) }, (_, i) => copySolid(end, i))
-    expect(Math.min(...solids.map((solid) => solidBounds(solid.positions)[1]))).toBeGreaterThan(-40 - 0.2)
+    expect(Math.min(...solids.map((solid) => solidBounds(solid.positions)[1]))).toBeGreaterThan(floor - 0.2)
     withScope((own) => {
       const { Manifold, Mesh } = manifold()
       const bodies = solids.map(({ positions, indices }) =>
