@@ -44,6 +44,12 @@ const server = createServer(async (request, response) => {
 // a body that comes in by drops, or headers that never end, are given up
 server.requestTimeout = 15 * 60 * 1000
 server.headersTimeout = 20_000
-// what pages are made by is loaded before the first is asked for
-server.listen(port, hostname, () => void fetch(`http://${hostname}:${port}/project/none`).catch(() => undefined))
+
+/** What pages are made by is loaded, and has run, before the first is asked for. */
+async function warmUp(): Promise<void> {
+  const at = `http://${hostname}:${port}`
+  const listed = (await (await fetch(`${at}/api/projects`)).json()) as { projects?: readonly { id: string }[] }
+  await (await fetch(`${at}/project/${listed.projects?.[0]?.id ?? 'none'}`)).text()
+}
+server.listen(port, hostname, () => void warmUp().catch(() => undefined))
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => process.exit(0))

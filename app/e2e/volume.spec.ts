@@ -17,11 +17,15 @@ test('a fine remesh says what it comes to while it is made, is stopped there, an
   await setNumber(page, 'Voxel', '0.12')
   const bar = page.getByRole('status').filter({ hasText: 'Comes to' })
   await expect(bar).toContainText(/Comes to about [\d,]+ triangles, [\d,]+ MB and [\d.]+ s/, { timeout: 90_000 })
+  // a coarser one is seen meanwhile, and said to be that
+  await expect(bar).toContainText('What you see is a first sight')
+  await expect(page.getByLabel('Readout')).not.toContainText('triangles')
   await bar.getByRole('button', { name: 'Stop' }).click()
-  await expect(page.getByRole('status').filter({ hasText: 'Stopped' })).toBeVisible()
+  await expect(page.getByRole('status').filter({ hasText: 'Stopped' })).toContainText('a first sight, coarser than asked for')
   await setNumber(page, 'Voxel', '1.5')
   await sound(page)
   await expect(row(page, 'voxel-remesh')).toContainText('from voxels of 1.5 mm')
+  await expect(page.getByLabel('Readout')).toContainText('triangles')
   await expect(page.getByRole('status').filter({ hasText: 'Comes to' })).toBeHidden()
 })
 

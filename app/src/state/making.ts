@@ -1,7 +1,7 @@
 import { desk, onAfresh, proxy, viewMaker } from '@/workers/maker'
 import type { StepIssue } from '@kelvar/core/steps/step'
 import type { RouteNews, Work } from '@/workers/messages'
-import { inMaterials, isThere } from '@/workers/view-mesh'
+import { inMaterials, isThere, type ViewMesh } from '@/workers/view-mesh'
 import { SUPERSEDED, WorkerDeaf } from '@/workers/supervisor'
 import { type WorkbenchStore, writable } from './store'
 import { firstFrame, lookIsComing } from './first-frame'
@@ -65,7 +65,15 @@ export function keepMaking(shown: WorkbenchStore): () => void {
         const { mesh, meshKey } = store.getState()
         return mesh && meshKey !== undefined ? { key: meshKey, shape: mesh.shape } : undefined
       }
-      const news = await viewMaker.ask((api, job) => api.make(job, { ...work, project }, until, known(), proxy(progress)), mine.signal)
+      // of what is changed by hand a first sight comes before what takes long; what comes anew has its last look
+      const sketch = (key: string, mesh: ViewMesh) => {
+        if (!ended && running === mine) store.setState({ mesh, meshKey: key, meshPiece: work.piece, roughKey: key })
+      }
+      const byHand = store.getState().news !== undefined && !store.getState().playing
+      const news = await viewMaker.ask(
+        (api, job) => api.make(job, { ...work, project }, until, known(), proxy(progress), byHand ? proxy(sketch) : undefined),
+        mine.signal,
+      )
       if (news.kernelLost) viewMaker.renew()
       if (ended || running !== mine) return
       if (news.complete && until === undefined)

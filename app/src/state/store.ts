@@ -36,6 +36,8 @@ export interface WorkbenchState {
   /** what `mesh` shows: content key and piece */
   readonly meshKey: string | undefined
   readonly meshPiece: string | undefined
+  /** the key of what was shown as a first sight, coarser than asked for */
+  readonly roughKey: string | undefined
   readonly making: boolean
   /** which step, how far, while it waits for another piece what that is called, and what its work is expected to come to */
   readonly progress: { readonly step: string; readonly done: number; readonly of?: string; readonly expected?: string } | undefined
@@ -228,6 +230,7 @@ export function createWorkbenchStore(id: string, document: ProjectDocument, revi
       mesh: undefined,
       meshKey: undefined,
       meshPiece: undefined,
+      roughKey: undefined,
       making: false,
       progress: undefined,
       stopped: false,

@@ -10,7 +10,7 @@ import { thinnestWall } from '@kelvar/core/join/thinnest'
 import { bringMaskPictures } from '@kelvar/core/steps/shared/mask-pictures'
 import { paramsAtMoment, START } from '@kelvar/core/document/moment'
 import type { RouteStep } from '@kelvar/core/document/schema'
-import { planRoute } from '@kelvar/core/evaluate/plan'
+import { type Planned, planRoute } from '@kelvar/core/evaluate/plan'
 import { type EvaluateOptions, evaluateRoute, resultKey, type RouteReport } from '@kelvar/core/evaluate/route'
 import { type FontFace, loadHarfBuzz } from '@kelvar/core/font/face'
 import { loadManifold } from '@kelvar/core/kernel/manifold'
@@ -26,6 +26,7 @@ import { featurePreviews } from '@kelvar/core/steps/source/lettering/previews'
 import { type LetteringParams, letteringParams } from '@kelvar/core/steps/source/lettering/schema'
 import { letterShapes, specimen } from '@kelvar/core/steps/source/lettering/specimen'
 import type { Value } from '@kelvar/core/steps/step'
+import { LRUCache } from 'lru-cache'
 import { expose, type Remote, releaseProxy, transfer } from 'comlink'
 import { workerAssets } from './assets'
 import { workerBakes } from './bakes'
@@ -56,6 +57,14 @@ const noteOf = (value: Value): Note | undefined =>
     ? { drawing: drawOutline(value), layers: value.layers.map(({ id, name, colour }) => ({ id, name, colour })), strokes: value.strokes }
     : undefined
 
+/** Hands a result on to the other workers, and keeps it in memory that they share. */
+const shareResult: NonNullable<EvaluateOptions['share']> = (key, outcome) => {
+  if (!outcome.ok || outcome.value.kind === 'outline') return outcome
+  const shared = inSharedMemory(outcome)
+  results?.postMessage(memory.packed(key, shared))
+  return shared
+}
+
 const evaluate = ({ piece, route, others, place, tracks, rate, moment, project }: Work, options: Partial<EvaluateOptions> = {}): Promise<RouteReport> =>
   evaluateRoute(route, {
     assets,
@@ -69,14 +78,40 @@ const evaluate = ({ piece, route, others, place, tracks, rate, moment, project }
     rate,
     ...(moment ? { moment } : {}),
     note: noteOf,
-    share(key, outcome) {
-      if (!outcome.ok || outcome.value.kind === 'outline') return outcome
-      const shared = inSharedMemory(outcome)
-      results?.postMessage(memory.packed(key, shared))
-      return shared
-    },
+    share: shareResult,
     ...options,
   })
+
+const planOf = (work: Work, until: string | undefined) =>
+  planRoute(work.route, {
+    pieces: work.others,
+    behind: [work.piece],
+    place: work.place,
+    until,
+    paramsAt: (step) => paramsAtMoment(step, work.moment ?? START),
+  })
+
+/** A first sight is so many times as coarse, of steps that took longer than this the last time, ms, or have not been made yet. */
+const ROUGH = 3
+const QUICK = 400
+const took = new LRUCache<string, number>({ max: 1000 })
+
+/** What a route comes to on the whole, made coarser and quicker; undefined where it needs no first sight, or has none. */
+async function firstSight(work: Work, until: string | undefined, signal: AbortSignal, begun: (step: string) => void) {
+  const plan = planOf(work, until)
+  const long = ({ key, kind, step }: Planned) => key !== undefined && kind?.roughly && !memo.peek(resultKey(key)) && (took.get(step.id) ?? Infinity) > QUICK
+  if (work.moment || !plan.some(long)) return undefined
+  const wanted = new Set(plan.map(({ key }) => key))
+  const { value, key, complete } = await evaluate(work, {
+    until,
+    signal,
+    rough: ROUGH,
+    onProgress: begun,
+    // nobody else has a use for what is rough
+    share: (of, outcome) => (wanted.has(of) ? shareResult(of, outcome) : outcome),
+  })
+  return complete && value && key && value.kind !== 'outline' && !wanted.has(key) ? { key, mesh: valueMesh(value) } : undefined
+}
 
 const jobs = new Map<number, AbortController>()
 
@@ -132,11 +167,13 @@ const api: MakerApi = {
 
   hears() {},
 
-  async make(job, work, until, known, progress) {
+  async make(job, work, until, known, progress, sketch) {
     let told = 0
     let toldOf: string | undefined
     try {
       return await stoppable(job, async (signal) => {
+        const sight = sketch && (await firstSight(work, until, signal, (step) => progress(step, 0)))
+        if (sight) sketch(sight.key, transfer(sight.mesh, meshBuffers(sight.mesh)))
         const report = await evaluate(work, {
           until,
           signal,
@@ -149,6 +186,7 @@ const api: MakerApi = {
           },
         })
         const news = tell(report)
+        for (const { id, reused, ms } of report.steps) if (!reused && ms > 0) took.set(id, ms)
         const { value, key } = report
         if (!value || value.kind === 'outline' || key === known?.key) return news
         const { shape, surfaces } = valueSurfaces(value)
@@ -158,19 +196,12 @@ const api: MakerApi = {
       })
     } finally {
       // each call brings a message port of its own, which would stay open for good
-      ;(progress as unknown as Remote<() => void>)[releaseProxy]()
+      for (const told of [progress, sketch]) if (told) (told as unknown as Remote<() => void>)[releaseProxy]()
     }
   },
 
   keyOf(work, until) {
-    const plan = planRoute(work.route, {
-      pieces: work.others,
-      behind: [work.piece],
-      place: work.place,
-      until,
-      paramsAt: (step) => paramsAtMoment(step, work.moment ?? START),
-    })
-    const last = plan.findLast((p) => p.state === 'ready')
+    const last = planOf(work, until).findLast((p) => p.state === 'ready')
     return last?.gives === 'outline' ? null : (last?.key ?? null)
   },
 

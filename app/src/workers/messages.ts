@@ -107,13 +107,17 @@ export interface MakerApi {
   stop(job: number): void
   /** Answers as soon as the worker hears anything. */
   hears(): void
-  /** Runs a route and gives its solid for the view, or what differs from the one that is known. `until` shows the piece as of a step. */
+  /**
+   * Runs a route and gives its solid for the view, or what differs from the one that is known. `until` shows the piece as of a step. Where `sketch` is given, what takes long
+   * is made coarser first, and that handed to it.
+   */
   make(
     job: number,
     work: Work,
     until: string | undefined,
     known: { readonly key: string; readonly shape: string } | undefined,
     progress: (step: string, done: number, of?: string, expected?: string) => void,
+    sketch?: (key: string, mesh: ViewMesh) => void,
   ): Promise<RouteNews>
   /** The content key of a route's result as of a step, without making it; null when that is no solid. */
   keyOf(work: Work, until: string): string | null

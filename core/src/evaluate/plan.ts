@@ -31,6 +31,8 @@ export interface Planned {
   readonly settings?: Readonly<Record<string, { readonly params: unknown; readonly size: number }>>
   /** how its piece moves about, where it follows that */
   readonly travel?: Travel
+  /** how many times as coarse as asked it is made */
+  readonly rough?: number
 }
 
 /** A value that a step gets from another piece. */
@@ -55,6 +57,8 @@ export interface PlanOptions {
   readonly rate?: number
   readonly until?: string
   readonly wants?: ValueKind
+  /** for a first sight, steps that can be made coarser are, so many times */
+  readonly rough?: number
   readonly paramsAt: (step: RouteStep) => ParamsAtMoment
 }
 
@@ -144,6 +148,7 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
   }
   const own = source ? undefined : before
   const travel = kind.travels?.(parsed.data as never) ? travelOf(options.place, options.tracks, options.rate) : undefined
+  const rough = kind.roughly && options.rough !== undefined && options.rough !== 1 ? options.rough : undefined
   const keyed = inputs.map(({ name, planned, matrix }) => [name, planned.key, ...(matrix ? [matrix] : [])])
   return {
     step,
@@ -158,6 +163,7 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
       ...(keyed.length > 0 ? [keyed] : []),
       ...(Object.keys(settings).length > 0 ? [settings] : []),
       ...(travel ? [travel] : []),
+      ...(rough === undefined ? [] : [{ rough }]),
     ]),
     gives: givenBy(kind, own?.gives, parsed.data as Record<string, unknown>),
     moving: ownMoving || settingsMove || (own?.moving ?? false) || inputs.some(({ planned }) => planned.moving),
@@ -165,6 +171,7 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
     inputs,
     settings,
     ...(travel ? { travel } : {}),
+    ...(rough === undefined ? {} : { rough }),
   }
 }
 

@@ -65,6 +65,8 @@ export interface EvaluateOptions {
   readonly signal?: AbortSignal
   /** called with the step's id and 0 to 1, rising; while it waits for another piece, that piece's name; and what its work is expected to come to, once that is known */
   readonly onProgress?: (step: string, done: number, of?: string, expected?: string) => void
+  /** for a first sight, steps that can be made coarser are, so many times */
+  readonly rough?: number
   /** stop after the step with this id */
   readonly until?: string
   /** stop after the last step that gives this kind of value */
@@ -117,6 +119,7 @@ export async function evaluateRoute(route: readonly RouteStep[], options: Evalua
     rate: options.rate,
     until: options.until,
     wants: options.wants,
+    rough: options.rough,
     paramsAt: (step) => (options.paramsAt ?? paramsAtMoment)(step, options.moment ?? START),
   })
   return run.report(plan)
@@ -307,6 +310,7 @@ class Run {
         placed: standing,
         settings: planned.settings,
         travel: planned.travel,
+        ...(planned.rough === undefined ? {} : { rough: planned.rough }),
         signal,
         breathe: breather(signal),
         // a step may be worked out by what other steps use as well, which begins from nought for itself

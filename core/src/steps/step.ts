@@ -117,6 +117,8 @@ export interface StepContext {
   readonly travel?: Travel
   /** where recordings of simulations are kept; not at all when left out */
   readonly bakes?: BakeStore
+  /** so many times as coarse as asked is enough for a first sight of what takes long (see `StepKind.roughly`); as asked when left out */
+  readonly rough?: number
   /** given when the result is not wanted any more: for what takes long in one piece and cannot breathe */
   readonly signal?: AbortSignal
   /** results kept across evaluations, e.g. per glyph */
@@ -151,6 +153,8 @@ export interface StepKind<S extends z.ZodType = z.ZodType> {
    * as they are. They get a copy, which they may change.
    */
   readonly migrations?: Readonly<Record<number, (params: Record<string, unknown>) => Record<string, unknown>>>
+  /** whether it can be made coarser and quicker for a first sight (`StepContext.rough`) */
+  readonly roughly?: boolean
   /** whether its result follows how its piece moves about, with these parameters */
   readonly travels?: (params: z.infer<S>) => boolean
   /** the parameters that may have keys, where only some may: each other value of a simulation would be another simulation in every frame */

@@ -39,12 +39,13 @@ export function Progress() {
   const making = useWorkbench((s) => s.making)
   const stopped = useWorkbench((s) => s.stopped)
   const progress = useWorkbench((s) => s.progress)
+  const rough = useWorkbench((s) => s.roughKey !== undefined && s.roughKey === s.meshKey)
   const route = useWorkbench((s) => currentPiece(s)?.route)
   const long = useIsLong(making)
   if (stopped)
     return (
       <Bar role="status" style={{ gridTemplateColumns: 'auto auto' }}>
-        Stopped; what you see is the last result.
+        Stopped; what you see is {rough ? 'a first sight, coarser than asked for' : 'the last result'}.
         <PlainButton onPress={() => store.getState().goOn()} style={{ color: 'var(--action)', fontWeight: 600 }}>
           Make it now
         </PlainButton>
@@ -58,6 +59,7 @@ export function Progress() {
       {progress?.of && `: waits for ${progress.of}`}
       <ProgressBar aria-label="Progress" max={1} value={progress?.done} />
       <PlainButton onPress={() => stopMaking(store)}>Stop</PlainButton>
+      {rough && <Expected>What you see is a first sight, coarser than asked for.</Expected>}
       {progress?.expected && <Expected>Comes to {progress.expected}</Expected>}
     </Bar>
   )

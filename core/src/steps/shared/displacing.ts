@@ -25,6 +25,8 @@ interface DisplaceInStep {
   readonly along: readonly [number, number, number] | 'normal'
   /** mm at a place at rest */
   readonly by: (x: number, y: number, z: number) => number
+  /** mm that comes to at most; half as much again as the main value when left out */
+  readonly atMost?: number
   readonly main: { readonly field: string; readonly value: number }
 }
 
@@ -48,7 +50,7 @@ export async function displaceInStep(input: Value | undefined, context: StepCont
   }
   context.progress(0.1)
   await context.breathe()
-  const fine = finerForDisplacing(base, edge, MOST_TRIANGLES)
+  const fine = finerForDisplacing(base, (context.rough ?? 1) * edge, MOST_TRIANGLES)
   context.progress(0.3)
   await context.breathe()
   if (fine) {
@@ -65,7 +67,7 @@ export async function displaceInStep(input: Value | undefined, context: StepCont
 }
 
 /** The same through the volume: nothing of it can cross, whatever the amount. */
-async function throughItsVolume(base: Solid, context: StepContext, { title, strength, edge, along, by, main }: DisplaceInStep): Promise<StepOutcome> {
+async function throughItsVolume(base: Solid, context: StepContext, { title, strength, edge, along, by, atMost, main }: DisplaceInStep): Promise<StepOutcome> {
   const most = 1.5 * Math.abs(main.value) * strength
   const outcome = await throughVolume(base, context, {
     title,
@@ -73,7 +75,8 @@ async function throughItsVolume(base: Solid, context: StepContext, { title, stre
     way: 'smooth',
     finest: edge * 1.3,
     coarsest: most / 12,
-    reach: most,
+    // distances are looked for as far as the surface goes, and no further: most of the work is that
+    reach: Math.min(most, (atMost ?? Infinity) * strength),
     partsMayChange: true,
     async change(field, { source }) {
       const weights = base.attributes.weight

@@ -108,6 +108,9 @@ interface VolumeStep {
   readonly more?: (solid: Solid, work: VolumeWork) => StepIssue[]
 }
 
+/** What is only a first sight has voxels of at most so much of the thinner strokes, so that these do not break up. */
+const STROKE_IN_VOXELS = 0.6
+
 const megabytes = (bytes: number) => `${plain(Math.ceil(bytes / 1e6))} MB`
 const count = (n: number) => Math.round(n).toLocaleString('en')
 
@@ -123,8 +126,11 @@ export async function throughVolume(input: Value | undefined, context: StepConte
   const given = step.params.fit === 'given'
   const lattice = Math.max(solid.lattice, latticeFor(solidBounds(solid.positions).reduce((most, v) => Math.max(most, Math.abs(v)), 0) + (step.reach ?? 0)))
   // samples on the lattice: rounding leaves vertices in their cells
-  const voxel =
-    Math.max(1, Math.round((given ? step.params.voxel : Math.min(Math.max(voxelFor(solid), step.coarsest ?? 0), step.finest ?? Infinity)) / lattice)) * lattice
+  const asked = given ? step.params.voxel : Math.min(Math.max(voxelFor(solid), step.coarsest ?? 0), step.finest ?? Infinity)
+  // strokes must not break up in what is only a first sight
+  const enough =
+    context.rough === undefined ? asked : Math.max(asked, Math.min(context.rough * asked, STROKE_IN_VOXELS * (thinStroke(solid)?.thickness ?? Infinity)))
+  const voxel = Math.max(1, Math.round(enough / lattice)) * lattice
   const expected = estimate(solid, voxel, step.way)
   if (!expected.possible)
     return {

@@ -53,6 +53,7 @@ export const roughen = defineStep({
   takes: ['solid'],
   gives: 'solid',
   params: roughenParams,
+  roughly: true,
   describe: ({ height, scale }) => `${plain(height)} mm in spots of ${plain(scale)} mm`,
   evaluate: (input, { height, scale, detail, way, seed, strength, mask }, context) => {
     const value = fractalNoise(seed, detail)

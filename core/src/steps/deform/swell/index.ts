@@ -37,6 +37,7 @@ export const swell = defineStep({
   takes: ['solid'],
   gives: 'solid',
   params: swellParams,
+  roughly: true,
   describe: ({ by, mask }) => `${plain(Math.abs(by))} mm ${by < 0 ? 'in' : 'out'}${mask.list.length > 0 ? ', by a mask' : ''}`,
   evaluate: (input, { by, fit, edge, strength, mask }, context) =>
     displaceInStep(input, context, {
@@ -46,6 +47,7 @@ export const swell = defineStep({
       edge: fit === 'given' ? edge : sideFor(input),
       along: 'normal',
       by: () => by,
+      atMost: Math.abs(by),
       main: { field: 'by', value: by },
     }),
 })

@@ -40,6 +40,7 @@ export const evenRemesh = defineStep({
   takes: ['solid'],
   gives: 'solid',
   params: evenParams,
+  roughly: true,
   describe: ({ edge, creases }) => `Sides of ${plain(edge)} mm, creases from ${plain(creases)}°`,
   async evaluate(input, { edge, creases }, context) {
     const solid = solidOf(input)
@@ -60,7 +61,7 @@ export const evenRemesh = defineStep({
         },
       }
     }
-    const mesh = await evenlyRemeshed(labelled(solid), edge, creases, () => context.breathe())
+    const mesh = await evenlyRemeshed(labelled(solid), (context.rough ?? 1) * edge, creases, () => context.breathe())
     context.progress(0.8)
     const result = certified(solidOfMesh({ ...mesh, positions: onLattice(mesh.positions, solid.lattice) }, solid, solid.lattice))
     if (result.ok)

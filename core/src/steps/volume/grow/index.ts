@@ -40,6 +40,7 @@ export const grow = defineStep({
   takes: ['solid'],
   gives: 'solid',
   params: growParams,
+  roughly: true,
   describe: ({ how, by }) => `${WORDS[how]} ${plain(by)} mm`,
   async evaluate(input, params, context) {
     const { how, by } = params

@@ -43,6 +43,7 @@ export const melt = defineStep({
   takes: ['solid'],
   gives: 'solid',
   params: meltParams,
+  roughly: true,
   describe: ({ how, others, radius, between }) =>
     how === 'together'
       ? `${between === 'letters' ? 'Letters' : between === 'layers' ? 'Layers' : 'Loose parts'}, ${plain(radius)} mm`

@@ -20,6 +20,7 @@ export const rebuild = defineStep({
   takes: ['solid'],
   gives: 'solid',
   params: rebuildParams,
+  roughly: true,
   describe: ({ fit, voxel, way }) => `${fit === 'piece' ? 'Voxels fitted' : `${plain(voxel)} mm voxels`}, ${way === 'sharp' ? 'edges sharp' : 'edges soft'}`,
   evaluate: (input, params, context) => throughVolume(input, context, { title: 'Rebuild', params, way: params.way, partsMayChange: true }),
 })

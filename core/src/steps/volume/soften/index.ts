@@ -43,6 +43,7 @@ export const soften = defineStep({
   takes: ['solid'],
   gives: 'solid',
   params: softenParams,
+  roughly: true,
   describe: ({ amount, keepVolume }) => `By ${plain(amount)} mm${keepVolume ? ', volume kept' : ''}`,
   async evaluate(input, params, context) {
     const { amount, how, keepVolume } = params

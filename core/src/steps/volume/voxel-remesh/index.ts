@@ -25,6 +25,7 @@ export const voxelRemesh = defineStep({
   takes: ['solid'],
   gives: 'solid',
   params: remeshParams,
+  roughly: true,
   describe: ({ fit, voxel, way, others }) =>
     `${fit === 'piece' ? 'Voxels fitted' : `${plain(voxel)} mm voxels`}, ${way === 'sharp' ? 'edges sharp' : 'edges soft'}${others.length > 0 ? `, with ${others.length === 1 ? 'one piece' : `${others.length} pieces`}` : ''}`,
   async evaluate(input, params, context) {
