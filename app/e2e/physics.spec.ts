@@ -45,17 +45,19 @@ test('jelly is held by a mask in the wind, stopped and gone on with, retyped, un
   const blown = await size()
   expect(blown).not.toBe(stood)
   await kept(page)
-  // a longer one is stopped, and goes on
-  await setNumber(page, 'Cells', '3.5')
+  // a longer one of more cells, which takes long enough to be stopped, goes on
+  await setNumber(page, 'Cells', '2.5')
   await sound(page)
   await setNumber(page, 'Followed for', '20')
   // what is seen meanwhile is said to be the earlier one
   await expect(row(page, 'jelly')).toContainText('Out of date: what you see is the earlier recording.')
-  await page.getByRole('button', { name: 'Stop', exact: true }).click()
+  // at once: waiting until the bar stands still it could be recorded by then
+  const stop = () => page.getByRole('button', { name: 'Stop', exact: true }).click({ force: true })
+  await stop()
   await expect(row(page, 'jelly')).toContainText('It was stopped, and goes on from there.')
   await row(page, 'jelly').getByRole('button', { name: 'Record on' }).click()
   await expect(row(page, 'jelly')).toContainText('It is being recorded anew.')
-  await page.getByRole('button', { name: 'Stop', exact: true }).click()
+  await stop()
   await setNumber(page, 'After', '0.8')
   await sound(page)
   await expect(row(page, 'jelly')).not.toContainText('Out of date')

@@ -14,28 +14,34 @@ export function edgesOf(indices: ArrayLike<number>, vertices = verticesIn(indice
   const degree = new Uint32Array(vertices)
   for (let i = 0; i < n; i++) degree[indices[i]]++
   const from = new Uint32Array(vertices + 1)
-  // of each half-edge the end it is gathered at, and the other one
+  // the end that each half-edge is gathered at
   const home = new Uint32Array(n)
-  const away = new Uint32Array(n)
   for (let h = 0; h < n; h++) {
     const a = indices[h]
     const b = indices[h % 3 === 2 ? h - 2 : h + 1]
-    const first = degree[a] < degree[b] || (degree[a] === degree[b] && a < b)
-    home[h] = first ? a : b
-    away[h] = first ? b : a
-    from[home[h] + 1]++
+    const at = degree[a] < degree[b] || (degree[a] === degree[b] && a < b) ? a : b
+    home[h] = at
+    from[at + 1]++
   }
   for (let v = 0; v < vertices; v++) from[v + 1] += from[v]
+  // in the order in which they are gathered, the half-edges and their other ends
   const gathered = new Uint32Array(n)
+  const away = new Uint32Array(n)
   const next = from.slice(0, vertices)
-  for (let h = 0; h < n; h++) gathered[next[home[h]]++] = h
+  for (let h = 0; h < n; h++) {
+    const a = indices[h]
+    const at = next[home[h]]++
+    gathered[at] = h
+    away[at] = a === home[h] ? indices[h % 3 === 2 ? h - 2 : h + 1] : a
+  }
   const edge = new Int32Array(n)
   let count = 0
   for (let v = 0; v < vertices; v++) {
-    for (let i = from[v]; i < from[v + 1]; i++) {
-      const other = away[gathered[i]]
-      let same = from[v]
-      while (away[gathered[same]] !== other) same++
+    const first = from[v]
+    for (let i = first; i < from[v + 1]; i++) {
+      const other = away[i]
+      let same = first
+      while (away[same] !== other) same++
       edge[gathered[i]] = same === i ? count++ : edge[gathered[same]]
     }
   }

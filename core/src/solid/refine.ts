@@ -90,6 +90,7 @@ export function refineTriangles(
       spread = false
       for (let i = 0; i < indices.length; i += 3) {
         if (middle[edge[i]] < 0 && middle[edge[i + 1]] < 0 && middle[edge[i + 2]] < 0) continue
+        if (middle[edge[i]] > 0 && middle[edge[i + 1]] > 0 && middle[edge[i + 2]] > 0) continue
         const side = longestSide(p, indices, i)
         if (middle[edge[side]] > 0) continue
         part(side)
@@ -131,6 +132,15 @@ export function refineTriangles(
     }
     for (let i = 0; i < indices.length; i += 3) {
       const from = source[i / 3]
+      if (mids[i] < 0 && mids[i + 1] < 0 && mids[i + 2] < 0) {
+        nextSource[t] = from
+        for (let k = 0; k < 3; k++) {
+          next[3 * t + k] = indices[i + k]
+          nextSettled[3 * t + k] = 1
+        }
+        for (let o = 9 * t++, q = 3 * i; q < 3 * i + 9; q++) nextWeights[o++] = weights[q]
+        continue
+      }
       // corners 0 to 2 and the middles 3 to 5 of the sides that begin there
       for (let k = 0; k < 3; k++) {
         id[k] = indices[i + k]
@@ -139,8 +149,7 @@ export function refineTriangles(
       }
       for (let k = 0; k < 3; k++) for (let j = 0; j < 3; j++) w[9 + 3 * k + j] = (w[3 * k + j] + w[3 * ((k + 1) % 3) + j]) / 2
       const parted = (id[3] >= 0 ? 1 : 0) + (id[4] >= 0 ? 1 : 0) + (id[5] >= 0 ? 1 : 0)
-      if (parted === 0) emit(from, 0, 1, 2)
-      else if (parted === 3) {
+      if (parted === 3) {
         emit(from, 0, 3, 5)
         emit(from, 3, 1, 4)
         emit(from, 5, 4, 2)
@@ -180,7 +189,10 @@ function longestSide(p: Float64Array, indices: Uint32Array, i: number): number {
   let size = -1
   for (let k = i; k < i + 3; k++) {
     const length = apart(p, 3 * indices[k], 3 * indices[k === i + 2 ? i : k + 1])
-    if (length > size * (1 + 1e-12)) [best, size] = [k, length]
+    if (length > size * (1 + 1e-12)) {
+      best = k
+      size = length
+    }
   }
   return best
 }

@@ -20,7 +20,8 @@ export async function splat(
   { reach = field.band, only, breathe = async () => {} }: { reach?: number; only?: Uint8Array; breathe?: (done: number) => Promise<void> } = {},
 ): Promise<void> {
   const triangles = idx.length / 3
-  const near = reach > NEAR && manyForTheirArea(pos, idx, reach, field.voxel) ? NEAR : reach
+  const { offered, lookedFor } = farWork(pos, idx, reach, field.voxel)
+  const near = reach > NEAR && offered > lookedFor ? NEAR : reach
   for (let from = 0; from < triangles; from += TURN) {
     splatSome(field, pos, idx, from, Math.min(triangles, from + TURN), near, only)
     await breathe(Math.min(1, (from + TURN) / triangles))
@@ -28,8 +29,11 @@ export async function splat(
   if (near < reach) await fillBeyond(field, { positions: pos, indices: idx }, reach, { only, breathe })
 }
 
-/** Whether triangles are so many, and so small, that offering each to all within reach costs more than a search from each sample. */
-function manyForTheirArea(pos: ArrayLike<number>, idx: ArrayLike<number>, reach: number, voxel: number): boolean {
+/**
+ * What a layer of samples costs that is farther from the surface than usual, in triangles offered to samples: when each triangle is offered to all within `reach` voxels, and when each sample
+ * looks for its own. Triangles may be so many, and so small, that the former is more.
+ */
+export function farWork(pos: ArrayLike<number>, idx: ArrayLike<number>, reach: number, voxel: number): { readonly offered: number; readonly lookedFor: number } {
   let [offered, area] = [0, 0]
   for (let t = 0; t < idx.length; t += 3) {
     const [a, b, c] = [3 * idx[t], 3 * idx[t + 1], 3 * idx[t + 2]]
@@ -39,7 +43,7 @@ function manyForTheirArea(pos: ArrayLike<number>, idx: ArrayLike<number>, reach:
     area += twice / 2
     offered += (Math.sqrt(twice) + 2 * reach) ** 2
   }
-  return offered > LOOKED_FOR * area
+  return { offered, lookedFor: LOOKED_FOR * area }
 }
 
 function splatSome(

@@ -347,6 +347,17 @@ describe('changing it', () => {
     expect(Math.abs(both - (2 * one - union.after)) / one).toBeLessThan(0.01)
   }, 60_000)
 
+  it('expects more time and memory where distances are needed far from the surface', () => {
+    const mesh = boxMesh(0, 0, 0, 20, 20, 20)
+    const [near, far, farther] = [3, 8, 16].map((band) => estimate(mesh, 0.5, 'smooth', band))
+    expect(far.triangles).toBe(near.triangles)
+    expect(far.seconds).toBeGreaterThan(near.seconds)
+    expect(farther.seconds).toBeGreaterThan(far.seconds)
+    expect(farther.bytes).toBeGreaterThan(far.bytes)
+    // and so the smallest voxel that can be had is no finer
+    expect(estimate(mesh, 1e-3, 'smooth', 40).smallest).toBeGreaterThanOrEqual(estimate(mesh, 1e-3, 'smooth').smallest)
+  })
+
   it('estimates its triangles within 30 %', () =>
     fc.assert(
       fc.asyncProperty(fc.double({ min: 0.6, max: 2, noNaN: true }), fc.double({ min: 8, max: 20, noNaN: true }), async (h, r) => {

@@ -8,6 +8,7 @@ import type { Value } from '../value'
 import { solidOf } from './joining'
 import { alsoSaid, MASK_NOWHERE, paintedAside } from './masks'
 import { turnedBack, turnedOver } from '../../solid/flip'
+import { BAND } from '../../volume/estimate'
 import { redistanced } from '../../volume/remesh'
 import { certified } from './surfaces'
 import { throughVolume } from './volumes'
@@ -84,6 +85,8 @@ async function throughItsVolume(base: Solid, context: StepContext, { title, stre
       // one way only: as much of it as goes off the surface
       const facing = along === 'normal' ? undefined : facingOf(base, along)
       return redistanced(displacedField(field, source, facing ? (x, y, z, t) => amount(x, y, z) * facing(t) : amount, weights), {
+        // only what lies at the surface is needed from here on
+        band: BAND,
         breathe: () => context.breathe(),
       })
     },

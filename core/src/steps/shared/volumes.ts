@@ -3,7 +3,7 @@ import { rayLength } from '../../check/rays'
 import { buildBoxTree } from '../../check/tree'
 import { latticeFor } from '../../outline/lattice'
 import { partCount, type Solid, solidBounds, triangleCount } from '../../solid/solid'
-import { type Estimate, estimate } from '../../volume/estimate'
+import { BAND, type Estimate, estimate } from '../../volume/estimate'
 import type { SparseField } from '../../volume/field'
 import { labelled, type LabelledMesh } from '../../volume/labelled'
 import { fieldOf, redistanced, solidOfField, type Way } from '../../volume/remesh'
@@ -131,7 +131,8 @@ export async function throughVolume(input: Value | undefined, context: StepConte
   const enough =
     context.rough === undefined ? asked : Math.max(asked, Math.min(context.rough * asked, STROKE_IN_VOXELS * (thinStroke(solid)?.thickness ?? Infinity)))
   const voxel = Math.max(1, Math.round(enough / lattice)) * lattice
-  const expected = estimate(solid, voxel, step.way)
+  const band = step.reach ? Math.ceil(step.reach / voxel) + BAND : BAND
+  const expected = estimate(solid, voxel, step.way, band)
   if (!expected.possible)
     return {
       ok: false,
@@ -153,7 +154,7 @@ export async function throughVolume(input: Value | undefined, context: StepConte
   const work: VolumeWork = { solid, source, voxel, way: step.way, context }
   let field: SparseField
   try {
-    field = step.field ? await step.field(work) : (await fieldOf(source, voxel, { band: step.reach ? Math.ceil(step.reach / voxel) + 3 : 3, breathe })).field
+    field = step.field ? await step.field(work) : (await fieldOf(source, voxel, { band, breathe })).field
   } catch (error) {
     if (!(error instanceof RangeError)) throw error
     return failed('too-fine', `Voxels of ${plain(voxel)} mm are too small for a piece of this size.`, 'Give a larger voxel.', 'voxel')
@@ -164,7 +165,7 @@ export async function throughVolume(input: Value | undefined, context: StepConte
   let meshed = await solidOfField(field, source, solid, { way: step.way, lattice, breathe })
   // filters leave distances that are none: right ones again, and what crossed is gone most often
   if (!meshed.ok && meshed.places.length > 0)
-    meshed = await solidOfField(await redistanced(field, { breathe }), source, solid, { way: step.way, lattice, breathe })
+    meshed = await solidOfField(await redistanced(field, { band: BAND, breathe }), source, solid, { way: step.way, lattice, breathe })
   if (!meshed.ok)
     return meshed.places.length === 0
       ? failed('nothing-left', 'Nothing is left of the piece: all of it is finer than the voxels.', 'Give a smaller voxel, or a smaller amount.', 'voxel')

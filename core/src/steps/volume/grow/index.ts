@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { blendedFields, displacedField } from '../../../volume/masked-field'
+import { BAND } from '../../../volume/estimate'
 import { redistanced } from '../../../volume/remesh'
 import { shifted } from '../../../volume/soften'
 import { meta, plain } from '../../meta'
@@ -68,7 +69,7 @@ export const grow = defineStep({
         if (weights && simply)
           return redistanced(
             displacedField(field, source, () => first, weights),
-            { band: field.band, breathe },
+            { band: BAND, breathe },
           )
         const moved = shifted(field, first)
         if (simply) return moved

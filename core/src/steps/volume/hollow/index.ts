@@ -57,6 +57,7 @@ export const hollow = defineStep({
   takes: ['solid'],
   gives: 'solid',
   params: hollowParams,
+  roughly: true,
   describe: ({ wall, drains, drain }) => `${plain(wall)} mm wall${drains === 'none' ? '' : `, ${plain(drain)} mm drain holes ${drains}`}`,
   async evaluate(input, params, context) {
     const { wall, drains } = params
@@ -79,7 +80,9 @@ export const hollow = defineStep({
         `Give a wall of ${plain(Math.ceil(smallest * ACROSS * 10) / 10)} mm or more.`,
         'wall',
       )
-    const voxel = Math.max(1, Math.round(asked / solid.lattice)) * solid.lattice
+    // a wall is still one when it is two voxels thick
+    const enough = Math.max(asked, Math.min((context.rough ?? 1) * asked, wall / 2))
+    const voxel = Math.max(1, Math.round(enough / solid.lattice)) * solid.lattice
     const box = solidBounds(solid.positions)
     // nothing lies deeper than half of the least way through
     const deepest = Math.min(box[3] - box[0], box[4] - box[1], box[5] - box[2]) / 2
