@@ -33,7 +33,12 @@ export async function splat(
  * What a layer of samples costs that is farther from the surface than usual, in triangles offered to samples: when each triangle is offered to all within `reach` voxels, and when each sample
  * looks for its own. Triangles may be so many, and so small, that the former is more.
  */
-export function farWork(pos: ArrayLike<number>, idx: ArrayLike<number>, reach: number, voxel: number): { readonly offered: number; readonly lookedFor: number } {
+export function farWork(
+  pos: ArrayLike<number>,
+  idx: ArrayLike<number>,
+  reach: number,
+  voxel: number,
+): { readonly offered: number; readonly lookedFor: number } {
   let [offered, area] = [0, 0]
   for (let t = 0; t < idx.length; t += 3) {
     const [a, b, c] = [3 * idx[t], 3 * idx[t + 1], 3 * idx[t + 2]]
