@@ -97,10 +97,12 @@ const QUICK = 400
 const took = new LRUCache<string, number>({ max: 1000 })
 
 /** What a route comes to on the whole, made coarser and quicker; undefined where it needs no first sight, or has none. */
-async function firstSight(work: Work, until: string | undefined, signal: AbortSignal, begun: (step: string) => void) {
+async function firstSight(work: Work, until: string | undefined, shown: string | undefined, signal: AbortSignal, begun: (step: string) => void) {
+  if (work.moment || !work.route.some(({ kind }) => stepKind(kind)?.roughly)) return undefined
   const plan = planOf(work, until)
   const long = ({ key, kind, step }: Planned) => key !== undefined && kind?.roughly && !memo.peek(resultKey(key)) && (took.get(step.id) ?? Infinity) > QUICK
-  if (work.moment || !plan.some(long)) return undefined
+  // what the page shows already needs none, also where it is not at hand here any more
+  if (!plan.some(long) || plan.findLast(({ state }) => state === 'ready')?.key === shown) return undefined
   const wanted = new Set(plan.map(({ key }) => key))
   const { value, key, complete } = await evaluate(work, {
     until,
@@ -172,7 +174,7 @@ const api: MakerApi = {
     let toldOf: string | undefined
     try {
       return await stoppable(job, async (signal) => {
-        const sight = sketch && (await firstSight(work, until, signal, (step) => progress(step, 0)))
+        const sight = sketch && (await firstSight(work, until, known?.key, signal, (step) => progress(step, 0)))
         if (sight) sketch(sight.key, transfer(sight.mesh, meshBuffers(sight.mesh)))
         const report = await evaluate(work, {
           until,
@@ -188,9 +190,11 @@ const api: MakerApi = {
         const news = tell(report)
         for (const { id, reused, ms } of report.steps) if (!reused && ms > 0) took.set(id, ms)
         const { value, key } = report
-        if (!value || value.kind === 'outline' || key === known?.key) return news
+        // a first sight has taken the place of what was known
+        const there = sight ? undefined : known
+        if (!value || value.kind === 'outline' || key === there?.key) return news
         const { shape, surfaces } = valueSurfaces(value)
-        if (shape === known?.shape) return { ...news, surfaces }
+        if (shape === there?.shape) return { ...news, surfaces }
         const mesh = valueMesh(value)
         return transfer({ ...news, mesh }, meshBuffers(mesh))
       })

@@ -49,9 +49,12 @@ export function estimate(mesh: Triangles, voxel: number, way: 'smooth' | 'sharp'
     return { triangles, tiles, bytes, possible: triangles <= MOST_TRIANGLES && bytes <= MOST_BYTES && directory <= MOST_TILES }
   }
   const { triangles, tiles, bytes, possible } = at(voxel)
-  const { offered, lookedFor } = farWork(mesh.positions, mesh.indices, band, voxel)
-  // layers on both sides
-  const far = 2 * Math.max(0, band - BAND) * Math.min(offered, lookedFor)
+  let far = 0
+  if (band > BAND) {
+    const { offered, lookedFor } = farWork(mesh.positions, mesh.indices, band, voxel)
+    // layers on both sides
+    far = 2 * (band - BAND) * Math.min(offered, lookedFor)
+  }
   let smallest = voxel
   for (let round = 0; round < 400 && !at(smallest).possible; round++) smallest *= 1.05
   return {

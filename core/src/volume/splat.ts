@@ -20,8 +20,11 @@ export async function splat(
   { reach = field.band, only, breathe = async () => {} }: { reach?: number; only?: Uint8Array; breathe?: (done: number) => Promise<void> } = {},
 ): Promise<void> {
   const triangles = idx.length / 3
-  const { offered, lookedFor } = farWork(pos, idx, reach, field.voxel)
-  const near = reach > NEAR && offered > lookedFor ? NEAR : reach
+  let near = reach
+  if (reach > NEAR) {
+    const { offered, lookedFor } = farWork(pos, idx, reach, field.voxel)
+    if (offered > lookedFor) near = NEAR
+  }
   for (let from = 0; from < triangles; from += TURN) {
     splatSome(field, pos, idx, from, Math.min(triangles, from + TURN), near, only)
     await breathe(Math.min(1, (from + TURN) / triangles))

@@ -73,10 +73,10 @@ export function thinStroke(
 const fitted = (size: number) => Number((10 ** (Math.floor(10 * Math.log10(size)) / 10)).toPrecision(2))
 
 /** The voxel that fits a piece: a third of its thinner strokes, but between 1/150 and 1/500 of its length, mm. */
-export function voxelFor(solid: Pick<Solid, 'positions' | 'indices'>): number {
+export function voxelFor(solid: Pick<Solid, 'positions' | 'indices'>, stroke = thinStroke(solid)): number {
   const box = solidBounds(solid.positions)
   const longest = Math.max(box[3] - box[0], box[4] - box[1], box[5] - box[2])
-  const thin = thinStroke(solid)?.thickness ?? longest / 50
+  const thin = stroke?.thickness ?? longest / 50
   return Math.max(0.01, fitted(Math.min(longest / 150, Math.max(longest / 500, thin / 3))))
 }
 
@@ -126,10 +126,10 @@ export async function throughVolume(input: Value | undefined, context: StepConte
   const given = step.params.fit === 'given'
   const lattice = Math.max(solid.lattice, latticeFor(solidBounds(solid.positions).reduce((most, v) => Math.max(most, Math.abs(v)), 0) + (step.reach ?? 0)))
   // samples on the lattice: rounding leaves vertices in their cells
-  const asked = given ? step.params.voxel : Math.min(Math.max(voxelFor(solid), step.coarsest ?? 0), step.finest ?? Infinity)
+  const stroke = given && context.rough === undefined ? undefined : thinStroke(solid)
+  const asked = given ? step.params.voxel : Math.min(Math.max(voxelFor(solid, stroke), step.coarsest ?? 0), step.finest ?? Infinity)
   // strokes must not break up in what is only a first sight
-  const enough =
-    context.rough === undefined ? asked : Math.max(asked, Math.min(context.rough * asked, STROKE_IN_VOXELS * (thinStroke(solid)?.thickness ?? Infinity)))
+  const enough = context.rough === undefined ? asked : Math.max(asked, Math.min(context.rough * asked, STROKE_IN_VOXELS * (stroke?.thickness ?? Infinity)))
   const voxel = Math.max(1, Math.round(enough / lattice)) * lattice
   const band = step.reach ? Math.ceil(step.reach / voxel) + BAND : BAND
   const expected = estimate(solid, voxel, step.way, band)
