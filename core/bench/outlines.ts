@@ -8,7 +8,7 @@ import { orientedPaths } from '../src/outline/areas'
 import { flattenPath } from '../src/outline/flatten'
 import type { Outline } from '../src/outline/outline'
 import { toPairs } from '../src/outline/polygon'
-import { combineOutlines } from '../src/steps/outline/combine'
+import { combineOutlines } from '../src/steps/outline/combine/make'
 import { stepKind } from '../src/steps/registry'
 import { median, timed } from './timing'
 

@@ -105,7 +105,7 @@ export function assetSource(fonts: ReadonlyMap<string, Uint8Array> = new Map(), 
 export async function readValue(file: string, pieces = false): Promise<Value> {
   const ending = extname(file).toLowerCase()
   if (ending === '.svg' || ending === '.dxf') {
-    const { readDrawing } = await import('../src/steps/source/vector-file/index')
+    const { readDrawing } = await import('../src/steps/source/vector-file/make')
     return told(await readDrawing(readBytes(file)))
   }
   const mesh = await readMesh(file)

@@ -1,4 +1,5 @@
-import { type NodePath, nodePath, toPath } from '@kelvar/core/outline/nodes'
+import { type NodePath, toPath } from '@kelvar/core/outline/nodes'
+import { nodePath } from '@kelvar/core/outline/node-path'
 import { monotoneProfile } from '@kelvar/core/solid/profile'
 import { profileSize } from '@kelvar/core/solid/profile-drawing'
 import type { EntityManager } from '@mikro-orm/postgresql'

@@ -250,7 +250,7 @@ const api: MakerApi = {
       if (!made) return null
       // of copies a mask is shown on what carries them, or on all of them
       const shown = made.solid.kind === 'solid' ? made.solid : maskedPart(made.solid)
-      const other = kind.maskedOn?.(made.solid, params)
+      const other = await kind.maskedOn(made.solid, params)
       const rest = other ?? (mask.live || !masksAtRest(kind) ? shown : (deformedFrom(shown)?.from ?? shown))
       const { solid, weights } = masked(rest, mask)
       const mesh = viewMesh({ ...solid, attributes: { ...solid.attributes, weight: weights } }, true)

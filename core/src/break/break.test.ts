@@ -12,7 +12,7 @@ import { cellsOfCourses, cellsOfSites } from './cells'
 import { centreOf, shardFigures } from './figures'
 import { BREAK } from './fragment'
 import { placesInside, volumeOf } from './samples'
-import { PATTERNS } from './sites'
+import { PATTERNS } from './patterns'
 import { wallMesh } from './walls'
 
 beforeAll(() => loadManifold())

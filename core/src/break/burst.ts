@@ -5,8 +5,8 @@ import { aimed } from '../repeat/in-turn'
 import { shift, through, turnAbout } from '../repeat/spots'
 import type { Assembly } from '../solid/assembly'
 import type { Matrix } from '../solid/operations'
+import { BURST_FROM } from './burst-from'
 
-export const BURST_FROM = ['spot', 'line', 'way', 'lot'] as const
 export type BurstFrom = (typeof BURST_FROM)[number]
 
 export interface Burst {

@@ -1,7 +1,7 @@
 import { randomShares } from '../cache/random'
 import type { Samples } from './samples'
+import { PATTERNS } from './patterns'
 
-export const PATTERNS = ['even', 'cluster', 'line', 'impact', 'grain', 'glass', 'bricks', 'letter'] as const
 export type Pattern = (typeof PATTERNS)[number]
 
 /** How something is to be broken. */
@@ -37,8 +37,10 @@ export interface Courses {
 }
 
 const PLAIN = [1, 0, 0, 0, 1, 0, 0, 0, 1]
+
 /** Places that even sites are drawn from, for each of them, and rounds in which they are evened. */
 export const PLACES_EACH = 24
+
 const ROUNDS = 6
 
 /**

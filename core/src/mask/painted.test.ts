@@ -6,7 +6,8 @@ import { evaluateRoute } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
 import { labelOf, type Solid, solidBounds } from '../solid/solid'
 import { masked } from './masked'
-import { type Dab, lettersIn, MOST_DABS, type Painted, paintedOn, paintedSchema } from './painted'
+import { type Dab, lettersIn, type Painted, paintedOn } from './painted'
+import { MOST_DABS, paintedSchema } from './painted-schema'
 import { maskSchema } from './schema'
 
 beforeAll(async () => void (await loadManifold()))

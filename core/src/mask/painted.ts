@@ -2,32 +2,10 @@ import { z } from 'zod'
 import { lettersKept } from '../document/letters'
 import { labelOf, type Solid, vertexCount } from '../solid/solid'
 import { type Box, laidAt, smoothedDabs } from './dabs'
+import { dabSchema, paintedSchema } from './painted-schema'
 
-export const MOST_DABS = 4000
-const finite = z.number('A dab of the brush is told by numbers.').min(-1e5).max(1e5)
-
-/** One press of the brush on one letter. */
-export const dabSchema = z.object({
-  /** where its letter begins in the text, UTF-16; −1 for what is no letter's */
-  at: z.int().min(-1).max(1e6),
-  /** from the left, lower, back corner of that letter's box, mm */
-  place: z.tuple([finite, finite, finite]),
-  /** mm */
-  radius: z.number().min(0.01, 'A brush is at least 0.01 mm.').max(1e4),
-  /** how much of the radius fades out, % */
-  soft: z.number().min(0).max(100),
-  /** how much it lays on, %; below nought it takes away */
-  amount: z.number().min(-100).max(100),
-  /** it draws what is there towards the mean round about instead */
-  smooths: z.boolean().optional(),
-})
 export type Dab = z.infer<typeof dabSchema>
 
-/** What was painted, and the text its letters stand in. */
-export const paintedSchema = z.object({
-  of: z.string().max(20_000),
-  list: z.array(dabSchema).max(MOST_DABS, `A mask takes ${MOST_DABS} dabs of the brush at most.`),
-})
 export type Painted = z.infer<typeof paintedSchema>
 
 /** Letters as one text, and where each begins in it, UTF-16. */

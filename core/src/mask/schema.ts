@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { GROUPS } from '../solid/labels'
-import { paintedSchema } from './painted'
+import { paintedSchema } from './painted-schema'
 
 export const MASK_SOURCES = [
   'distance',

@@ -10,7 +10,6 @@ import {
   moveNodes,
   type NodePath,
   nearestPlace,
-  nodePath,
   removeNodes,
   reverseNodes,
   setNodeKind,
@@ -18,6 +17,7 @@ import {
   splitAt,
   toPath,
 } from './nodes'
+import { nodePath } from './node-path'
 import { type Path, pathArea } from './path'
 
 const number = fc.double({ min: -50, max: 50, noNaN: true }).map((v) => Math.round(v * 1000) / 1000)

@@ -2,36 +2,17 @@ import { z } from 'zod'
 import { cubicAt, splitCubic } from './cubic'
 import { fitOne } from './fit'
 import { asCubic, LINE, type Path, PathBuilder, QUADRATIC } from './path'
+import { NODE_KINDS, pathNode, nodePath } from './node-path'
 
-/** How the two handles of a node hang together: not at all, in one line, or in one line and of one length. */
-export const NODE_KINDS = ['corner', 'smooth', 'symmetric'] as const
 export type NodeKind = (typeof NODE_KINDS)[number]
 
-const MAX_NODES = 5000
-const REACH = 100_000
-
-const length = z.number().min(-REACH).max(REACH)
-const handle = z.tuple([length, length])
-
-/** A node of a drawn line, mm; handles are given from the node. A side between two nodes without handles is straight. */
-const pathNode = z.object({
-  x: length,
-  y: length,
-  kind: z.enum(NODE_KINDS).optional(),
-  in: handle.optional(),
-  out: handle.optional(),
-  /** the pen's pressure, 0 to 1; 1 when left out */
-  pressure: z.number().min(0).max(1).optional(),
-})
-
-/** A drawn line or outline as a person edits it. */
-export const nodePath = z.object({ closed: z.boolean(), nodes: z.array(pathNode).min(1).max(MAX_NODES) })
-
 export type PathNode = z.infer<typeof pathNode>
+
 export type NodePath = z.infer<typeof nodePath>
 
 /** to a nanometre; never −0, which JSON does not keep */
 const rounded = (v: number) => Math.round(v * 1e6) / 1e6 + 0
+
 const handleOf = (dx: number, dy: number): [number, number] | undefined => (Math.hypot(dx, dy) < 1e-6 ? undefined : [rounded(dx), rounded(dy)])
 
 /** How many sides a drawn line has. */
@@ -98,6 +79,7 @@ function kindOf({ in: a, out: b }: Pick<PathNode, 'in' | 'out'>): NodeKind {
 }
 
 const withNodes = (drawn: NodePath, nodes: PathNode[]): NodePath => ({ ...drawn, nodes })
+
 const replaced = (drawn: NodePath, i: number, node: PathNode): NodePath =>
   withNodes(
     drawn,

@@ -3,9 +3,7 @@ import { fitPath } from './fit'
 import { flattenPath } from './flatten'
 import type { Path } from './path'
 import { areSimple, doubleArea, toPairs } from './polygon'
-
-export const CAPS = ['flat', 'round', 'square'] as const
-export const JOINS = ['mitre', 'round', 'bevel'] as const
+import { CAPS, JOINS } from './stroke-styles'
 
 export interface StrokeStyle {
   /** mm */

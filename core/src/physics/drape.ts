@@ -13,8 +13,7 @@ import { addSurroundings, type Surroundings } from './surroundings'
 import { solidOfThing } from './things'
 import { type Air, blow, isStill, windField } from './wind'
 import { World } from './world'
-
-export const CLOTH_HELD = ['free', 'corners', 'far', 'sides'] as const
+import { CLOTH_HELD } from './cloth-held'
 
 /** A cloth and how it falls. But for the things it falls on, coordinates are turned so that down is −y, whichever way it falls (see `turned`). */
 export interface Draping extends Surroundings {
@@ -37,20 +36,31 @@ export interface Draping extends Surroundings {
 
 /** kg a m² of cloth */
 const SHEET = 0.3
+
 /** Fewer solver rounds overstretch it (shared/physics-notes.md §5). */
 const ROUNDS = 12
+
 const DAMPING = 0.8
+
 /** m/N of threads, and of what keeps it from shearing */
 const THREAD = 1e-6
+
 const SHEAR = 2e-5
+
 /** The cloth keeps so far off what it lies on, shares of a square's side: else edges come through between its points. */
 const OFF = 0.7
+
 export const MOST_POINTS = 30_000
+
 const FASTEST = 20
+
 /** Folds are smoothed so often at most, so many of them at once, with so many rings of points about them. */
 const MOST_SMOOTHED = 14
+
 const MOST_CROSSINGS = 4000
+
 const RING = 2
+
 /** As long as it is not dressed. */
 const COLOUR = '#b5483f'
 

@@ -20,6 +20,7 @@ import { solidOfThing } from './things'
 import { insideEachOther, touching } from './touching'
 import { type Air, dragOn, isStill, windField } from './wind'
 import { World } from './world'
+import { HINGE_EDGES } from './hinge-edges'
 
 /** How things fall. */
 export interface Dropping extends Surroundings {
@@ -46,7 +47,6 @@ export interface Dropping extends Surroundings {
   readonly seconds: number
 }
 
-export const HINGE_EDGES = ['top', 'bottom', 'left', 'right'] as const
 export type HingeEdge = (typeof HINGE_EDGES)[number]
 
 /** What was seen, sixty times a second. */
@@ -73,8 +73,10 @@ export interface Recording {
 
 /** Collision steps in each step of time: two leave a fifth of the overlap that one leaves (shared/physics-notes.md §2). */
 const COLLISIONS = 2
+
 /** What begins inside another is out of it after so many steps, or never. */
 const MOST_PUSHES = 400
+
 /**
  * Lets things fall and records it. The same things and values give the same numbers, in Node.js and in a browser: fixed steps, one order, one engine. Things are bodies of convex parts
  * (see bodyShape); their masses are by volume and density.
@@ -178,6 +180,7 @@ async function followed(world: World, apart: Apart, how: Dropping, frames: numbe
 }
 
 const scaled = (at: readonly [number, number, number], size: number) => at.map((v) => v * size) as [number, number, number]
+
 const isUpright = (edge: HingeEdge) => edge === 'left' || edge === 'right'
 
 /** A place of a hinge: in the middle of an edge of a box, halfway in. */

@@ -6,9 +6,8 @@ import { split } from '../solid/operations'
 import { labelOf, type Solid } from '../solid/solid'
 import { asAssembly } from './assemble'
 import { around, letterGroups, type LetterBox, solidBoxes } from './letter-boxes'
+import { APART_BY } from './apart-by'
 
-/** What is moved each for itself. */
-export const APART_BY = ['letter', 'word', 'line', 'copy', 'part'] as const
 export type ApartBy = (typeof APART_BY)[number]
 
 /** Things that move each for itself. */

@@ -6,8 +6,8 @@ import { distanceTo } from '../mask/outline-distance'
 import { type PolygonSet, winding } from '../outline/polygon'
 import { balanced } from './balance'
 import { NearPlaces } from './near'
+import { FILLS } from './fills'
 
-export const FILLS = ['middle', 'rows', 'hexagons', 'dots'] as const
 export type FillPattern = (typeof FILLS)[number]
 
 export interface Fill {
@@ -36,8 +36,11 @@ export interface Filled {
 
 /** Shares of the pitch: no two are nearer than the first; units of two strokes than the second; steps in which a line is looked along. */
 const NEAREST = 0.7
+
 const APART = 0.8
+
 const LOOK = 1 / 24
+
 /** A stroke that others left no room for gets one if it stands this far from them, of the pitch. */
 const SQUEEZED = 0.5
 

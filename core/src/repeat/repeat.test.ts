@@ -18,7 +18,8 @@ import { gridCount, gridSpots, ringSpots, rowSpots } from './patterns'
 import { scattered } from './scatter'
 import { changedByHand, shift, SpotList } from './spots'
 import { asOneSolid, meeting } from './united'
-import { readyUnit, UNITS } from './units'
+import { readyUnit } from './units'
+import { UNITS } from './unit-names'
 import { copiesOf, drawnShare, evenShare, varied } from './vary'
 
 const LATTICE = 2 ** -14

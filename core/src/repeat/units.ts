@@ -5,9 +5,7 @@ import { joinSolids, type Matrix, transformed } from '../solid/operations'
 import { sidesFor, turned, turnedBar, type TurnedPoint, turnedRing } from '../solid/revolve'
 import type { Solid } from '../solid/solid'
 import { turnAbout } from './spots'
-
-export const UNITS = ['bulb', 'rivet', 'stud', 'pearl', 'bead', 'bolt'] as const
-export type UnitName = (typeof UNITS)[number]
+import { type UnitName } from './unit-names'
 
 /** How far the foot of a unit reaches from its middle, of its whole width: what a hole for it is bored by. */
 export const FOOT: Readonly<Record<UnitName, number>> = { bulb: 0.3, rivet: 0.24, stud: 0.3, pearl: 0.3, bead: 0.3, bolt: 0.28 }
@@ -19,10 +17,15 @@ interface Part {
 }
 
 const GLASS: Look = { name: 'bulb glass', material: { colour: '#ffe6b4', roughness: 0.1, metalness: 0, glow: 0.45, clear: 0.35 } }
+
 const CORE: Look = { name: 'bulb core', material: { colour: '#fff4d2', roughness: 0.5, metalness: 0, glow: 1 } }
+
 const BRASS: Look = { name: 'brass', material: { colour: '#c9a35a', roughness: 0.35, metalness: 0.95 } }
+
 const STEEL: Look = { name: 'steel', material: { colour: '#b9bdc1', roughness: 0.28, metalness: 1 } }
+
 const PEARL: Look = { name: 'pearl', material: { colour: '#f2ece0', roughness: 0.18, metalness: 0.05 } }
+
 const ENAMEL: Look = { name: 'enamel', material: { colour: '#c2382b', roughness: 0.25, metalness: 0 } }
 
 const part = (layer: string, look: Look): Part => ({ layer, look })
@@ -50,7 +53,9 @@ function arc(radius: number, y: number, from: number, to: number, steps: number,
 }
 
 const DOWN: [number, number] = [0, -1]
+
 const OUT: [number, number] = [1, 0]
+
 const UP: [number, number] = [0, 1]
 
 /** Two corners at one place are one: what comes before ends in its own direction, what follows begins in its. */
@@ -127,7 +132,9 @@ export function readyUnit(name: UnitName, width: number): Solid {
 
 /** Turned so that what was up looks forward. */
 const FORWARD: Matrix = [1, 0, 0, 0, 0, 0, -1, 0, 0, 1, 0, 0]
+
 const upright = (solid: Solid): Solid => transformed(solid, FORWARD)
+
 /** With few sides each is flat: shading is made from the shape. */
 const faceted = (solid: Solid): Solid => upright({ ...solid, attributes: {} })
 

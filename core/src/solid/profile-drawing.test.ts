@@ -1,7 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { fromPath, type NodePath, toPath } from '../outline/nodes'
-import { monotoneProfile, PROFILE_NAMES, profileUpTo, shippedProfile } from './profile'
+import { monotoneProfile, profileUpTo, shippedProfile } from './profile'
+import { PROFILE_NAMES } from './profile-names'
 import { heldProfile, mirroredProfile, profileFromStroke, profileNodes, profileSize, scaledNodes } from './profile-drawing'
 import { drawnProfile } from '../steps/shared/edge'
 

@@ -1,6 +1,7 @@
 import { cubicAt, cubicPart } from '../outline/cubic'
 import { type Flat, flattenPath } from '../outline/flatten'
 import { type Path, PathBuilder, segmentsOf } from '../outline/path'
+import { PROFILE_NAMES } from './profile-names'
 
 /**
  * A profile shapes the edge: a curve of inset from the outline (mm, never decreasing) against height (mm) over the wall's
@@ -8,40 +9,6 @@ import { type Path, PathBuilder, segmentsOf } from '../outline/path'
  */
 export type Profile = Path
 
-/**
- * The shipped profiles, drawn on the unit square; width and height are applied by `scaledProfile`. The words are those of
- * joiners, plasterers and stone cutters. The first six are the everyday ones.
- */
-export const PROFILE_NAMES = [
-  'square',
-  'chamfer',
-  'round',
-  'cove',
-  'ogee',
-  'stepped',
-  'ovolo',
-  'cavetto',
-  'reverse-ogee',
-  'scotia',
-  'bead',
-  'astragal',
-  'reeds',
-  'flute',
-  'thumb',
-  'bullnose',
-  'knife',
-  'double-chamfer',
-  'quirk',
-  'two-steps',
-  'three-steps',
-  'two-rounds',
-  'two-coves',
-  'step-and-round',
-  'step-and-cove',
-  'rim',
-  'sunk',
-  'keel',
-] as const
 export type ProfileName = (typeof PROFILE_NAMES)[number]
 
 /** Distance of a cubic's handles that draws a quarter circle within 0.03 % (the usual 4/3·(√2 − 1)). */
@@ -287,6 +254,7 @@ export function cutProfile(profile: Profile | undefined, tolerance: number, latt
 
 /** Where a curve is steep, its heights are as good as right when it is this near, mm. */
 const NEAR = 0.0008
+
 const MOST_HALVINGS = 12
 
 /** A profile as chords whose heights are off by `tolerance` mm at most, where that can be seen. */

@@ -1,6 +1,7 @@
 import { TooMuchWork } from '../kernel/work-bound'
 import { controlBounds } from '../outline/path'
 import { doubleArea, type PolygonSet, winding } from '../outline/polygon'
+import { CORNER_STYLES } from './corner-styles'
 
 /**
  * Straight skeleton by wavefront propagation: every edge of a polygon moves inwards at unit speed; the traces of the
@@ -44,8 +45,10 @@ export interface SkeletonEdges {
 
 /** mm: how far outside a segment a hit still counts. */
 const HIT = 1e-7
+
 /** mm: nodes nearer than this at one instant are one node. */
 const SAME = 1e-7
+
 /** 1 + n1·n2 below this: the two edges are anti-parallel and close along a ridge. */
 const ANTIPARALLEL = 1e-13
 
@@ -112,12 +115,12 @@ class EventHeap {
   }
 }
 
-export const CORNER_STYLES = ['mitre', 'round', 'flat'] as const
 /** How the wavefront goes round a concave corner: carried on to a mitre with a cap, in an arc, or cut across. */
 export type CornerStyle = (typeof CORNER_STYLES)[number]
 
 /** Turns under this stay as they are when corners are rounded or cut, degrees: the facets of a curve are no corners. */
 const CORNER_FROM = 20
+
 /** What one edge of a round corner's arc turns, degrees. */
 const ARC = 15
 

@@ -161,11 +161,19 @@ export interface StepKind<S extends z.ZodType = z.ZodType> {
   readonly moves?: readonly string[]
   /** what it is made with besides, by the values of other pieces' steps that it follows (`settingsOf` in its fields' metadata), by those fields' names */
   readonly follows?: (params: z.infer<S>, settings: Readonly<Record<string, unknown>>) => readonly Followed[]
-  /** what its mask is measured on, of a solid or assembly it works on, where that is something else: none where it cannot be made */
-  readonly maskedOn?: (value: Solid | Assembly, params: z.infer<S>) => Solid | undefined
   /** telling values in words, for the docket: "12 mm deep, chamfer 1.5 mm" */
   describe(params: z.infer<S>): string
-  evaluate(input: Value | undefined, params: z.infer<S>, context: StepContext): Promise<StepOutcome>
+  readonly evaluate: Evaluate<S>
+  /** what its mask is measured on, of a solid or assembly it works on, where that is something else: nothing where it is not, or cannot be made */
+  readonly maskedOn: (value: Solid | Assembly, params: z.infer<S>) => Promise<Solid | undefined>
+}
+
+export type Evaluate<S extends z.ZodType = z.ZodType> = (input: Value | undefined, params: z.infer<S>, context: StepContext) => Promise<StepOutcome>
+
+/** The work of a step, which lies in a file of its own: the page knows all steps and does the work of none. */
+interface StepWork<S extends z.ZodType> {
+  readonly evaluate: Evaluate<S>
+  readonly maskedOn?: (value: Solid | Assembly, params: z.infer<S>) => Solid | undefined
 }
 
 /** A value of another piece that a step is made with, without naming it in its own parameters. */
@@ -180,14 +188,31 @@ export interface Followed {
   readonly unlessWaiting?: boolean
 }
 
-/** Keeps the params' type when a kind is defined. */
-export function defineStep<S extends z.ZodType>(kind: StepKind<S>): StepKind<S> {
-  return kind
+/** A kind of step, whose work is loaded when it is first asked for. */
+export function defineStep<S extends z.ZodType>(kind: Omit<StepKind<S>, keyof StepWork<S>>, load: () => Promise<StepWork<S>>): StepKind<S> {
+  return {
+    ...kind,
+    async evaluate(input, params, context) {
+      const work = await load().catch((error: unknown) => notLoaded(kind.title, error))
+      return 'evaluate' in work ? work.evaluate(input, params, context) : work
+    },
+    maskedOn: async (value, params) => (await load()).maskedOn?.(value, params),
+  }
 }
 
 export const failed = (code: string, message: string, remedy: string, field?: string): Extract<StepOutcome, { ok: false }> => ({
   ok: false,
   issue: { code, severity: 'failed', message, remedy, ...(field ? { field } : {}) },
+})
+
+/** As when the server is gone, or another version of Kelvar has taken the place of the one that the page is of. */
+const notLoaded = (title: string, error: unknown): StepOutcome => ({
+  ...failed(
+    'not-loaded',
+    `What ${title} is made with could not be loaded (${error instanceof Error ? error.message : String(error)}).`,
+    'See that Kelvar is running, and reload the page; nothing is lost.',
+  ),
+  passing: true,
 })
 
 /** A file that the project should carry is not to be had just now: a failure that may pass. */

@@ -1,7 +1,5 @@
 import { TILE, type SparseField } from './field'
-
-export const FILTERS = ['gaussian', 'mean', 'median', 'flow'] as const
-export type Filter = (typeof FILTERS)[number]
+import { type Filter } from './filter-names'
 
 /** Middle and side of a filter's row of three. */
 const ROWS = { gaussian: [0.5, 0.25], mean: [1 / 3, 1 / 3] } as const

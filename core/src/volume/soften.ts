@@ -1,7 +1,8 @@
 import type { Triangles } from '../solid/from-triangles'
 import { dualMesh } from './dual-mesh'
 import type { SparseField } from './field'
-import { type Filter, filtered, VARIANCE } from './filters'
+import { filtered, VARIANCE } from './filters'
+import { type Filter } from './filter-names'
 import { type Breathe, redistanced, volumeOf } from './remesh'
 
 /** After so many passes distances are made right again: those beyond the band would be drawn in otherwise. */

@@ -6,7 +6,6 @@ import {
   joinEnds,
   moveHandle,
   moveNodes,
-  NODE_KINDS,
   type NodeKind,
   type NodePath,
   nearestPlace,
@@ -17,6 +16,7 @@ import {
   splitAt,
   toPath,
 } from '@kelvar/core/outline/nodes'
+import { NODE_KINDS } from '@kelvar/core/outline/node-path'
 import { toSvgPath } from '@kelvar/core/outline/path'
 import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react'
 import styled from 'styled-components'

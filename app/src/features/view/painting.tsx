@@ -1,6 +1,7 @@
 'use client'
 import { retold } from '@kelvar/core/document/letters'
-import { type Dab, MOST_DABS, textOfLetters } from '@kelvar/core/mask/painted'
+import { type Dab, textOfLetters } from '@kelvar/core/mask/painted'
+import { MOST_DABS } from '@kelvar/core/mask/painted-schema'
 import { type Mask, maskSchema } from '@kelvar/core/mask/schema'
 import { effectiveParams } from '@kelvar/core/steps/fields'
 import { stepKind } from '@kelvar/core/steps/registry'

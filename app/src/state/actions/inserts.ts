@@ -4,7 +4,7 @@ import type { Piece } from '@kelvar/core/document/schema'
 import { cutText } from '@kelvar/core/document/words'
 import { newStep } from '@kelvar/core/project/new-project'
 import { apply } from '@kelvar/core/solid/operations'
-import { inlayParams } from '@kelvar/core/steps/join/inlay/index'
+import { inlayParams } from '@kelvar/core/steps/join/inlay/schema'
 import type { WorkbenchStore } from '../store'
 import { currentPiece } from '../work'
 

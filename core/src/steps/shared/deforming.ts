@@ -1,44 +1,16 @@
-import { z } from 'zod'
 import type { Stage } from '../../deform/composed'
 import { type Deformation, mapOf } from '../../deform/deformation'
 import { deformedFrom, deformedKey, deformSolid, foldsOf } from '../../deform/deform'
-import { type Box, unitBoxes, UNITS, unitsOf, type UnitsOf } from '../../deform/units'
+import { type Box, unitBoxes, unitsOf, type UnitsOf } from '../../deform/units'
 import { masked } from '../../mask/masked'
 import type { Mask } from '../../mask/schema'
 import { type Solid, triangleCount, vertexCount } from '../../solid/solid'
-import { meta, plain } from '../meta'
+import { plain } from '../meta'
 import { failed, type StepContext, type StepIssue, type StepKnob, type StepMarks, type StepOutcome } from '../step'
 import { lengthOf } from './axes'
 import type { Value } from '../value'
 import { solidOf } from './joining'
-import { millimetres } from './lengths'
-import { MASK_NOWHERE, maskAtRest, paintedAside } from './masks'
-
-/** What all deformations have in common. */
-export const deformFields = {
-  each: z
-    .enum(UNITS)
-    .default('whole')
-    .meta(meta({ title: 'Taken', labels: ['Whole', 'By word', 'By letter'] })),
-  strength: z
-    .number('The strength must be a number.')
-    .min(0, 'The strength is at least 0 %.')
-    .max(100, 'The strength is at most 100 %.')
-    .default(100)
-    .meta(meta({ title: 'Strength', unit: '%', step: 5, tried: true })),
-  mask: maskAtRest,
-  within: millimetres('The tolerance', 0.002, 5)
-    .default(0.03)
-    .meta(
-      meta({
-        title: 'Exact within',
-        unit: 'mm',
-        step: 0.01,
-        advanced: true,
-        description: 'How far triangles may be off the curve; they are divided where, and only where, that needs it.',
-      }),
-    ),
-}
+import { MASK_NOWHERE, paintedAside } from './masks'
 
 export interface DeformParams {
   readonly each: UnitsOf

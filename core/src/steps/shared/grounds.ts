@@ -3,25 +3,14 @@ import { faceGrounds, type Ground, outlineGrounds } from '../../repeat/grounds'
 import type { Path } from '../../outline/path'
 import { SpotList, type Spots, turnedAt } from '../../repeat/spots'
 import { GROUPS } from '../../solid/labels'
-import { meta } from '../meta'
 import { failed, type StepContext, type StepIssue, type StepOutcome } from '../step'
-import { bored, type ByHand, handOn, type HoleParams, repeatInStep, type Unit, type UnitParams, unitsTold } from './repeating'
+import { bored, type ByHand, handOn, type HoleParams, repeatInStep, type Unit, unitsTold } from './repeating'
+import { type UnitParams } from './repeat-fields'
 import type { Value } from '../value'
 import { asAssembly, withoutLetters } from '../../repeat/assemble'
 import { type Assembly, pickEntries } from '../../solid/assembly'
 import type { Solid } from '../../solid/solid'
-
-/** Which flat places of a solid are meant. */
-export const groundField = z
-  .enum(['face', 'inside', 'back', 'any'])
-  .default('any')
-  .meta(
-    meta({
-      title: 'On',
-      labels: ['The face', 'The floor inside', 'The back plate', 'The first of these there is'],
-      description: 'Of a solid: which of its flat places that look forward.',
-    }),
-  )
+import { groundField } from './ground-field'
 
 /** What places are looked for on, and what of it stays. */
 export interface GroundedInput {

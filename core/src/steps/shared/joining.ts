@@ -1,24 +1,12 @@
-import { z } from 'zod'
-import { pieceReference } from '../../document/piece-reference'
 import { type Joined, type JoinHow, joinSolid, type Partner } from '../../join/join'
 import { thinnestFloor } from '../../join/thinnest'
 import { loadManifold } from '../../kernel/manifold'
 import { sizedOutline } from '../../outline/sized'
 import { type Matrix, UNMOVED } from '../../solid/operations'
 import { connectedParts, partCount, type Solid, solidBounds, vertexCount } from '../../solid/solid'
-import { meta, plain } from '../meta'
+import { plain } from '../meta'
 import { failed, type Fix, type StepContext, type StepIssue, type StepKind, type StepMarks, type StepOutcome } from '../step'
 import type { Value } from '../value'
-
-/** How many other pieces a step may join with. */
-const MOST_PARTNERS = 24
-
-/** The pieces that a body is joined with, at their places. */
-export const partnersParam = z
-  .array(pieceReference)
-  .max(MOST_PARTNERS, `At most ${MOST_PARTNERS} pieces can be joined in one step.`)
-  .default([])
-  .meta(meta({ title: 'Piece', input: ['solid'], placed: true }))
 
 /** One of them, with what it is called. */
 export interface NamedPartner extends Partner {
@@ -227,21 +215,6 @@ export function fallenOut(before: Solid, after: Solid): StepIssue[] {
 
 /** So many mm less, rounded down to what one would type. */
 export const lessDeep = (depth: number, by: number): number => Math.floor(20 * (depth - by) + 1e-6) / 20
-
-/** What a cutter reaches beyond the face, mm: faces that lie in one plane would leave a skin. */
-export const BEYOND = 1
-
-export const leaveParam = z
-  .number('What is to be left must be a number.')
-  .min(0)
-  .max(1000)
-  .default(0.8)
-  .meta(meta({ title: 'Leave at least', unit: 'mm', step: 0.1, description: 'Thinner floors are pointed out.', advanced: true }))
-
-/** The words that a step carves or raises: another piece's outline, at its place. */
-export const wordsParam = pieceReference
-  .default({ piece: '' })
-  .meta(meta({ title: 'Words', input: ['outline'], placed: true, description: 'A piece whose outline is used; its own form stays as it is.' }))
 
 /** The layers of an outline that comes from another piece, as a step's own controls are told of them. */
 export const layersTold = (value: Value | undefined): NonNullable<StepMarks['layers']> =>

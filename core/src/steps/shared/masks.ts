@@ -1,19 +1,9 @@
-import type { z } from 'zod'
 import { masked } from '../../mask/masked'
-import { type Mask, maskSchema } from '../../mask/schema'
-import { meta } from '../meta'
+import { type Mask } from '../../mask/schema'
 import { triangleCount } from '../../solid/solid'
 import type { StepIssue, StepOutcome } from '../step'
 import type { Value } from '../value'
 import { solidOf } from './joining'
-
-/** Where and how strongly a step acts; everywhere, or as some entries say, unless it is changed. */
-export const maskOf = (list: z.input<typeof maskSchema>['list'] = []) => maskSchema.prefault({ list }).meta(meta({ title: 'Mask', holds: 'mask' }))
-
-export const maskParam = maskOf()
-
-/** The same for map deformations, which go back to the shape at rest. */
-export const maskAtRest = maskParam.meta(meta({ title: 'Mask', holds: 'mask', atRest: true }))
 
 /** Said where a mask leaves nothing to act on. */
 export const MASK_NOWHERE: StepIssue = {

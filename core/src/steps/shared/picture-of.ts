@@ -2,9 +2,7 @@ import { z } from 'zod'
 import { FormatError } from '../../format/mesh-data'
 import { averaged, type Picture } from '../../format/picture'
 import { failed, fileMissing, MissingAssetError, type StepContext, type StepOutcome } from '../step'
-
-/** A picture that travels with the project; without a hash none has been chosen. */
-export const pictureFile = z.object({ sha256: z.string().regex(/^([0-9a-f]{64})?$/), name: z.string().max(200) }).default({ sha256: '', name: '' })
+import { pictureFile } from './picture-field'
 
 /** The chosen picture, made smaller to at most `most` pixels and kept; or why there is none. */
 export async function loadPicture(

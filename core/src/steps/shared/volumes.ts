@@ -1,4 +1,3 @@
-import { z } from 'zod'
 import { rayLength } from '../../check/rays'
 import { buildBoxTree } from '../../check/tree'
 import { latticeFor } from '../../outline/lattice'
@@ -7,22 +6,10 @@ import { BAND, type Estimate, estimate } from '../../volume/estimate'
 import type { SparseField } from '../../volume/field'
 import { labelled, type LabelledMesh } from '../../volume/labelled'
 import { fieldOf, redistanced, solidOfField, type Way } from '../../volume/remesh'
-import { meta, plain } from '../meta'
+import { plain } from '../meta'
 import { failed, type StepContext, type StepIssue, type StepOutcome } from '../step'
 import type { Value } from '../value'
 import { solidOf } from './joining'
-import { millimetres } from './lengths'
-
-/** How fine a step works in volume: fitted to the piece, or as given. */
-export const voxelFields = {
-  fit: z
-    .enum(['piece', 'given'])
-    .default('piece')
-    .meta(meta({ title: 'Voxels', labels: ['Fitted to the strokes', 'As given'], description: 'Fitted: a third of the thinner strokes.' })),
-  voxel: millimetres('The voxel size', 0.01, 100)
-    .default(1)
-    .meta(meta({ title: 'Voxel', unit: 'mm', step: 0.1, when: { field: 'fit', is: ['given'] }, description: 'Sides of the even triangles that come out.' })),
-}
 
 export interface VoxelParams {
   readonly fit: 'piece' | 'given'
@@ -31,6 +18,7 @@ export interface VoxelParams {
 
 /** Rays by which strokes are measured, and the share of them that are of the thinner kind. */
 const RAYS = 400
+
 const THINNER = 0.1
 
 /** What a piece's thinner strokes measure through, mm: of rays straight into it all over its surface the tenth part that goes least far. */
@@ -112,6 +100,7 @@ interface VolumeStep {
 const STROKE_IN_VOXELS = 0.6
 
 const megabytes = (bytes: number) => `${plain(Math.ceil(bytes / 1e6))} MB`
+
 const count = (n: number) => Math.round(n).toLocaleString('en')
 
 /** What a remesh comes to, in words. */

@@ -1,4 +1,4 @@
-import type { CagePoint } from '@kelvar/core/steps/deform/free-cage/index'
+import type { CagePoint } from '@kelvar/core/steps/deform/free-cage/schema'
 import { Button } from 'react-aria-components'
 import { X } from 'lucide-react'
 import styled from 'styled-components'

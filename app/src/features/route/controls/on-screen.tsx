@@ -1,6 +1,6 @@
 import type { Mask } from '@kelvar/core/mask/schema'
 import type { CurvePoint } from '@kelvar/core/outline/through-points'
-import type { CagePoint } from '@kelvar/core/steps/deform/free-cage/index'
+import type { CagePoint } from '@kelvar/core/steps/deform/free-cage/schema'
 import type { EdgeParams } from '@kelvar/core/steps/shared/edge'
 import type { ByHand } from '@kelvar/core/steps/shared/repeating'
 import { type ControlProps, onScreen } from '../on-screen'

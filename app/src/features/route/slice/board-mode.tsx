@@ -1,6 +1,7 @@
 'use client'
 import type { RouteStep } from '@kelvar/core/document/schema'
-import { type NodePath, nodePath } from '@kelvar/core/outline/nodes'
+import { type NodePath } from '@kelvar/core/outline/nodes'
+import { nodePath } from '@kelvar/core/outline/node-path'
 import { MousePointer2, Pencil, PenTool } from 'lucide-react'
 import { useState } from 'react'
 import { z } from 'zod'

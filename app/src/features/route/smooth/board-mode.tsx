@@ -2,7 +2,7 @@
 import type { RouteStep } from '@kelvar/core/document/schema'
 import { toPath } from '@kelvar/core/outline/nodes'
 import { flattenPath } from '@kelvar/core/outline/flatten'
-import { isUntouched, smoothParams } from '@kelvar/core/steps/outline/smooth/index'
+import { isUntouched, smoothParams } from '@kelvar/core/steps/outline/smooth/schema'
 import { MOST_TOUCHES, readTouches, type Touch, writeTouches } from '@kelvar/core/steps/outline/smooth/touches'
 import { type QueryClient, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Brush } from 'lucide-react'

@@ -1,7 +1,7 @@
 'use client'
 import type { RouteStep } from '@kelvar/core/document/schema'
 import type { NodePath, PathNode } from '@kelvar/core/outline/nodes'
-import { warpParams } from '@kelvar/core/steps/outline/warp/index'
+import { warpParams } from '@kelvar/core/steps/outline/warp/schema'
 import { MousePointer2 } from 'lucide-react'
 import { useRef, useState } from 'react'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'

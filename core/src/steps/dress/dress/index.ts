@@ -1,59 +1,25 @@
 import { named } from '../../../look/words'
-import { defineStep, failed, type StepIssue } from '../../step'
-import { dressed } from './dressing'
+import { defineStep } from '../../step'
 import { dressParams } from './schema'
 
-export const dress = defineStep({
-  kind: 'dress',
-  version: 2,
-  family: 'Dress',
-  title: 'Dress',
-  summary: 'Gives face, edge, return, back and inside their own colour and finish, and single letters, layers and bands theirs.',
-  takes: ['solid', 'assembly'],
-  gives: (takes) => takes,
-  params: dressParams,
+export const dress = defineStep(
+  {
+    kind: 'dress',
+    version: 2,
+    family: 'Dress',
+    title: 'Dress',
+    summary: 'Gives face, edge, return, back and inside their own colour and finish, and single letters, layers and bands theirs.',
+    takes: ['solid', 'assembly'],
+    gives: (takes) => takes,
+    params: dressParams,
 
-  describe(params) {
-    const extra = [
-      ...(params.palette === 'none' ? [] : [`${params.colours.length} colours by ${params.palette}`]),
-      ...(params.rules.length > 0 ? [`${params.rules.length} rule${params.rules.length === 1 ? '' : 's'}`] : []),
-    ]
-    return [`Face ${named(params.face)}`, `edge ${named(params.edge)}`, ...(extra.length > 0 ? extra : [`return ${named(params.return)}`])].join(' · ')
+    describe(params) {
+      const extra = [
+        ...(params.palette === 'none' ? [] : [`${params.colours.length} colours by ${params.palette}`]),
+        ...(params.rules.length > 0 ? [`${params.rules.length} rule${params.rules.length === 1 ? '' : 's'}`] : []),
+      ]
+      return [`Face ${named(params.face)}`, `edge ${named(params.edge)}`, ...(extra.length > 0 ? extra : [`return ${named(params.return)}`])].join(' · ')
+    },
   },
-
-  async evaluate(input, params) {
-    if (!input || input.kind === 'outline') return failed('no-solid', 'Dress needs a solid to work on.', 'Put a form such as Extrude before it.')
-    const issues: StepIssue[] = []
-    const solids = input.kind === 'assembly' ? input.units : [input]
-    const bands = new Set(solids.flatMap((solid) => solid.bands))
-    const layers = new Set(solids.flatMap((solid) => solid.layers.map((layer) => layer.name)))
-    params.rules.forEach((rule, i) => {
-      const missing =
-        rule.band !== '' && !bands.has(rule.band)
-          ? `band “${rule.band}”`
-          : rule.layer !== '' && !layers.has(rule.layer)
-            ? `layer “${rule.layer}”`
-            : rule.letters !== '' && !input.letters.some((letter) => letter.trim() !== '' && rule.letters.includes(letter))
-              ? `letter of “${rule.letters}”`
-              : undefined
-      if (missing)
-        issues.push({
-          code: 'rule-idle',
-          severity: 'warning',
-          message: `Rule ${i + 1} finds no ${missing} on this piece; it dresses nothing.`,
-          remedy: 'Choose what there is, or keep the rule for when it comes back.',
-          field: 'rules',
-        })
-    })
-    if (input.kind === 'solid') return { ok: true, value: dressed(input, params), issues }
-    // copies wear what their unit does
-    return {
-      ok: true,
-      value: {
-        ...input,
-        units: input.units.map((unit) => ({ ...dressed(unit.letters.length > 0 ? unit : { ...unit, letters: input.letters }, params), letters: unit.letters })),
-      },
-      issues,
-    }
-  },
-})
+  () => import('./make'),
+)

@@ -3,7 +3,7 @@ import { assets, wordRoute } from '../../../../test/helpers'
 import { checkMesh } from '../../../check/check'
 import { evaluateRoute } from '../../../evaluate/route'
 import { loadManifold } from '../../../kernel/manifold'
-import { PROFILE_NAMES } from '../../../solid/profile'
+import { PROFILE_NAMES } from '../../../solid/profile-names'
 import type { Solid } from '../../../solid/solid'
 
 beforeAll(async () => {

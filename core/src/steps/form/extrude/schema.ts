@@ -1,7 +1,7 @@
 import { z } from 'zod'
-import { CORNER_STYLES } from '../../../solid/skeleton'
+import { CORNER_STYLES } from '../../../solid/corner-styles'
 import { meta } from '../../meta'
-import { edgeParams } from '../../shared/edge'
+import { edgeParams } from '../../shared/edge-fields'
 import { curvesWithin, millimetres } from '../../shared/lengths'
 
 const bandParams = z.object({
@@ -41,3 +41,6 @@ export const extrudeParams = z.object({
 })
 
 export type ExtrudeParams = z.infer<typeof extrudeParams>
+
+/** raised when the same values give another solid */
+export const VERSION = 2

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { nodePath } from '../../../outline/nodes'
+import { nodePath } from '../../../outline/node-path'
 import { meta } from '../../meta'
 
 /** Outlines drawn anew for one letter (or, `at` −1, one shape that is no letter), beside what they were drawn over. */

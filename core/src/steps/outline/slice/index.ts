@@ -1,181 +1,21 @@
-import { z } from 'zod'
-import { loadManifold } from '../../../kernel/manifold'
-import { connectedShapes, letterOf, regionArea, regionFrom } from '../../../outline/areas'
-import { Area, clipAreas, splitArea } from '../../../outline/clip'
-import { nodePath, toPath } from '../../../outline/nodes'
-import type { Layer, Region } from '../../../outline/outline'
-import type { Path } from '../../../outline/path'
-import { strokeOutlines } from '../../../outline/stroker'
-import { bandsAcross, extended, leftOf } from './bands'
-import { meta, plain } from '../../meta'
-import { defineStep, failed } from '../../step'
+import { plain } from '../../meta'
+import { defineStep } from '../../step'
+import { sliceParams } from './schema'
 
-const sliceParams = z.object({
-  cut: z
-    .enum(['straight', 'wave', 'zigzag', 'drawn'])
-    .default('straight')
-    .meta(meta({ title: 'Cuts', labels: ['Straight', 'Waves', 'Zigzag', 'Drawn lines'] })),
-  count: z
-    .number('The number of cuts must be a number.')
-    .int('The number of cuts must be a whole number.')
-    .min(1, 'There must be one cut at least.')
-    .max(100, 'There can be 100 cuts at most.')
-    .default(1)
-    .meta(
-      meta({
-        title: 'How many',
-        step: 1,
-        description: 'Evenly spaced over the height of the outline.',
-        when: { field: 'cut', is: ['straight', 'wave', 'zigzag'] },
-      }),
-    ),
-  angle: z
-    .number('The angle must be a number.')
-    .min(-180)
-    .max(180)
-    .default(0)
-    .meta(
-      meta({
-        title: 'Angle',
-        unit: '°',
-        step: 5,
-        description: 'Of the cuts; 0 runs along the line of letters.',
-        when: { field: 'cut', is: ['straight', 'wave', 'zigzag'] },
-      }),
-    ),
-  shift: z
-    .number('The shift must be a number.')
-    .min(-2000)
-    .max(2000)
-    .default(0)
-    .meta(meta({ title: 'Shift', unit: 'mm', step: 1, description: 'Moves all cuts across.', when: { field: 'cut', is: ['straight', 'wave', 'zigzag'] } })),
-  amplitude: z
-    .number('The height of the waves must be a number.')
-    .min(0)
-    .max(500)
-    .default(4)
-    .meta(meta({ title: 'Height', unit: 'mm', step: 0.5, when: { field: 'cut', is: ['wave', 'zigzag'] } })),
-  length: z
-    .number('The length of the waves must be a number.')
-    .min(1, 'A wave must be 1 mm long at least.')
-    .max(2000)
-    .default(40)
-    .meta(meta({ title: 'Length', unit: 'mm', step: 1, when: { field: 'cut', is: ['wave', 'zigzag'] } })),
-  gap: z
-    .number('The gap must be a number.')
-    .min(0, 'The gap cannot be below 0 mm.')
-    .max(200)
-    .default(1)
-    .meta(meta({ title: 'Gap', unit: 'mm', step: 0.25 })),
-  lines: z
-    .array(nodePath)
-    .max(24, 'There can be 24 drawn lines at most.')
-    .default([])
-    .meta(meta({ title: 'Lines', drawn: true, when: { field: 'cut', is: ['drawn'] } })),
-})
-
-type SliceParams = z.infer<typeof sliceParams>
-
-export const slice = defineStep({
-  kind: 'slice',
-  version: 1,
-  family: 'Outline',
-  title: 'Slice',
-  summary: 'Cuts the outline into bands along lines, waves or zigzags; every band is a layer.',
-  takes: ['outline'],
-  gives: 'outline',
-  params: sliceParams,
-  describe: ({ cut, count, gap, lines }) =>
-    cut === 'drawn'
-      ? `Along ${lines.length} drawn ${lines.length === 1 ? 'line' : 'lines'}, ${plain(gap)} mm wide`
-      : `${count} ${{ straight: 'straight', wave: 'waved', zigzag: 'zigzag' }[cut]} ${count === 1 ? 'cut' : 'cuts'}, ${plain(gap)} mm wide`,
-
-  async evaluate(input, params, context) {
-    if (input?.kind !== 'outline') return failed('no-outline', 'Slice needs an outline to work on.', 'Put a source such as Lettering before it.')
-    if (input.regions.length === 0) return failed('no-areas', 'The outline has no closed shapes to cut.', 'Close the strokes, or set some words.')
-    if (params.cut === 'drawn' && params.lines.length === 0)
-      return failed('no-lines', 'No line to cut along has been drawn yet.', 'Open the Draw view and draw one across the shapes.', 'lines')
-    await loadManifold()
-    const areas = input.regions.map((region) => ({ region, area: regionArea(region) }))
-    const box = areas.reduce(
-      (b, { area }) => [Math.min(b[0], area.box[0]), Math.min(b[1], area.box[1]), Math.max(b[2], area.box[2]), Math.max(b[3], area.box[3])],
-      [Infinity, Infinity, -Infinity, -Infinity],
-    )
-    const cutter = params.cut === 'drawn' ? alongLines(params.lines.map(toPath), box, params.gap) : alongBands(box, params)
-    const pieces: { layer: number; part: string; region: Region; paths: Path[] }[] = []
-    let done = 0
-    for (const { region, area } of areas) {
-      for (const { part, paths } of cutter(area)) pieces.push({ layer: region.layer, part, region, paths })
-      await context.breathe()
-      context.progress(++done / areas.length)
-    }
-    const layers: Layer[] = []
-    const regions: Region[] = []
-    input.layers.forEach((layer, source) => {
-      const own = pieces.filter((piece) => piece.layer === source)
-      // parts are numbered in their order: from the top down, or by the lines they lie left of
-      const parts = [...new Set(own.map((piece) => piece.part))].sort()
-      parts.forEach((part, i) => {
-        const number = params.cut === 'drawn' ? i + 1 : Number(part) + 1
-        layers.push({ ...layer, id: `${layer.id} · ${number}`, name: `${layer.name} · ${number}` })
-        for (const piece of own)
-          if (piece.part === part) for (const shape of connectedShapes(piece.paths)) regions.push(regionFrom(shape, letterOf(piece.region), layers.length - 1))
-      })
-    })
-    if (regions.length === 0) return failed('vanished', 'The gap takes away everything.', 'Make the gap smaller, or the cuts fewer.', 'gap')
-    return { ok: true, value: { ...input, regions, layers }, issues: [], told: `${layers.length} parts` }
+export const slice = defineStep(
+  {
+    kind: 'slice',
+    version: 1,
+    family: 'Outline',
+    title: 'Slice',
+    summary: 'Cuts the outline into bands along lines, waves or zigzags; every band is a layer.',
+    takes: ['outline'],
+    gives: 'outline',
+    params: sliceParams,
+    describe: ({ cut, count, gap, lines }) =>
+      cut === 'drawn'
+        ? `Along ${lines.length} drawn ${lines.length === 1 ? 'line' : 'lines'}, ${plain(gap)} mm wide`
+        : `${count} ${{ straight: 'straight', wave: 'waved', zigzag: 'zigzag' }[cut]} ${count === 1 ? 'cut' : 'cuts'}, ${plain(gap)} mm wide`,
   },
-})
-
-interface Part {
-  /** sorts and names the layer */
-  readonly part: string
-  readonly paths: Path[]
-}
-
-/** Cuts an area into the bands between even cuts: by every other band at once, so that each shape is clipped once, however many bands there are. */
-function alongBands(box: readonly number[], params: SliceParams): (area: Area) => Part[] {
-  const { bands, linesNear, bandOf } = bandsAcross(box, { ...params, cut: params.cut as 'straight' | 'wave' | 'zigzag' })
-  return (area) => {
-    let whole = area
-    if (params.gap > 0) {
-      const gaps = strokeOutlines(linesNear(area.box), { width: params.gap, cap: 'flat', join: 'mitre' }, 0.01)
-      if (gaps.length > 0) whole = new Area(clipAreas(area, new Area(gaps), 'subtract'))
-    }
-    const every = bands(area.box).filter(({ index }) => index % 2 === 0)
-    const parts = new Map<number, Path[]>()
-    const { inside, outside } = splitArea(whole, new Area(every.map((band) => band.path)))
-    for (const path of [...inside, ...outside]) {
-      const index = bandOf(path)
-      const known = parts.get(index)
-      if (known) known.push(path)
-      else parts.set(index, [path])
-    }
-    return [...parts].map(([index, paths]) => ({ part: String(index).padStart(3, '0'), paths }))
-  }
-}
-
-/** Cuts an area along lines, each carried on straight beyond its ends; a closed line cuts out what it surrounds. */
-function alongLines(lines: readonly Path[], box: readonly number[], gap: number): (area: Area) => Part[] {
-  const sides = lines.map((line) => new Area([line.closed ? line : leftOf(line, box)]))
-  const gaps =
-    gap > 0
-      ? new Area(
-          strokeOutlines(
-            lines.map((line) => (line.closed ? line : extended(line, box))),
-            { width: gap, cap: 'flat', join: 'mitre' },
-            0.01,
-          ),
-        )
-      : undefined
-  return (area) => {
-    let parts: { part: string; area: Area }[] = [{ part: '', area: gaps ? new Area(clipAreas(area, gaps, 'subtract')) : area }]
-    for (const side of sides) {
-      parts = parts.flatMap(({ part, area: rest }) => {
-        const { inside, outside } = splitArea(rest, side)
-        return [inside, outside].flatMap((paths, k) => (paths.length > 0 ? [{ part: part + k, area: new Area(paths) }] : []))
-      })
-    }
-    return parts.map(({ part, area: rest }) => ({ part, paths: rest.paths.slice() }))
-  }
-}
+  () => import('./make'),
+)

@@ -1,105 +1,18 @@
-import { z } from 'zod'
-import { loadManifold } from '../../../kernel/manifold'
-import { connectedShapes, letterOf, orientedPaths, regionRings } from '../../../outline/areas'
-import { type BridgeOptions, countersOf, cutBridges, ringArea } from '../../../outline/bridges'
-import type { Outline, Region } from '../../../outline/outline'
-import { controlBounds, type Path } from '../../../outline/path'
-import { meta, plain } from '../../meta'
-import { defineStep, failed, type StepIssue } from '../../step'
+import { plain } from '../../meta'
+import { defineStep } from '../../step'
+import { stencilParams } from './schema'
 
-const bridges = z.number('The number of bridges must be a number.').int('Bridges are counted whole.').min(1, 'A counter needs one bridge at least.').max(8)
-const angle = z.number('The angle must be a number.').min(-360).max(360)
-
-const stencilParams = z.object({
-  bridges: bridges.default(2).meta(meta({ title: 'Bridges', step: 1, description: 'To each counter, evenly round it.' })),
-  width: z
-    .number('The width must be a number.')
-    .min(0.05, 'Bridges must be 0.05 mm wide at least.')
-    .max(500)
-    .default(1.5)
-    .meta(meta({ title: 'Width', unit: 'mm', step: 0.5, pull: 'right' })),
-  angle: angle.default(90).meta(meta({ title: 'Angle', unit: '°', step: 15, description: 'Of the first bridge: 90° is upwards, 0° to the right.' })),
-  otherwise: z
-    .string()
-    .max(200)
-    .default('')
-    .meta(meta({ title: 'Otherwise for', description: 'Letters whose bridges are set apart, such as “ae&”.' })),
-  otherBridges: bridges.default(1).meta(meta({ title: 'Their bridges', step: 1, advanced: true })),
-  otherAngle: angle.default(0).meta(meta({ title: 'Their angle', unit: '°', step: 15, advanced: true })),
-})
-
-export const stencil = defineStep({
-  kind: 'stencil',
-  version: 1,
-  family: 'Outline',
-  title: 'Stencil',
-  summary: 'Cuts bridges through the letters that hold their counters, so that nothing falls out of a stencil.',
-  takes: ['outline'],
-  gives: 'outline',
-  params: stencilParams,
-  describe: ({ bridges: count, width, angle: at }) => `${count === 1 ? 'One bridge' : `${count} bridges`} of ${plain(width)} mm at ${plain(at)}°`,
-
-  async evaluate(input, params, context) {
-    if (input?.kind !== 'outline') return failed('no-outline', 'Stencil needs an outline to work on.', 'Put a source such as Lettering before it.')
-    if (input.regions.length === 0)
-      return failed('no-areas', 'The outline has no closed shapes to cut bridges through.', 'Close the strokes, or set some words.')
-    await loadManifold()
-    const apart = new Set(params.otherwise)
-    const regions: Region[] = []
-    const loose: Region[] = []
-    let held = 0
-    for (const region of input.regions) {
-      await context.breathe()
-      const letter = input.letters[letterOf(region)]?.text ?? ''
-      const options: BridgeOptions = [...letter].some((c) => apart.has(c))
-        ? { count: params.otherBridges, width: params.width, angle: params.otherAngle }
-        : { count: params.bridges, width: params.width, angle: params.angle }
-      const key = `stencil:${JSON.stringify(options)}:${region.key}`
-      const shapes = context.memo.get(key, () => cut(region, options))
-      if (shapes.before === 0) {
-        regions.push(region)
-        continue
-      }
-      held += shapes.before - shapes.left
-      if (shapes.left > 0) loose.push(region)
-      shapes.shapes.forEach((paths, i) =>
-        regions.push({ key: `${key}#${i}`, members: [{ letter: letterOf(region), paths }], dx: region.dx, dy: region.dy, layer: region.layer }),
-      )
-    }
-    if (regions.length === 0) return failed('nothing-left', 'The bridges leave nothing of the letters.', 'Make them narrower, or the letters larger.', 'width')
-    const value: Outline = { ...input, regions }
-    return {
-      ok: true,
-      value,
-      issues: loosened(input, loose),
-      told: held === 0 ? 'no counters to hold' : held === 1 ? '1 counter held' : `${held} counters held`,
-    }
+export const stencil = defineStep(
+  {
+    kind: 'stencil',
+    version: 1,
+    family: 'Outline',
+    title: 'Stencil',
+    summary: 'Cuts bridges through the letters that hold their counters, so that nothing falls out of a stencil.',
+    takes: ['outline'],
+    gives: 'outline',
+    params: stencilParams,
+    describe: ({ bridges: count, width, angle: at }) => `${count === 1 ? 'One bridge' : `${count} bridges`} of ${plain(width)} mm at ${plain(at)}°`,
   },
-})
-
-/** A region with its bridges, in its own coordinates, as shapes that hang together; and its counters before and after. */
-function cut(region: Region, options: BridgeOptions): { shapes: Path[][]; before: number; left: number } {
-  const own = { ...region, dx: 0, dy: 0 }
-  const rings = regionRings(own)
-  const paths = cutBridges(orientedPaths(own), rings, options)
-  const before = rings.filter((ring) => ringArea(ring) < 0).length
-  return before === 0 ? { shapes: [], before, left: 0 } : { shapes: connectedShapes(paths), before, left: countersOf(paths) }
-}
-
-function loosened(input: Outline, loose: readonly Region[]): StepIssue[] {
-  if (loose.length === 0) return []
-  const names = [...new Set(loose.map((region) => input.letters[letterOf(region)]?.text).filter(Boolean))].map((text) => `“${text}”`)
-  return [
-    {
-      code: 'falls-out',
-      severity: 'warning',
-      message: `${names.length > 0 ? `In ${names.slice(0, 8).join(', ')}` : 'Somewhere'} a counter hangs on nothing and would fall out.`,
-      remedy: 'Turn its bridges, or give it more of them.',
-      places: loose.slice(0, 8).map((region) => {
-        const [x0, y0, x1, y1] = controlBounds(region.members.flatMap(({ paths }) => paths))
-        return [(x0 + x1) / 2 + region.dx, (y0 + y1) / 2 + region.dy, 0] as const
-      }),
-      field: 'angle',
-    },
-  ]
-}
+  () => import('./make'),
+)

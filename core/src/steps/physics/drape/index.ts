@@ -1,170 +1,19 @@
-import { z } from 'zod'
-import { hashJson } from '../../../cache/hash'
-import { CLOTH_HELD, clothAt, clothAtRest, clothPoints, drape, type Draping, MOST_POINTS, turned } from '../../../physics/drape'
-import { pointCodec, secondsFor } from '../../../physics/recording'
-import { skinMask } from '../../../physics/skin-mask'
-import type { Apart } from '../../../repeat/apart'
-import { asAssembly } from '../../../repeat/assemble'
-import { assemblyBounds, besideAssembly } from '../../../solid/assembly'
-import { type Solid, solidBounds } from '../../../solid/solid'
-import { meta, plain } from '../../meta'
-import { apartInStep } from '../../shared/apart'
-import { forceMarks } from '../../shared/force-marks'
-import { frameOf, mendedSaid } from '../../shared/frames'
-import { MASK_NOWHERE, maskOf } from '../../shared/masks'
-import {
-  airOf,
-  beyond,
-  bounded,
-  forceFields,
-  forcesOf,
-  gravityFields,
-  limitSaid,
-  momentFields,
-  obstaclesOf,
-  solidsIn,
-  surroundingFields,
-  surroundingsOf,
-  tooMuch,
-  windFields,
-} from '../../shared/physics'
-import { Recordings, thingsKey } from '../../shared/recordings'
-import { seedParam } from '../../shared/seed'
-import { defineStep, failed } from '../../step'
+import { plain } from '../../meta'
+import { defineStep } from '../../step'
+import { drapeParams } from './schema'
 
-const drapeParams = z.object({
-  ...momentFields(2, 3),
-  falls: z
-    .enum(['down', 'back'])
-    .default('down')
-    .meta(meta({ title: 'Falls', labels: ['Down over their tops', 'Back onto their faces'] })),
-  over: bounded('Hangs over', 0, 2000, 25, { unit: 'mm', step: 5, description: 'Beyond what it falls on, on all sides.' }),
-  above: bounded('From above', 0.5, 2000, 15, { unit: 'mm', step: 5 }),
-  thick: bounded('Thickness', 0.1, 20, 1, { unit: 'mm', step: 0.1, most: 5 }),
-  stiffness: bounded('Stiffness', 0, 100, 20, { unit: '%', step: 5, description: 'Silk at 0, felt at 100.' }),
-  edge: bounded('Squares of', 0.3, 50, 2, { unit: 'mm', step: 0.25, most: 10, description: 'Finer ones fold more finely, and take longer.' }),
-  held: z
-    .enum(CLOTH_HELD)
-    .default('free')
-    .meta(meta({ title: 'Held', labels: ['Not', 'At its corners', 'At its far side', 'At both ends'] })),
-  mask: maskOf().meta(
-    meta({
-      title: 'Mask',
-      holds: 'mask',
-      without: 'Nothing more is held. A mask, measured on the cloth as it lies before it falls, holds it where it is, or limits wind and force to it.',
-    }),
-  ),
-  does: z
-    .enum(['hold', 'limit'])
-    .default('hold')
-    .meta(meta({ title: 'The mask', labels: ['Holds it there', 'Limits wind and force to there'] })),
-  show: z
-    .enum(['both', 'cloth'])
-    .default('both')
-    .meta(meta({ title: 'Result', labels: ['Cloth and what is under it', 'The cloth alone'] })),
-  ...surroundingFields('below'),
-  friction: bounded('Friction', 0, 2, 0.8, { step: 0.05, advanced: true }),
-  ...windFields(),
-  ...forceFields,
-  ...gravityFields,
-  seed: seedParam(),
-})
-
-export const drapeStep = defineStep({
-  kind: 'drape',
-  version: 1,
-  family: 'Physics',
-  title: 'Drape',
-  summary: 'A cloth falls over letters and hangs in folds, with a thickness of its own; the same every time.',
-  takes: ['solid', 'assembly'],
-  gives: 'assembly',
-  params: drapeParams,
-  moves: ['at'],
-  describe: ({ thick, at, stiffness }) => `${plain(thick)} mm thick, ${stiffness < 35 ? 'soft' : stiffness < 70 ? 'firm' : 'stiff'}, after ${plain(at)} s`,
-  maskedOn: (value, params) => {
-    const how = drapingOf(params, assemblyBounds(asAssembly(value)), [])
-    const [columns, rows] = clothPoints(how)
-    return columns * rows > MOST_POINTS ? undefined : clothAtRest(how)
+export const drapeStep = defineStep(
+  {
+    kind: 'drape',
+    version: 1,
+    family: 'Physics',
+    title: 'Drape',
+    summary: 'A cloth falls over letters and hangs in folds, with a thickness of its own; the same every time.',
+    takes: ['solid', 'assembly'],
+    gives: 'assembly',
+    params: drapeParams,
+    moves: ['at'],
+    describe: ({ thick, at, stiffness }) => `${plain(thick)} mm thick, ${stiffness < 35 ? 'soft' : stiffness < 70 ? 'firm' : 'stiff'}, after ${plain(at)} s`,
   },
-  async evaluate(input, params, context) {
-    const value = solidsIn('Drape', input)
-    if ('ok' in value) return value
-    // parts that are not connected stand for themselves
-    const things = apartInStep(value, 'part')
-    if ('ok' in things) return things
-    const whole = asAssembly(value)
-    const obstacles = obstaclesOf(context).map((solid) => ({ ...solid, positions: turned(solid.positions, params.falls) }))
-    const refused = tooMuch(things.things.length, obstacles)
-    if (refused) return refused
-    const own = assemblyBounds(whole)
-    const air = airOf(params)
-    const how = drapingOf(params, own, obstacles)
-    const [columns, rows] = clothPoints(how)
-    if (columns * rows > MOST_POINTS) return tooFine(params.edge, columns * rows)
-    const longest = secondsFor(columns * rows)
-    if (params.length > longest)
-      return failed('too-long', `So fine a cloth can be followed for ${longest} s.`, 'Follow it for less time, or take larger squares.', 'length')
-    const { mask, does } = params
-    const acts = mask.list.length > 0
-    const by = acts ? skinMask(clothAtRest(how), columns * rows, mask, does) : undefined
-    const key = acts ? hashJson([thingsKey(things), mask, does]) : thingsKey(things)
-    const recording = await recordings.of(key, how, context, (work) => drape(things, how, work, by))
-    if (!recording) return failed('blown-up', 'It cannot be followed: the cloth flies apart.', 'Take larger squares, or make it softer.', 'edge')
-    const cloth = clothAt(recording, how, params.at)
-    const frame = await frameOf(alone(cloth), () => cloth, Math.min(params.thick / 2, params.edge / 2), context)
-    if (!frame.ok) return frame
-    return {
-      ok: true,
-      value: params.show === 'cloth' ? frame.assembly : besideAssembly(whole, frame.assembly),
-      issues: [
-        ...(does === 'limit' ? limitSaid(params, by?.nowhere === true) : by?.nowhere ? [MASK_NOWHERE] : []),
-        ...beyond(params.at, params.length),
-        ...mendedSaid(frame.mended),
-      ],
-      told: `${(columns * rows).toLocaleString('en')} points`,
-      ...forceMarks(params, air, own),
-    }
-  },
-})
-
-/** How the cloth lies and falls over what has such bounds. */
-function drapingOf(params: z.infer<typeof drapeParams>, own: ReturnType<typeof assemblyBounds>, obstacles: readonly Solid[]): Draping {
-  const box = solidBounds(turned([own[0], own[1], own[2], own[3], own[4], own[5]], params.falls))
-  const air = airOf(params)
-  return {
-    ...surroundingsOf(params, box, obstacles),
-    falls: params.falls,
-    friction: params.friction,
-    bounce: 0,
-    cloth: {
-      x: box[0] - params.over,
-      z: box[2] - params.over,
-      y: box[4] + params.above,
-      wide: box[3] - box[0] + 2 * params.over,
-      deep: box[5] - box[2] + 2 * params.over,
-    },
-    edge: params.edge,
-    thick: params.thick,
-    stiffness: params.stiffness / 100,
-    held: params.held,
-    air: { ...air, speed: Array.from(turned(air.speed, params.falls)) as [number, number, number] },
-    forces: forcesOf({ ...params, spot: params.spot && (Array.from(turned(params.spot, params.falls)) as [number, number, number]) }, box),
-    seconds: params.length,
-  }
-}
-
-const tooFine = (edge: number, points: number) =>
-  failed(
-    'too-fine',
-    `Squares of ${plain(edge)} mm are too many for so large a cloth.`,
-    `Take larger ones, such as ${plain(Math.ceil(10 * edge * Math.sqrt(points / MOST_POINTS)) / 10)} mm.`,
-    'edge',
-  )
-
-const recordings = new Recordings('drape', pointCodec)
-
-const alone = (cloth: Solid): Apart => ({
-  assembly: asAssembly(cloth),
-  things: [{ order: Infinity, lot: 0, letters: [], entries: [0], box: solidBounds(cloth.positions) }],
-  joined: 0,
-})
+  () => import('./make'),
+)

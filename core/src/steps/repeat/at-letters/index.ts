@@ -1,83 +1,19 @@
-import { z } from 'zod'
-import { letterGroups, outlineBoxes, solidBoxes } from '../../../repeat/letter-boxes'
-import { shift, SpotList } from '../../../repeat/spots'
-import { meta } from '../../meta'
-import { bodyWith, carrierOf } from '../../shared/grounds'
-import { byHandParam, powerField, repeatInStep, unitFields, unitOf, unitNamed, unitsTold } from '../../shared/repeating'
-import { defineStep, failed } from '../../step'
+import { unitNamed } from '../../shared/repeat-fields'
+import { defineStep } from '../../step'
+import { atLettersParams } from './schema'
 
-const finite = z.number('It must be a number.').min(-10_000).max(10_000)
-
-const atLettersParams = z.object({
-  by: z
-    .enum(['letter', 'word', 'line'])
-    .default('letter')
-    .meta(meta({ title: 'One for each', labels: ['Letter', 'Word', 'Line'] })),
-  ...unitFields,
-  across: z
-    .enum(['left', 'middle', 'right'])
-    .default('middle')
-    .meta(meta({ title: 'Across', labels: ['At its left', 'At its middle', 'At its right'] })),
-  up: z
-    .enum(['bottom', 'middle', 'top'])
-    .default('top')
-    .meta(meta({ title: 'Up', labels: ['At its foot', 'At its middle', 'At its top'] })),
-  depth: z
-    .enum(['back', 'middle', 'front'])
-    .default('front')
-    .meta(meta({ title: 'In depth', labels: ['At its back', 'Halfway', 'At its front'] })),
-  right: finite.default(0).meta(meta({ title: 'Further right', unit: 'mm', step: 0.5 })),
-  higher: finite.default(0).meta(meta({ title: 'Further up', unit: 'mm', step: 0.5 })),
-  power: powerField,
-  hand: byHandParam,
-})
-
-export const atLetters = defineStep({
-  kind: 'at-letters',
-  version: 1,
-  family: 'Repeat',
-  title: 'At letters',
-  summary: 'One for every letter, word or line: hooks, feet, plates or crowns that come with each letter typed.',
-  takes: ['outline', 'solid', 'assembly'],
-  gives: 'assembly',
-  params: atLettersParams,
-  describe: ({ by, up, across, unit }) =>
-    `${unitNamed(unit)} for each ${by}, ${up === 'middle' && across === 'middle' ? 'in the middle' : `${up}${across === 'middle' ? '' : ` ${across}`}`}`,
-
-  async evaluate(input, params, context) {
-    if (!input) return failed('no-input', 'At letters needs letters.', 'Put a source such as Lettering before it.')
-    const unit = unitOf(params, context)
-    if ('ok' in unit) return unit
-    const carrier = input.kind === 'outline' ? undefined : carrierOf(input)
-    if (input.kind !== 'outline' && !carrier)
-      return failed('no-body', 'At letters needs one solid with letters, and gets copies only.', 'Put this step before the one that repeats.')
-    const letters = input.kind === 'outline' ? input.letters.map(({ text }) => text) : input.letters
-    const groups = letterGroups(letters, input.kind === 'outline' ? outlineBoxes(input) : solidBoxes((carrier as NonNullable<typeof carrier>).solid), params.by)
-    if (groups.length === 0) return failed('no-letters', 'There are no letters here.', 'Use Grid, Row or Along a line for what is no lettering.')
-    const at = (low: number, high: number, which: 'low' | 'middle' | 'high') => (which === 'low' ? low : which === 'high' ? high : (low + high) / 2)
-    const list = new SpotList()
-    const { across, up, depth, right, higher } = params
-    for (const { letter, box } of groups)
-      list.push(
-        shift(
-          at(box[0], box[3], across === 'left' ? 'low' : across === 'right' ? 'high' : 'middle') + right,
-          at(box[1], box[4], up === 'bottom' ? 'low' : up === 'top' ? 'high' : 'middle') + higher,
-          at(box[2], box[5], depth === 'back' ? 'low' : depth === 'front' ? 'high' : 'middle'),
-        ),
-        letter,
-        0,
-        0,
-        0,
-      )
-    return repeatInStep({
-      unit: unit.assembly,
-      spots: list.finish(),
-      hand: params.hand,
-      reach: 1,
-      letters,
-      body: carrier ? bodyWith(carrier.solid, carrier.others) : undefined,
-      told: (count) => unitsTold(params.unit, count, params.power),
-      issues: [],
-    })
+export const atLetters = defineStep(
+  {
+    kind: 'at-letters',
+    version: 1,
+    family: 'Repeat',
+    title: 'At letters',
+    summary: 'One for every letter, word or line: hooks, feet, plates or crowns that come with each letter typed.',
+    takes: ['outline', 'solid', 'assembly'],
+    gives: 'assembly',
+    params: atLettersParams,
+    describe: ({ by, up, across, unit }) =>
+      `${unitNamed(unit)} for each ${by}, ${up === 'middle' && across === 'middle' ? 'in the middle' : `${up}${across === 'middle' ? '' : ` ${across}`}`}`,
   },
-})
+  () => import('./make'),
+)

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { nodePath } from '../../../outline/nodes'
+import { nodePath } from '../../../outline/node-path'
 import { meta } from '../../meta'
 
 export const MAX_SHAPES = 2000

@@ -53,3 +53,5 @@ export const vectorFileParams = z.object({
       }),
     ),
 })
+
+export type VectorFileParams = z.infer<typeof vectorFileParams>

@@ -1,83 +1,18 @@
-import { z } from 'zod'
-import { latticeFor } from '../../../outline/lattice'
-import { solidBounds, triangleCount } from '../../../solid/solid'
-import { type LabelledMesh, labelled, solidOf as solidOfMesh } from '../../../volume/labelled'
-import { subdivided } from '../../../volume/subdivide'
-import { meta, plain } from '../../meta'
-import { solidOf } from '../../shared/joining'
-import { certified, onLattice } from '../../shared/surfaces'
-import { defineStep, failed } from '../../step'
+import { plain } from '../../meta'
+import { defineStep } from '../../step'
+import { subdivideParams } from './schema'
 
-/** More triangles than this are not made. */
-const MOST = 3_000_000
-
-const subdivideParams = z.object({
-  times: z
-    .number('How often must be a number.')
-    .int('It is divided whole times.')
-    .min(1)
-    .max(4)
-    .default(1)
-    .meta(meta({ title: 'Times', step: 1 })),
-  how: z
-    .enum(['round', 'plain'])
-    .default('round')
-    .meta(meta({ title: 'Surface', labels: ['Rounded', 'As it is'] })),
-  creases: z
-    .number('The angle must be a number.')
-    .min(1, 'Creases begin at 1° or more.')
-    .max(180)
-    .default(30)
-    .meta(meta({ title: 'Creases from', unit: '°', step: 5, when: { field: 'how', is: ['round'] }, description: 'Sides that bend by more stay sharp.' })),
-})
-
-export const subdivide = defineStep({
-  kind: 'subdivide',
-  version: 1,
-  family: 'Volume',
-  title: 'Subdivide',
-  summary: 'Four triangles for each one, rounded between the creases.',
-  takes: ['solid'],
-  gives: 'solid',
-  params: subdivideParams,
-  describe: ({ times, how, creases }) => `${times === 1 ? 'Once' : `${times} times`}, ${how === 'round' ? `creases from ${plain(creases)}°` : 'as it is'}`,
-  async evaluate(input, { times, how, creases }, context) {
-    const solid = solidOf(input)
-    if (!solid) return failed('no-solid', 'Subdivide needs a solid to work on.', 'Put a form such as Extrude, or a Block, before it.')
-    const triangles = triangleCount(solid) * 4 ** times
-    if (triangles > MOST)
-      return failed(
-        'too-many',
-        `Divided so often the piece would have ${triangles.toLocaleString('en')} triangles; ${MOST.toLocaleString('en')} are the most.`,
-        'Divide it less often, or reduce it before.',
-        'times',
-      )
-    const lattice = Math.max(solid.lattice, latticeFor(solidBounds(solid.positions).reduce((most, v) => Math.max(most, Math.abs(v)), 0)))
-    let mesh: LabelledMesh = labelled(solid)
-    for (let i = 0; i < times; i++) {
-      mesh = subdivided(mesh, creases, how === 'plain')
-      context.progress((i + 1) / (times + 1))
-      await context.breathe()
-    }
-    const result = certified(solidOfMesh({ ...mesh, positions: onLattice(mesh.positions, lattice) }, solid, lattice))
-    if (result.ok)
-      return {
-        ok: true,
-        value: result.solid,
-        issues: [],
-        told: `${triangleCount(solid).toLocaleString('en')} → ${triangleCount(result.solid).toLocaleString('en')} triangles`,
-      }
-    return {
-      ok: false,
-      issue: {
-        code: 'crosses',
-        severity: 'failed',
-        message: 'Rounded like this the surface would pass through itself.',
-        remedy: 'Let creases begin at a smaller angle, or divide it as it is. The place is shown in the view.',
-        places: result.places,
-        field: 'creases',
-        fixes: [{ label: 'Divide it as it is', params: { how: 'plain' } }],
-      },
-    }
+export const subdivide = defineStep(
+  {
+    kind: 'subdivide',
+    version: 1,
+    family: 'Volume',
+    title: 'Subdivide',
+    summary: 'Four triangles for each one, rounded between the creases.',
+    takes: ['solid'],
+    gives: 'solid',
+    params: subdivideParams,
+    describe: ({ times, how, creases }) => `${times === 1 ? 'Once' : `${times} times`}, ${how === 'round' ? `creases from ${plain(creases)}°` : 'as it is'}`,
   },
-})
+  () => import('./make'),
+)

@@ -1,4 +1,4 @@
-import { nodePath } from '@kelvar/core/outline/nodes'
+import { nodePath } from '@kelvar/core/outline/node-path'
 import { z } from 'zod'
 import { useKept } from '../kept'
 

@@ -1,0 +1,1 @@
+export const BURST_FROM = ['spot', 'line', 'way', 'lot'] as const

@@ -1,0 +1,1 @@
+export const CLOTH_HELD = ['free', 'corners', 'far', 'sides'] as const

@@ -1,0 +1,1 @@
+export const HINGE_EDGES = ['top', 'bottom', 'left', 'right'] as const

@@ -1,0 +1,1 @@
+export const FILLS = ['middle', 'rows', 'hexagons', 'dots'] as const

@@ -1,0 +1,1 @@
+export const CORNER_STYLES = ['mitre', 'round', 'flat'] as const

@@ -1,0 +1,56 @@
+import { blendedFields } from '../../../volume/masked-field'
+import { volumeOf } from '../../../volume/remesh'
+import { passesFor, softened } from '../../../volume/soften'
+import { plain } from '../../meta'
+import { alsoSaid, maskedInput } from '../../shared/masks'
+import { throughVolume } from '../../shared/volumes'
+import { type Evaluate, failed, type StepIssue } from '../../step'
+import type { softenParams } from './schema'
+
+export const evaluate: Evaluate<typeof softenParams> = async (input, params, context) => {
+  const { amount, how, keepVolume } = params
+  let shift = 0
+  let passes = 0
+  const limited = maskedInput(input, params.mask)
+  if (limited.nowhere) return { ok: true, value: limited.value, issues: limited.issues }
+  const { weights } = limited
+  const outcome = await throughVolume(limited.value, context, {
+    title: 'Soften',
+    params,
+    finest: Math.max(0.05, amount),
+    coarsest: amount / 2.5,
+    way: 'smooth',
+    // where the mask is nought the surface is the old one: both must lie within the band
+    ...(weights ? { reach: amount } : {}),
+    async change(field, { source, voxel }) {
+      passes = passesFor(amount, voxel, how)
+      if (passes > MOST_PASSES) return field
+      const done = await softened(field, how, passes, () => context.breathe(), keepVolume ? volumeOf(source) : undefined)
+      shift = done.shift
+      return weights ? blendedFields(field, done.field, source, weights) : done.field
+    },
+    more: (_, { voxel }): StepIssue[] =>
+      Math.abs(shift) > 0.05 * voxel
+        ? [
+            {
+              code: 'moved-out',
+              severity: 'note',
+              message: `To keep the volume, the surface was moved ${shift > 0 ? 'out' : 'in'} by ${plain(Math.abs(shift))} mm.`,
+              remedy: 'Without keeping the volume, it stays where it is.',
+              field: 'keepVolume',
+            },
+          ]
+        : [],
+  })
+  if (passes > MOST_PASSES)
+    return failed(
+      'too-much',
+      `Softening by ${plain(amount)} mm takes ${passes} rounds at this voxel size.`,
+      'Give a larger voxel, or a smaller amount.',
+      'voxel',
+    )
+  return alsoSaid(outcome, limited.issues)
+}
+
+/** More passes than this are not made: the voxels are too fine for so much softening. */
+const MOST_PASSES = 200

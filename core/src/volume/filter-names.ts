@@ -1,0 +1,3 @@
+export const FILTERS = ['gaussian', 'mean', 'median', 'flow'] as const
+
+export type Filter = (typeof FILTERS)[number]
