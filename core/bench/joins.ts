@@ -92,7 +92,7 @@ export async function benchJoins(): Promise<void> {
   const letters = await Promise.all(['B', 'C', 'D'].map((letter) => make(`Lantern${letter} of the Quay`, memo)))
   console.log(`  one letter of 20 retyped in a carved plate: ${median(letters).toFixed(0)} ms of work, ${(median(letters) / whole).toFixed(2)} of doing all`)
 
-  const ball = roundedBox(100, 100, 100, 50, 410, latticeFor(200))
+  const ball = roundedBox(100, 100, 100, 50, 250, latticeFor(200))
   const file = writeStl(ball)
   let sound = false
   const ms = timed(() => {

@@ -5,7 +5,7 @@ import { type LabelRow, LABELS, labelTable, rowCount, withLabel } from '../solid
 import { joinNames, type Names } from '../solid/operations'
 import { normalsOf, uvsOf } from '../solid/shading'
 import { type Solid, triangleCount, vertexCount, withParts } from '../solid/solid'
-import { VertexTable } from '../solid/vertex-table'
+import { longer, VertexTable } from '../solid/vertex-table'
 import { type Box, type LooseMesh, type Mended, mendRounded, REMOVED } from './mend'
 
 export type { Manifold }
@@ -288,21 +288,25 @@ export class KernelSolids {
   private cornerVertices(solid: Solid, order: Uint32Array) {
     const { channels } = this
     const stride = 3 + channels
+    const { positions: p, indices: corners } = solid
+    const vertices = vertexCount(solid)
+    // what each channel is read from, one after another
     const values = this.attributes.map((name) => ({ ...ATTRIBUTES[name], array: sourceOf(solid, name) }))
     const indices = new Uint32Array(3 * order.length)
-    let properties = new Float32Array(stride * vertexCount(solid))
-    const last = new Int32Array(vertexCount(solid)).fill(-1)
-    let before = new Int32Array(vertexCount(solid))
+    let properties = new Float32Array(stride * vertices)
+    const last = new Int32Array(vertices).fill(-1)
+    let before = new Int32Array(vertices)
     const mergeFrom: number[] = []
     const mergeTo: number[] = []
-    const first = new Int32Array(vertexCount(solid)).fill(-1)
+    const first = new Int32Array(vertices).fill(-1)
     const here = new Float32Array(channels)
     let count = 0
     for (let i = 0; i < indices.length; i++) {
-      const corner = 3 * order[Math.floor(i / 3)] + (i % 3)
-      const v = solid.indices[corner]
+      const corner = 3 * order[(i / 3) | 0] + (i % 3)
+      const v = corners[corner]
       let c = 0
-      for (const { at, size, array } of values) {
+      for (let n = 0; n < values.length; n++) {
+        const { at, size, array } = values[n]
         const from = size * (at === 'vertex' ? v : corner)
         for (let k = 0; k < size; k++) here[c++] = array ? array[from + k] : 0
       }
@@ -311,15 +315,12 @@ export class KernelSolids {
       if (id < 0) {
         id = count++
         if (count > before.length) {
-          const grown = new Int32Array(2 * before.length + 16)
-          grown.set(before)
-          before = grown
-          const more = new Float32Array(stride * grown.length)
-          more.set(properties)
-          properties = more
+          before = longer(before, 2 * before.length + 16)
+          properties = longer(properties, stride * before.length)
         }
-        for (let k = 0; k < 3; k++) properties[id * stride + k] = solid.positions[3 * v + k]
-        properties.set(here, id * stride + 3)
+        const o = id * stride
+        for (let k = 0; k < 3; k++) properties[o + k] = p[3 * v + k]
+        for (let k = 0; k < channels; k++) properties[o + 3 + k] = here[k]
         before[id] = last[v]
         last[v] = id
         if (first[v] < 0) first[v] = id

@@ -1,5 +1,6 @@
 import { crossingPairs } from '../check/crossings'
 import { trianglesCross } from '../check/triangles'
+import { VertexTable } from '../solid/vertex-table'
 
 /** [minX, minY, minZ, maxX, maxY, maxZ] mm */
 export type Box = readonly [number, number, number, number, number, number]
@@ -16,6 +17,9 @@ export interface LooseMesh {
 }
 
 export const REMOVED = -1
+
+/** Stands for a list that is not empty. */
+const LISTED: readonly number[] = [0]
 
 export interface Mended {
   /** nothing crosses any more, and no two vertices lie at one place */
@@ -133,15 +137,17 @@ class Mender {
   private twins(): [number, number][] {
     const { positions: p } = this.mesh
     const [x0, y0, z0, x1, y1, z1] = this.box
-    const first = new Map<string, number>()
+    const table = new VertexTable(this.lattice)
+    /** the first vertex at each of the table's places */
+    const first: number[] = []
     const found: [number, number][] = []
     for (let v = 0; 3 * v < p.length; v++) {
       const [x, y, z] = [p[3 * v], p[3 * v + 1], p[3 * v + 2]]
-      if (x < x0 || x > x1 || y < y0 || y > y1 || z < z0 || z > z1 || this.around(v).length === 0) continue
-      const key = `${x} ${y} ${z}`
-      const other = first.get(key)
-      if (other === undefined) first.set(key, v)
-      else found.push([v, other])
+      if (x < x0 || x > x1 || y < y0 || y > y1 || z < z0 || z > z1 || (this.changed.get(v) ?? LISTED).length === 0 || this.from[v] === this.from[v + 1])
+        continue
+      const place = table.vertex(x, y, z)
+      if (place === first.length) first.push(v)
+      else found.push([v, first[place]])
     }
     return found
   }
