@@ -7,7 +7,7 @@ import type { StepKind } from '@kelvar/core/steps/step'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { setWords } from '../src/state/actions/words'
-import { setPlace, setPlaceTracks } from '../src/state/actions/pieces'
+import { setPlace, setPlaceTracks, takeFrame } from '../src/state/actions/pieces'
 import { paramsAtFrame, setKeys, setValue, spanning, withKey, withoutKey } from '../src/state/actions/tracks'
 import { setTracks } from '../src/state/actions/picked-keys'
 import { FrameCache } from '../src/state/frames'
@@ -160,6 +160,40 @@ describe('places in time', () => {
     expect(contentAt(base, 20)).toBe(contentAt(base, 60))
     store.getState().undo()
     expect(piece().tracks?.x?.keys).toHaveLength(1)
+  })
+
+  it('are of another film when its pace is another, where a step is made of a value over time', () => {
+    const document = newProject('Pace')
+    const [piece] = document.pieces
+    const strength = track.parse({
+      keys: [
+        { at: 0, value: 0 },
+        { at: 24, value: 10 },
+      ],
+    })
+    piece.route.push({ id: 'drop-1', kind: 'drop', on: true, params: { force: 'shake' }, tracks: { power: strength } })
+    const at = (rate: number) => workOf({ ...document, time: { rate, frames: 48 } }, piece.id)
+    expect(at(24)).toBe(at(24))
+    expect(at(24)).not.toBe(at(30))
+    expect(at(30)?.rate).toBe(30)
+    // taken as a piece of its own it is the same simulation: the strength keeps its keys, the moment does not
+    const drop = piece.route[piece.route.length - 1]
+    drop.tracks = {
+      ...drop.tracks,
+      at: track.parse({
+        keys: [
+          { at: 0, value: 0 },
+          { at: 24, value: 1 },
+        ],
+      }),
+    }
+    const store = createWorkbenchStore('pace', document, 1)
+    store.getState().seek(12)
+    takeFrame(store, 24)
+    const taken = store.getState().document.pieces[1].route.find(({ kind }) => kind === 'drop')
+    expect(taken?.tracks).toEqual({ power: strength })
+    expect(taken?.params.at).toBeCloseTo(0.5, 1)
+    expect(taken?.params.power).toBeUndefined()
   })
 
   it('sizes stay within what a place may have', () => {

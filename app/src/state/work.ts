@@ -19,7 +19,7 @@ export function workOf(document: ProjectDocument, pieceId: string, route?: Route
   const piece = route ? { ...found, route } : found
   const others = piecesNeeded(route ? document.pieces.map((p) => (p === found ? piece : p)) : document.pieces, pieceId)
   const known = works.get(piece.route)
-  const placed = others.length > 0 || follows(piece.route)
+  const placed = others.length > 0 || goesByTime(piece.route)
   const rate = rateOf(document)
   if (
     known?.piece === pieceId &&
@@ -46,6 +46,10 @@ export const follows = (route: readonly RouteStep[]): boolean =>
     const kind = step.on ? stepKind(step.kind) : undefined
     return kind?.travels?.(effectiveParams(kind, step.params)) ?? false
   })
+
+/** Whether what a route makes depends on a film's pace: by what it follows, or by a value that a step is made of over time. */
+const goesByTime = (route: readonly RouteStep[]): boolean =>
+  follows(route) || route.some((step) => step.on && stepKind(step.kind)?.overTime?.some((name) => step.tracks?.[name]))
 
 /** All values that move in what a piece is made of; where it stands has a say only where it is made with others. */
 const tracksOf = ({ route, others, tracks }: Work): Track[] => [
@@ -121,7 +125,7 @@ function contentOf(work: Work, frame: number): string {
     work.others.map(({ name, route, place }) => [name, numberOf(route), place]),
     work.others.length > 0 ? work.place : 0,
     // what follows its piece depends on all of its way, whatever the frame
-    [work, ...work.others].map(({ route, place, tracks }) => (follows(route) ? [place, tracks, work.rate] : 0)),
+    [work, ...work.others].map(({ route, place, tracks }) => (goesByTime(route) ? [place, tracks, work.rate] : 0)),
   ]
   return JSON.stringify([made, tracksOf(work).map((track) => valueAt(track, frame))])
 }

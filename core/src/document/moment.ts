@@ -82,8 +82,8 @@ export function placeAt({ place, tracks }: Pick<Piece, 'place' | 'tracks'>, fram
 export const piecesAt = (pieces: readonly Piece[], frame: number): Piece[] =>
   pieces.map((piece) => (piece.tracks ? { ...piece, place: placeAt(piece, frame) } : piece))
 
-/** A piece as it is at a frame, at rest: its values of then, and nothing that moves. */
-export function pieceAtRest(piece: Piece, moment: Moment): Piece {
+/** A piece as it is at a frame, at rest: its values of then, and nothing that moves but what a step is made of over time (`overTime`, by names). */
+export function pieceAtRest(piece: Piece, moment: Moment, overTime: (step: RouteStep) => readonly string[] = () => []): Piece {
   const { tracks: _, tryOuts: __, ...still } = piece
   const place = placeAt(piece, moment.frame)
   return {
@@ -92,8 +92,10 @@ export function pieceAtRest(piece: Piece, moment: Moment): Piece {
     route: piece.route.map((step) => {
       const { tracks: own, ...rest } = step
       if (!own) return rest
-      const { params, on } = paramsAtMoment(step, moment)
-      return { ...rest, params: { ...params }, on }
+      const stay = overTime(step)
+      const [kept, gone] = [true, false].map((kept) => Object.fromEntries(Object.entries(own).filter(([name]) => stay.includes(name) === kept)))
+      const { params, on } = paramsAtMoment({ ...step, tracks: gone }, moment)
+      return { ...rest, params: { ...params }, on, ...(Object.keys(kept).length > 0 ? { tracks: kept } : {}) }
     }),
   }
 }

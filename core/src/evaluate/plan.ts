@@ -4,6 +4,7 @@ import type { ParamsAtMoment } from '../document/moment'
 import { relativePlace, UNMOVED_PLACE } from '../document/place'
 import { type Travel, travelOf } from '../document/travel'
 import type { Piece, Place, RouteStep } from '../document/schema'
+import type { OverTime } from '../motion/over-time'
 import type { Matrix } from '../solid/operations'
 import { pieceReference } from '../document/piece-reference'
 import { fieldsOf, heldToFields, inputsOf, type StepInput } from '../steps/fields'
@@ -31,6 +32,8 @@ export interface Planned {
   readonly settings?: Readonly<Record<string, { readonly params: unknown; readonly size: number }>>
   /** how its piece moves about, where it follows that */
   readonly travel?: Travel
+  /** how its values go that it is made of over time */
+  readonly overTime?: Readonly<Record<string, OverTime>>
   /** how many times as coarse as asked it is made */
   readonly rough?: number
 }
@@ -114,7 +117,8 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
       `${kind.title} needs ${oneOf(kind.takes)}, but gets ${VALUE_WORDS[before.gives].one}.`,
       'Move the step on the route, or insert the step that is missing between them.',
     )
-  const { params: given, moving: ownMoving } = options.paramsAt(step)
+  const overTime = overTimeOf(kind, step, options.rate)
+  const { params: given, moving: ownMoving } = apartFromThose(step, options.paramsAt(step), overTime)
   const parsed = kind.params.safeParse(ownMoving ? heldToFields(kind, given) : given)
   if (!parsed.success) {
     const [issue] = parsed.error.issues
@@ -163,6 +167,7 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
       ...(keyed.length > 0 ? [keyed] : []),
       ...(Object.keys(settings).length > 0 ? [settings] : []),
       ...(travel ? [travel] : []),
+      ...(overTime ? [{ overTime }] : []),
       ...(rough === undefined ? [] : [{ rough }]),
     ]),
     gives: givenBy(kind, own?.gives, parsed.data as Record<string, unknown>),
@@ -171,8 +176,31 @@ function planStep(step: RouteStep, before: Planned | undefined, options: PlanOpt
     inputs,
     settings,
     ...(travel ? { travel } : {}),
+    ...(overTime ? { overTime } : {}),
     ...(rough === undefined ? {} : { rough }),
   }
+}
+
+/** The ways over time that a step is made of; undefined where it is of none, or nothing is said of time. */
+function overTimeOf(kind: StepKind, { tracks }: RouteStep, rate: number | undefined): Record<string, OverTime> | undefined {
+  if (!kind.overTime || !tracks || rate === undefined) return undefined
+  const keyed = kind.overTime.filter((name) => tracks[name])
+  if (keyed.length === 0) return undefined
+  const fields = new Map(fieldsOf(kind))
+  const one = (name: string): OverTime => {
+    const { minimum = -Infinity, maximum = Infinity } = fields.get(name) ?? {}
+    return { track: tracks[name], rate, least: minimum, most: maximum }
+  }
+  return Object.fromEntries(keyed.map((name) => [name, one(name)]))
+}
+
+/** What a step's values are at a moment, but for those that it is made of over time: they are as they were set. */
+function apartFromThose({ params, tracks }: RouteStep, now: ParamsAtMoment, overTime: Readonly<Record<string, OverTime>> | undefined): ParamsAtMoment {
+  if (!overTime) return now
+  const { params: given, on } = now
+  const still = Object.fromEntries(Object.entries(given).filter(([name]) => !overTime[name]))
+  for (const name of Object.keys(overTime)) if (name in params) still[name] = params[name]
+  return { params: still, on, moving: now.moving && Object.keys(tracks ?? {}).some((path) => !overTime[path]) }
 }
 
 /** The step of a piece that stands before its last of a kind. */

@@ -310,6 +310,7 @@ class Run {
         placed: standing,
         settings: planned.settings,
         travel: planned.travel,
+        overTime: planned.overTime,
         ...(planned.rough === undefined ? {} : { rough: planned.rough }),
         signal,
         breathe: breather(signal),

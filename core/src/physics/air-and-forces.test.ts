@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { valueAt, track } from '../motion/track'
 import { accelerations, forceOn, type Forces, inMetres, isCalmFrom, isCalm } from './forces'
 import { blow, dragOn, isStill, windField } from './wind'
 
@@ -205,5 +206,93 @@ describe('what acts on points', () => {
         }
       }),
     )
+  })
+})
+
+describe('what changes over time', () => {
+  const keys = (list: readonly (readonly [number, number])[], after = 'stays') =>
+    track.parse({ keys: list.map(([at, value]) => ({ at, value, ease: 'even' })), after })
+  const over = (list: readonly (readonly [number, number])[], after?: string) => ({ track: keys(list, after), rate: 24, least: -200, most: 200 })
+
+  it('is as strong at each moment as its keys say, and held to what it may be', () => {
+    fc.assert(
+      fc.property(number(-300, 300), number(-300, 300), place, number(0, 4), (first, last, at, seconds) => {
+        const calm: Forces = { spot: [1, 2, 3], pull: 1, whirl: 0, shake: 0, reach: 0.5, seed: 3 }
+        const strength = over([
+          [0, first],
+          [48, last],
+        ])
+        const [one, keyed] = [new Float64Array(3), new Float64Array(3)]
+        accelerations(calm)(...at, seconds, one)
+        accelerations({ ...calm, strength })(...at, seconds, keyed)
+        const value = Math.min(200, Math.max(-200, valueAt(strength.track, 24 * seconds) as number))
+        for (let k = 0; k < 3; k++) expect(Math.abs(keyed[k] - value * one[k])).toBeLessThan(1e-6)
+      }),
+    )
+  })
+
+  it('is calm once it is nought for good, and not before', () => {
+    const calm: Forces = { spot: [0, 0, 0], pull: 1, whirl: 0, shake: 0, reach: 0, seed: 1 }
+    const ends = {
+      ...calm,
+      strength: over([
+        [0, 5],
+        [24, 0],
+      ]),
+    }
+    expect([0.5, 0.99, 1, 3].map((s) => isCalmFrom(ends, s))).toEqual([false, false, true, true])
+    expect(
+      isCalmFrom(
+        {
+          ...calm,
+          strength: over(
+            [
+              [0, 5],
+              [24, 0],
+            ],
+            'again',
+          ),
+        },
+        3,
+      ),
+    ).toBe(false)
+    expect(
+      isCalmFrom(
+        {
+          ...calm,
+          strength: over([
+            [0, 0],
+            [24, 5],
+          ]),
+        },
+        3,
+      ),
+    ).toBe(false)
+  })
+
+  it('blows as air of that speed does, and its eddies drift as far as it has gone', () => {
+    fc.assert(
+      fc.property(place, number(0.5, 20), number(0, 3), fc.nat(100), (at, speed, seconds, seed) => {
+        const [one, other] = [new Float64Array(3), new Float64Array(3)]
+        const rest = { gusts: 0.4, turbulence: 0.6, seed }
+        windField({ speed: [speed, 0, 0], ...rest })(...at, seconds, one)
+        windField({ speed: [1, 0, 0], ...rest, strength: over([[0, speed]]) })(...at, seconds, other)
+        for (let k = 0; k < 3; k++) expect(Math.abs(one[k] - other[k])).toBeLessThan(1e-3)
+      }),
+    )
+    // from 0 to 12 m/s in 2 s it goes 12 m, as at 6 m/s
+    const [ramp, even] = [new Float64Array(3), new Float64Array(3)]
+    const air = { gusts: 0, turbulence: 0.5, seed: 8 }
+    windField({
+      speed: [1, 0, 0],
+      ...air,
+      strength: over([
+        [0, 0],
+        [48, 12],
+      ]),
+    })(0.3, 0.1, 0.2, 2, ramp)
+    windField({ speed: [6, 0, 0], ...air })(0.3, 0.1, 0.2, 2, even)
+    // twice as strong, of the same eddies
+    for (let k = 0; k < 3; k++) expect(Math.abs(ramp[k] - 2 * even[k])).toBeLessThan(0.05)
   })
 })

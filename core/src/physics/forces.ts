@@ -1,3 +1,4 @@
+import { type OverTime, numberAt, isOver } from '../motion/over-time'
 import { noise } from '../solid/noise'
 
 /** What acts on everything beside gravity and air. Accelerations in m/s², lengths in m. */
@@ -15,6 +16,8 @@ export interface Forces {
   readonly seed: number
   /** it acts from one moment until another, s; all the time when left out */
   readonly acts?: readonly [number, number]
+  /** what pull, whirl and shaking are multiplied by over time; as they are when left out */
+  readonly strength?: OverTime
 }
 
 /** Shaking changes over about so far, m, and so often, 1/s. */
@@ -24,7 +27,8 @@ const OFTEN = 1.7
 export const isCalm = ({ pull, whirl, shake }: Forces): boolean => pull === 0 && whirl === 0 && shake === 0
 
 /** Whether forces act at a moment, or will later on. */
-export const isCalmFrom = (forces: Forces, seconds: number): boolean => isCalm(forces) || (forces.acts !== undefined && seconds >= forces.acts[1])
+export const isCalmFrom = (forces: Forces, seconds: number): boolean =>
+  isCalm(forces) || (forces.acts !== undefined && seconds >= forces.acts[1]) || (forces.strength !== undefined && isOver(forces.strength, seconds))
 
 /** The acceleration of what is at a place at a moment. Sums, products and roots only: the same everywhere, bit for bit. */
 export function accelerations({
@@ -35,8 +39,11 @@ export function accelerations({
   reach,
   seed,
   acts,
+  strength,
 }: Forces): (x: number, y: number, z: number, seconds: number, out: Float64Array) => void {
   const fields = [0, 1, 2].map((k) => noise(seed + 6151 * k + 17))
+  // asked for at many places at one moment after another
+  let [last, now] = [Number.NaN, 1]
   return (x, y, z, seconds, out) => {
     if (acts && !(seconds >= acts[0] && seconds < acts[1])) {
       out.fill(0)
@@ -54,6 +61,10 @@ export function accelerations({
     if (shake !== 0) {
       const t = OFTEN * seconds
       for (let k = 0; k < 3; k++) out[k] += 1.5 * shake * fields[k](x / FAR + t, y / FAR + 0.37, z / FAR - t)
+    }
+    if (strength) {
+      if (seconds !== last) [last, now] = [seconds, numberAt(strength, seconds)]
+      for (let k = 0; k < 3; k++) out[k] *= now
     }
   }
 }

@@ -1,3 +1,4 @@
+import { type OverTime, numberAt, goneBy } from '../motion/over-time'
 import { noise } from '../solid/noise'
 
 /** Moving air. */
@@ -9,6 +10,8 @@ export interface Air {
   /** how uneven it is from place to place, 0 to 1 */
   readonly turbulence: number
   readonly seed: number
+  /** what its speed is multiplied by over time; as it is when left out */
+  readonly strength?: OverTime
 }
 
 /** kg/m³ at sea level */
@@ -23,13 +26,21 @@ export const isStill = ({ speed }: Air): boolean => speed.every((v) => v === 0)
  * Air as a field in space and time: gusts change all of it, eddies drift along with it (Taylor, "The spectrum of turbulence", 1938). Only sums and products, so that it is the same everywhere, bit
  * for bit.
  */
-export function windField({ speed, gusts, turbulence, seed }: Air): (x: number, y: number, z: number, seconds: number, out: Float64Array) => void {
+export function windField({ speed, gusts, turbulence, seed, strength }: Air): (x: number, y: number, z: number, seconds: number, out: Float64Array) => void {
   const fields = [0, 1, 2].map((k) => noise(seed + 7919 * k))
   const comes = noise(seed ^ 0x5bd1e995)
   const strong = Math.sqrt(speed[0] ** 2 + speed[1] ** 2 + speed[2] ** 2)
+  // asked for at many places at one moment after another
+  const gone = strength && goneBy(strength)
+  let [last, times, blown] = [Number.NaN, 1, 0]
   return (x, y, z, seconds, out) => {
-    const now = Math.max(0, 1 + 1.6 * gusts * comes(GUSTS * seconds + 0.37, 0.71, 0.13))
-    const [u, v, w] = [(x - speed[0] * seconds) / EDDY, (y - speed[1] * seconds) / EDDY, (z - speed[2] * seconds) / EDDY]
+    if (seconds !== last) {
+      last = seconds
+      if (strength && gone) [times, blown] = [numberAt(strength, seconds), gone(seconds)]
+      else blown = seconds
+    }
+    const now = times * Math.max(0, 1 + 1.6 * gusts * comes(GUSTS * seconds + 0.37, 0.71, 0.13))
+    const [u, v, w] = [(x - speed[0] * blown) / EDDY, (y - speed[1] * blown) / EDDY, (z - speed[2] * blown) / EDDY]
     for (let k = 0; k < 3; k++) out[k] = now * (speed[k] + (turbulence === 0 ? 0 : 1.5 * turbulence * strong * fields[k](u + 0.31, v + 0.57, w + 0.83)))
   }
 }

@@ -4,6 +4,7 @@ import type { Memo } from '../cache/memo'
 import type { FontFace } from '../font/face'
 import type { Picture } from '../format/picture'
 import type { Travel } from '../document/travel'
+import type { OverTime } from '../motion/over-time'
 import type { Assembly } from '../solid/assembly'
 import type { Matrix } from '../solid/operations'
 import type { Solid } from '../solid/solid'
@@ -115,6 +116,8 @@ export interface StepContext {
   readonly settings?: Readonly<Record<string, { readonly params: unknown; readonly size: number }>>
   /** how the piece moves about, for steps that follow it (see `StepKind.travels`); undefined where it stands still */
   readonly travel?: Travel
+  /** how values that have keys go over time, by their parameters (see `StepKind.overTime`); those without keys are not there */
+  readonly overTime?: Readonly<Record<string, OverTime>>
   /** where recordings of simulations are kept; not at all when left out */
   readonly bakes?: BakeStore
   /** so many times as coarse as asked is enough for a first sight of what takes long (see `StepKind.roughly`); as asked when left out */
@@ -159,6 +162,8 @@ export interface StepKind<S extends z.ZodType = z.ZodType> {
   readonly travels?: (params: z.infer<S>) => boolean
   /** the parameters that may have keys, where only some may: each other value of a simulation would be another simulation in every frame */
   readonly moves?: readonly string[]
+  /** of those the numbers whose whole way over time it is made of, in seconds of the film: a simulation is not another one in every frame for them */
+  readonly overTime?: readonly string[]
   /** what it is made with besides, by the values of other pieces' steps that it follows (`settingsOf` in its fields' metadata), by those fields' names */
   readonly follows?: (params: z.infer<S>, settings: Readonly<Record<string, unknown>>) => readonly Followed[]
   /** telling values in words, for the docket: "12 mm deep, chamfer 1.5 mm" */

@@ -1,3 +1,4 @@
+import { stepKind } from '@kelvar/core/steps/registry'
 import { newId } from '@kelvar/core/document/ids'
 import { momentOf, pieceAtRest, placePart } from '@kelvar/core/document/moment'
 import type { Piece, Place, PlaceTrack } from '@kelvar/core/document/schema'
@@ -51,7 +52,12 @@ export function takeFrame(store: WorkbenchStore, rate: number): void {
     const at = draft.pieces.findIndex((p) => p.id === piece.id)
     // what follows its piece is what it is by the way it went
     const way = follows(piece.route) && piece.tracks ? { tracks: piece.tracks } : {}
-    draft.pieces.splice(at + 1, 0, { ...pieceAtRest(piece, momentOf(frame, rate)), ...way, id, name: cutText(`${piece.name} · frame ${frame}`, 80) })
+    draft.pieces.splice(at + 1, 0, {
+      ...pieceAtRest(piece, momentOf(frame, rate), ({ kind }) => stepKind(kind)?.overTime ?? []),
+      ...way,
+      id,
+      name: cutText(`${piece.name} · frame ${frame}`, 80),
+    })
   })
   store.getState().choosePiece(id)
   store.getState().turnTo('Model')

@@ -64,7 +64,7 @@ export const forceFields = {
     unit: 'm/s²',
     step: 1,
     when: forced,
-    description: 'Below 0 it pushes away, or whirls the other way. Gravity has 9.81.',
+    description: 'Below 0 it pushes away, or whirls the other way. Gravity has 9.81. Keys change it while the film runs.',
   }),
   spot: z
     .tuple([coordinate, coordinate, coordinate])
@@ -106,7 +106,7 @@ export const windFields = (when?: { readonly field: string; readonly is: readonl
     .enum(['still', 'wind'])
     .default('still')
     .meta(meta({ title: 'Air', labels: ['Still', 'Wind'], ...(when ? { when } : {}) })),
-  wind: bounded('Its speed', 0, 60, 8, { unit: 'm/s', step: 1, most: 30, when: blown }),
+  wind: bounded('Its speed', 0, 60, 8, { unit: 'm/s', step: 1, most: 30, when: blown, description: 'Keys change it while the film runs.' }),
   towards: bounded('Blows towards', -360, 360, 90, { unit: '°', step: 5, when: blown, description: '0 is to the right, 90 to the back, −90 to the front.' }),
   rising: bounded('Rising', -90, 90, 0, { unit: '°', step: 5, when: blown, advanced: true }),
   gusts: bounded('Gusts', 0, 100, 50, { unit: '%', step: 5, when: blown }),

@@ -1,3 +1,4 @@
+import type { OverTime } from '../../motion/over-time'
 import type { Forces } from '../../physics/forces'
 import type { Surroundings } from '../../physics/surroundings'
 import type { Air } from '../../physics/wind'
@@ -26,35 +27,41 @@ export const forcesOf = (
     readonly ends: number
   },
   box: readonly number[],
+  strength?: OverTime,
 ): Forces => ({
   spot: p.spot ?? ([0, 1, 2].map((k) => (box[k] + box[k + 3]) / 2) as [number, number, number]),
-  pull: p.force === 'pull' ? p.power : 0,
-  whirl: p.force === 'whirl' ? p.power : 0,
-  shake: p.force === 'shake' ? p.power : 0,
+  pull: p.force === 'pull' ? (strength ? 1 : p.power) : 0,
+  whirl: p.force === 'whirl' ? (strength ? 1 : p.power) : 0,
+  shake: p.force === 'shake' ? (strength ? 1 : p.power) : 0,
   reach: p.reach,
   seed: p.seed,
   ...(p.begins > 0 || p.ends < 30 ? { acts: [p.begins, p.ends] as const } : {}),
+  ...(strength && p.force !== 'none' ? { strength } : {}),
 })
 
-export function airOf(p: {
-  readonly air: string
-  readonly wind: number
-  readonly towards: number
-  readonly rising: number
-  readonly gusts: number
-  readonly turbulence: number
-  readonly seed: number
-}): Air {
+export function airOf(
+  p: {
+    readonly air: string
+    readonly wind: number
+    readonly towards: number
+    readonly rising: number
+    readonly gusts: number
+    readonly turbulence: number
+    readonly seed: number
+  },
+  strength?: OverTime,
+): Air {
   const [a, b] = [p.towards, p.rising].map((v) => (v * Math.PI) / 180)
   // to a millionth, which every engine rounds alike
   const part = (v: number) => Math.round(1e6 * v) / 1e6
-  const wind = p.air === 'wind' ? p.wind : 0
+  const wind = p.air !== 'wind' ? 0 : strength ? 1 : p.wind
   const flat = wind * Math.cos(b)
   return {
     speed: [part(flat * Math.cos(a)), part(wind * Math.sin(b)), part(-flat * Math.sin(a))],
     gusts: p.gusts / 100,
     turbulence: p.turbulence / 100,
     seed: p.seed,
+    ...(strength && p.air === 'wind' ? { strength } : {}),
   }
 }
 

@@ -12,7 +12,8 @@ export const balloon = defineStep(
     takes: ['outline'],
     gives: 'assembly',
     params: balloonParams,
-    moves: ['at'],
+    moves: ['at', 'wind'],
+    overTime: ['wind'],
     describe: ({ skin, pressure, tie, at }) =>
       `${skin === 'foil' ? 'Foil' : 'Rubber'} at ${plain(pressure)} %${tie === 'string' ? ' on strings' : ''}, after ${plain(at)} s`,
   },

@@ -59,7 +59,7 @@ export const evaluate: Evaluate<typeof balloonParams> = async (input, params, co
     stretch: params.skin === 'rubber' ? params.stretch / 100 : 0,
     crease: 10 ** (-2 + params.creases / 50),
     metre: params.metre,
-    ...(tied ? { tied: { length: params.string, lift: params.lift, air: airOf(params) } } : {}),
+    ...(tied ? { tied: { length: params.string, lift: params.lift, air: airOf(params, context.overTime?.wind) } } : {}),
     seconds: params.length,
   }
   // the same words, made of the same regions where they stand

@@ -14,7 +14,7 @@ import { frameOf, mendedSaid } from '../../shared/frames'
 import { MASK_NOWHERE } from '../../shared/masks'
 import { airOf, beyond, forcesOf, limitSaid, obstaclesOf, solidsIn, surroundingsOf, tooMuch } from '../../shared/physics'
 import { Recordings, thingsKey } from '../../shared/recordings'
-import { type Evaluate, failed } from '../../step'
+import { type Evaluate, failed, type StepContext } from '../../step'
 import type { drapeParams } from './schema'
 
 export const evaluate: Evaluate<typeof drapeParams> = async (input, params, context) => {
@@ -29,7 +29,7 @@ export const evaluate: Evaluate<typeof drapeParams> = async (input, params, cont
   if (refused) return refused
   const own = assemblyBounds(whole)
   const air = airOf(params)
-  const how = drapingOf(params, own, obstacles)
+  const how = drapingOf(params, own, obstacles, context.overTime)
   const [columns, rows] = clothPoints(how)
   if (columns * rows > MOST_POINTS) return tooFine(params.edge, columns * rows)
   const longest = secondsFor(columns * rows)
@@ -58,9 +58,14 @@ export const evaluate: Evaluate<typeof drapeParams> = async (input, params, cont
 }
 
 /** How the cloth lies and falls over what has such bounds. */
-function drapingOf(params: z.infer<typeof drapeParams>, own: ReturnType<typeof assemblyBounds>, obstacles: readonly Solid[]): Draping {
+function drapingOf(
+  params: z.infer<typeof drapeParams>,
+  own: ReturnType<typeof assemblyBounds>,
+  obstacles: readonly Solid[],
+  overTime?: StepContext['overTime'],
+): Draping {
   const box = solidBounds(turned([own[0], own[1], own[2], own[3], own[4], own[5]], params.falls))
-  const air = airOf(params)
+  const air = airOf(params, overTime?.wind)
   return {
     ...surroundingsOf(params, box, obstacles),
     falls: params.falls,
@@ -78,7 +83,7 @@ function drapingOf(params: z.infer<typeof drapeParams>, own: ReturnType<typeof a
     stiffness: params.stiffness / 100,
     held: params.held,
     air: { ...air, speed: Array.from(turned(air.speed, params.falls)) as [number, number, number] },
-    forces: forcesOf({ ...params, spot: params.spot && (Array.from(turned(params.spot, params.falls)) as [number, number, number]) }, box),
+    forces: forcesOf({ ...params, spot: params.spot && (Array.from(turned(params.spot, params.falls)) as [number, number, number]) }, box, overTime?.power),
     seconds: params.length,
   }
 }

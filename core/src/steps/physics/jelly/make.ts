@@ -38,8 +38,8 @@ export const evaluate: Evaluate<typeof jellyParams> = async (input, params, cont
     damping: params.damping,
     swell: 1 + params.swell / 100,
     density: params.density,
-    air: airOf(params),
-    forces: forcesOf(params, box),
+    air: airOf(params, context.overTime?.wind),
+    forces: forcesOf(params, box, context.overTime?.power),
     ...(context.travel ? { travel: context.travel } : {}),
     seconds: params.length,
   }
