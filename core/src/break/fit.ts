@@ -2,7 +2,8 @@ import { NONE } from '../solid/labels'
 import { mapAttributes, pickPlaces } from '../solid/attributes'
 import { type Solid, triangleCount } from '../solid/solid'
 import type { Cells } from './cells'
-import { type Fragment, isClosed, wallPlaces } from './fragment'
+import { isClosed } from '../check/closed'
+import { type Fragment, wallPlaces } from './fragment'
 
 /** One connected stretch of a wall as one piece has it. */
 interface Patch {

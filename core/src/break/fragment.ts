@@ -1,4 +1,3 @@
-import { edgesOf } from '../check/edges'
 import { INSIDE, NONE } from '../solid/labels'
 import { split } from '../solid/operations'
 import { type Solid, solidBounds } from '../solid/solid'
@@ -42,18 +41,6 @@ export function connectedSolids(solid: Solid): Solid[] {
     home.set(hollow.number, found)
   }
   return [...split(solid, (t) => home.get(solid.labels.part[solid.surface[t]]) as number)].sort(([a], [b]) => a - b).map(([, part]) => part)
-}
-
-/** Whether every side of a solid's triangles is met by one other, the other way. */
-export function isClosed({ indices }: Pick<Solid, 'indices'>): boolean {
-  const { edge, count } = edgesOf(indices)
-  const forth = new Uint8Array(count)
-  const back = new Uint8Array(count)
-  for (let h = 0; h < edge.length; h++) {
-    const sides = indices[h] < indices[h % 3 === 2 ? h - 2 : h + 1] ? forth : back
-    if (sides[edge[h]]++ > 0) return false
-  }
-  return forth.every((n, e) => n === 1 && back[e] === 1)
 }
 
 /** Of every piece and each of its vertices the number of its place, the same in all pieces; NONE for those that are at no break face. */

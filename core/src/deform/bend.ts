@@ -15,13 +15,20 @@ export interface Bend {
   readonly curvature: number
 }
 
+/** Whether the bent extent comes round to where it began. */
+export const isFullTurn = ({ extent, curvature }: Bend): boolean => Math.abs(Math.abs(curvature) * (extent.to - extent.from) - 2 * Math.PI) < 1e-9
+
 /**
  * The pure bend of a bar (Barr, "Global and local deformations of solid primitives", 1984): lengths stay on the neutral plane, straight cuts across
- * it stay straight and meet it squarely.
+ * it stay straight and meet it squarely. Of a full turn both ends come to lie at the very same places.
  */
-export function bendMap({ along, towards, extent, middle, neutral, curvature: k }: Bend): SpaceMap {
+export function bendMap(bend: Bend): SpaceMap {
+  const { along, towards, extent, middle, neutral, curvature: k } = bend
+  const round = isFullTurn(bend)
   return (p, o) => {
-    const [x, u] = [p[o + along], p[o + towards] - neutral]
+    const given = p[o + along]
+    const x = round && Math.abs(given - extent.to) < END ? extent.from : given
+    const u = p[o + towards] - neutral
     const s = Math.min(extent.to, Math.max(extent.from, x))
     const angle = k * (s - middle)
     const [sin, cos] = [Math.sin(angle), Math.cos(angle)]
@@ -30,6 +37,9 @@ export function bendMap({ along, towards, extent, middle, neutral, curvature: k 
     p[o + towards] = neutral + (s - middle) * versine(angle) + u * cos + beyond * sin
   }
 }
+
+/** What is so near to the end of a full turn is at it, mm. */
+const END = 1e-9
 
 /** sin(a)/a and (1 − cos a)/a, right at nought, too. */
 const sinc = (a: number) => (Math.abs(a) < 1e-4 ? 1 - (a * a) / 6 : Math.sin(a) / a)

@@ -1,8 +1,13 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
+import { checkMesh } from '../check/check'
+import { polygons } from '../../test/helpers'
 import { loadManifold } from '../kernel/manifold'
+import { ArcLength } from '../outline/arc-length'
+import { PathBuilder } from '../outline/path'
+import { extrudePolygons } from '../solid/extrude'
 import { roundedBox } from '../solid/revolve'
-import { type Solid, triangleCount, vertexCount } from '../solid/solid'
+import { type Solid, solidBounds, triangleCount, vertexCount } from '../solid/solid'
 import { volumeOf } from '../volume/remesh'
 import { type Bend, bendMap } from './bend'
 import { BULGE_LIMITS, bulgeMap } from './bulge'
@@ -234,3 +239,105 @@ describe('deforming', () => {
     expect(nearest).toBeLessThan(2 * L)
   })
 })
+
+describe('what comes once round', () => {
+  const bar = (steps = 1) => roundedBox(120, 12, 4, 0, steps, L)
+  const turned = (towards: 1 | 2, sign: number, extent = { from: -60, to: 60 }): Bend => ({
+    kind: 'bend',
+    along: 0,
+    towards,
+    extent,
+    middle: 0,
+    neutral: 0,
+    curvature: (sign * 2 * Math.PI) / (extent.to - extent.from),
+  })
+  /** 2 for a ball, 0 for a ring */
+  const euler = ({ positions, indices }: Solid) => positions.length / 3 - indices.length / 2 + indices.length / 3
+
+  it.each([
+    [1, 1],
+    [1, -1],
+    [2, 1],
+    [2, -1],
+  ] as const)('grows together to a ring, without the faces where it met (towards %i, %i)', async (towards, sign) => {
+    const straight = bar()
+    const box = solidBounds(straight.positions)
+    const neutral = (box[towards] + box[towards + 3]) / 2
+    const ring = await deformed(straight, [whole({ ...turned(towards, sign), neutral })])
+    expect(checkMesh(ring).sound).toBe(true)
+    expect(euler(straight)).toBe(2)
+    expect(euler(ring)).toBe(0)
+    // Pappus: the middle of its section goes as far round as the bar was long
+    expect(Math.abs(volumeOf(ring) / volumeOf(straight) - 1)).toBeLessThan(2e-3)
+    // nothing stands across the place where it met: no triangle has all of its corners at one angle
+    const { positions: p, indices } = ring
+    const centre = neutral + sign * (60 / Math.PI)
+    const angle = (v: number) => Math.atan2(p[3 * v], p[3 * v + towards] - centre)
+    for (let i = 0; i < indices.length; i += 3) {
+      const [a, b, c] = [angle(indices[i]), angle(indices[i + 1]), angle(indices[i + 2])]
+      expect(Math.max(Math.abs(Math.sin(b - a)), Math.abs(Math.sin(c - a)))).toBeGreaterThan(1e-4)
+    }
+  })
+
+  it('does so along a closed line as well, and when it is stretched on', async () => {
+    const circle = circlePath(60 / Math.PI)
+    const along: Deformation = {
+      kind: 'run-along',
+      path: circle,
+      start: -60,
+      scale: new ArcLength(circle).length / 120,
+      from: 7,
+      level: 0,
+      offset: 0,
+      banking: [
+        [0, 0],
+        [1, 0],
+      ],
+      size: [
+        [0, 1],
+        [1, 1],
+      ],
+      length: 120,
+      middle: 0,
+    }
+    const ring = await deformed(bar(), [whole(along)])
+    expect(checkMesh(ring).sound).toBe(true)
+    expect(euler(ring)).toBe(0)
+    const more = await deformed(bar(), [whole(turned(2, 1)), whole({ kind: 'stretch', factors: [1, 1.4, 0.8], centre: [0, 0, 0] })])
+    expect(euler(more)).toBe(0)
+  })
+
+  it('stays open where it does not come round, and is no ring where its ends are not alike', async () => {
+    const most = { ...turned(2, 1), curvature: (2 * Math.PI * 0.99) / 120 }
+    expect(euler(await deformed(bar(), [whole(most)]))).toBe(2)
+    // lower at one end than at the other
+    const steps = polygons([
+      [-60, 0],
+      [60, 0],
+      [60, 5],
+      [0, 5],
+      [0, 12],
+      [-60, 12],
+    ])
+    const stepped = extrudePolygons(steps, { depth: 4, tolerance: 0.02 }).solid
+    const result = await deformSolid(stepped, [whole(turned(2, 1))], { tolerance: 0.01 })
+    expect(result).toMatchObject({ ok: false, why: 'crosses' })
+    // where they meet: at the far side of the ring
+    if (result.ok || result.places.length === 0) throw new Error('no places')
+    for (const [x, , z] of result.places) {
+      expect(Math.abs(x)).toBeLessThan(1e-3)
+      expect(z).toBeGreaterThan(60 / Math.PI)
+    }
+  })
+})
+
+/** Four arcs, each within 0.03 % of a circle. */
+function circlePath(r: number) {
+  const k = r * 0.5522847498
+  const path = new PathBuilder(r, 0)
+  path.cubicTo(r, k, k, r, 0, r)
+  path.cubicTo(-k, r, -r, k, -r, 0)
+  path.cubicTo(-r, -k, -k, -r, 0, -r)
+  path.cubicTo(k, -r, r, -k, r, 0)
+  return path.build(true)
+}

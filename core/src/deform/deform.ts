@@ -9,7 +9,9 @@ import { refineSolid, type TooLong } from '../solid/refine'
 import { type Solid, solidBounds, vertexCount } from '../solid/solid'
 import { longer } from '../solid/vertex-table'
 import { Composed, type Stage } from './composed'
+import { comesRound } from './deformation'
 import { Flats, flatsAnew, sideKey } from './flats-anew'
+import { joinedEnds } from './joined-ends'
 import { movedSurface } from './moved-surface'
 
 /** What a solid was before it was deformed, and by what: a further deformation begins there, so that all of them are one map. */
@@ -58,17 +60,26 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
   const stout = stoutTriangles(base)
   const folds = foldsOf(stout, stages)
   if (folds.length > 0) return { ok: false, why: 'folds', places: folds }
+  const round = stages.some(({ by }) => by.some(comesRound))
   let places: readonly Point[] = []
   for (const { finer, anew, bow } of ATTEMPTS) {
     await breathe()
     let fine = refined(stout, stages, { tolerance: options.tolerance / finer, anew, bow, most })
     for (let halving = 0; fine; halving++) {
       await breathe()
-      const mapped = turnedBack(mappedSolid(fine))
+      const alone = turnedBack(mappedSolid(fine))
+      // what comes round to where it began grows together
+      const mapped = round ? joinedEnds(alone) : alone
+      if (!('kind' in mapped)) return { ok: false, why: 'crosses', places: mapped.slice(0, MOST_PLACES) }
       const check = checkMesh(mapped)
       if (check.sound) return { ok: true, solid: mapped, finer }
       places = check.findings.flatMap((finding) => finding.places).slice(0, MOST_PLACES)
       if (check.crossings > MOST_MENDED) break
+      if (mapped !== alone) {
+        const { solid, mended } = mendedSolid(mapped)
+        if (mended.sound && checkMesh(solid).sound) return { ok: true, solid, finer }
+        break
+      }
       // what crosses before it is rounded is too coarse there; what does not is a matter of rounding, and finer triangles make that worse
       const coarse = halving < MOST_HALVINGS ? crossingPairs(fine.ends, mapped.indices, MOST_MENDED) : []
       if (coarse.length > 0) {

@@ -1,7 +1,7 @@
-import { type Bend, bendMap } from './bend'
+import { type Bend, bendMap, isFullTurn } from './bend'
 import { type Bulge, bulgeMap } from './bulge'
 import { type Cage, cageMap } from './cage'
-import { type RunAlong, runAlongMap } from './run-along'
+import { isWholeRound, type RunAlong, runAlongMap } from './run-along'
 import { type Shear, shearMap } from './shear'
 import type { SpaceMap } from './space-map'
 import { type Stretch, stretchMap } from './stretch'
@@ -11,6 +11,10 @@ import { type Wave, waveMap } from './wave'
 
 /** A deformation in figures: plain data, so that a solid can carry those it has been through. */
 export type Deformation = Bend | Twist | Taper | Stretch | Shear | Bulge | Wave | RunAlong | Cage
+
+/** Whether a deformation takes what it acts on once round, to where it began. */
+export const comesRound = (deformation: Deformation): boolean =>
+  (deformation.kind === 'bend' && isFullTurn(deformation)) || (deformation.kind === 'run-along' && isWholeRound(deformation))
 
 /** The map of a deformation. */
 export function mapOf(deformation: Deformation): SpaceMap {
