@@ -139,7 +139,7 @@ function refined(stout: Solid, stages: readonly Stage[], { tolerance, anew, bow,
   let flats = new Flats(stout)
   const aside = new Float64Array(3)
   /** as `off`, but what goes along the mapped surface itself does not count: within a flat place of that axis no border moves with it */
-  const offSurface = (p: Float64Array, a: number, b: number, f: number, axis: number): number => {
+  const offSurface = (p: Float64Array, a: number, b: number, f: number, axis: number, t: number): number => {
     const [i, j] = [(axis + 1) % 3, (axis + 2) % 3]
     const full = off(p, a, b, f)
     if (full <= most2) return full
@@ -153,6 +153,7 @@ function refined(stout: Solid, stages: readonly Stage[], { tolerance, anew, bow,
     const size = STEP / Math.sqrt(u * u + v * v)
     aside[i] -= v * size
     aside[j] += u * size
+    aside[axis] += size * (flats.rise[2 * t + 1] * u - flats.rise[2 * t] * v)
     map.between(aside, 0, a / 3, b / 3, f)
     const [sx, sy, sz] = [aside[0] - at[0], aside[1] - at[1], aside[2] - at[2]]
     const [nx, ny, nz] = [dy * sz - dz * sy, dz * sx - dx * sz, dx * sy - dy * sx]
@@ -164,7 +165,7 @@ function refined(stout: Solid, stages: readonly Stage[], { tolerance, anew, bow,
     end(p, b / 3)
     const axis = flats.axis[t]
     if (axis < 0 || flats.borders(a / 3, b / 3)) return off(p, a, b, 0.5) > most2 || off(p, a, b, 0.25) > most2 || off(p, a, b, 0.75) > most2
-    return offSurface(p, a, b, 0.5, axis) > most2 || offSurface(p, a, b, 0.25, axis) > most2 || offSurface(p, a, b, 0.75, axis) > most2
+    return offSurface(p, a, b, 0.5, axis, t) > most2 || offSurface(p, a, b, 0.25, axis, t) > most2 || offSurface(p, a, b, 0.75, axis, t) > most2
   }
   const made = (v: number, a: number, b: number) => {
     map.addMiddle(v, a, b)

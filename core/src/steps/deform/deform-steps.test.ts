@@ -7,7 +7,7 @@ import type { RouteStep } from '../../document/schema'
 import { evaluateRoute } from '../../evaluate/route'
 import { loadManifold } from '../../kernel/manifold'
 import { PathBuilder } from '../../outline/path'
-import { labelOf, type Solid, solidBounds, triangleCount } from '../../solid/solid'
+import { labelOf, type Solid, solidBounds } from '../../solid/solid'
 import { stepKind } from '../registry'
 import type { StepOutcome } from '../step'
 import type { Value } from '../value'
@@ -287,8 +287,21 @@ describe('running along', () => {
         expect(box[0]).toBeLessThan(25)
         expect(box[3]).toBeGreaterThan(175)
       }
-      if (fit === 'repeated') expect(triangleCount(made)).toBeGreaterThan(1.2 * triangleCount(solid))
     }
+  })
+
+  it('repeats what is shorter than the line, whole, as often as it has room', async () => {
+    const solid = await word('jost-bold', 'Ha')
+    const box = solidBounds(solid.positions)
+    const made = solidIn(await run('run-along', solid, { fit: 'repeated' }, { line: [arc] }))
+    const { sound, parts } = checkMesh(made)
+    expect(sound).toBe(true)
+    const copies = parts / checkMesh(solid).parts
+    expect(Number.isInteger(copies)).toBe(true)
+    // the arc is longer than its chord and shorter than its handles
+    expect(copies).toBeGreaterThanOrEqual(Math.round(200 / (box[3] - box[0])))
+    expect(copies).toBeLessThanOrEqual(Math.round(280 / (box[3] - box[0])))
+    expect(copies).toBeGreaterThan(2)
   })
 
   it('stands as it was on a straight line as long as itself', async () => {
