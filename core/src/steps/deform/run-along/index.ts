@@ -5,7 +5,7 @@ import { runAlongParams } from './schema'
 export const runAlong = defineStep(
   {
     kind: 'run-along',
-    version: 1,
+    version: 2,
     family: 'Deform',
     title: 'Run along',
     summary: 'Bends the piece along a drawn line, fitted to it or repeated.',

@@ -5,7 +5,7 @@ import { twistParams } from './schema'
 export const twist = defineStep(
   {
     kind: 'twist',
-    version: 1,
+    version: 2,
     family: 'Deform',
     title: 'Twist',
     summary: 'Turns the piece about an axis, more and more from one end to the other.',
