@@ -1,10 +1,9 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { checkMesh } from '../check/check'
-import { polygons } from '../../test/helpers'
+import { circlePath, polygons } from '../../test/helpers'
 import { loadManifold } from '../kernel/manifold'
 import { ArcLength } from '../outline/arc-length'
-import { PathBuilder } from '../outline/path'
 import { extrudePolygons } from '../solid/extrude'
 import { roundedBox } from '../solid/revolve'
 import { type Solid, solidBounds, triangleCount, vertexCount } from '../solid/solid'
@@ -357,14 +356,3 @@ describe('what comes once round', () => {
     }
   })
 })
-
-/** Four arcs, each within 0.03 % of a circle. */
-function circlePath(r: number) {
-  const k = r * 0.5522847498
-  const path = new PathBuilder(r, 0)
-  path.cubicTo(r, k, k, r, 0, r)
-  path.cubicTo(-k, r, -r, k, -r, 0)
-  path.cubicTo(-r, -k, -k, -r, 0, -r)
-  path.cubicTo(k, -r, r, -k, r, 0)
-  return path.build(true)
-}

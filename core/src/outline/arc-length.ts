@@ -1,5 +1,6 @@
 import { cubicAt, cubicPart, cubicSlope } from './cubic'
 import { type Path, PathBuilder, segmentsOf } from './path'
+import { NODES, WEIGHTS } from './quadrature'
 
 /** A place on a path: point in mm and unit direction of travel. */
 export interface Place {
@@ -9,9 +10,6 @@ export interface Place {
   readonly ty: number
 }
 
-/** Abscissae and weights of the five-point Gauss–Legendre rule on [0, 1]. */
-const NODES = [0.04691007703066802, 0.23076534494715845, 0.5, 0.7692346550528415, 0.953089922969332]
-const WEIGHTS = [0.11846344252809454, 0.23931433524968324, 0.28444444444444444, 0.23931433524968324, 0.11846344252809454]
 /** Pieces a curve is cut into for measuring; the rule is of tenth order on each. */
 const PIECES = 16
 

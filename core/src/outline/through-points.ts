@@ -4,40 +4,69 @@ import { type Path, PathBuilder } from './path'
 export type CurvePoint = readonly [number, number]
 
 /** The slopes at points with which a curve never overshoots them (Fritsch and Carlson, "Monotone piecewise cubic interpolation", 1980). */
-function slopesAt(points: readonly CurvePoint[]): number[] {
+function slopesAt(points: readonly CurvePoint[], round = false): number[] {
   const n = points.length
   const slopes = Array.from({ length: n - 1 }, (_, i) => (points[i + 1][1] - points[i][1]) / (points[i + 1][0] - points[i][0]))
   return points.map((_, i) => {
-    if (i === 0) return slopes[0]
-    if (i === n - 1) return slopes[n - 2]
-    const [a, b] = [slopes[i - 1], slopes[i]]
+    if (!round && i === 0) return slopes[0]
+    if (!round && i === n - 1) return slopes[n - 2]
+    // the stretches on both sides; the first and the last one meet where it goes round
+    const [j, k] = [i === 0 ? n - 2 : i - 1, i === n - 1 ? 0 : i]
+    const [a, b] = [slopes[j], slopes[k]]
     if (a * b <= 0) return 0
     // the harmonic mean, which keeps the curve between its points
-    const [before, after] = [points[i][0] - points[i - 1][0], points[i + 1][0] - points[i][0]]
+    const [before, after] = [points[j + 1][0] - points[j][0], points[k + 1][0] - points[k][0]]
     return (3 * (before + after)) / ((2 * after + before) / a + (after + 2 * before) / b)
   })
 }
 
+/** A curve that is read at any place. */
+interface ReadCurve {
+  value(t: number): number
+  slope(t: number): number
+}
+
 /**
- * The smooth curve through points that never overshoots them: monotone cubic interpolation (Fritsch and Carlson, 1980). Level
- * before the first point and behind the last; `otherwise` where there are none.
+ * The smooth curve through points that never overshoots them, and its slope: monotone cubic interpolation (Fritsch and Carlson, 1980). Level
+ * before the first point and behind the last; `otherwise` where there are none. One that goes round ends at the slope it begins with.
  */
-export function throughPoints(points: readonly CurvePoint[], otherwise: number): (t: number) => number {
+export function curveThrough(given: readonly CurvePoint[], otherwise: number, round = false): ReadCurve {
+  const points = round ? fromEndToEnd(given) : given
   const n = points.length
-  if (n === 0) return () => otherwise
-  if (n === 1) return () => points[0][1]
-  const tangents = slopesAt(points)
-  return (t) => {
-    if (t <= points[0][0]) return points[0][1]
-    if (t >= points[n - 1][0]) return points[n - 1][1]
+  if (n < 2) return { value: () => points[0]?.[1] ?? otherwise, slope: () => 0 }
+  const tangents = slopesAt(points, round)
+  const part = (t: number) => {
     let i = 0
-    while (points[i + 1][0] < t) i++
+    while (i + 2 < n && points[i + 1][0] < t) i++
     const h = points[i + 1][0] - points[i][0]
-    const f = (t - points[i][0]) / h
-    const g = 1 - f
-    return (1 + 2 * f) * g * g * points[i][1] + f * g * g * h * tangents[i] + f * f * (3 - 2 * f) * points[i + 1][1] - f * f * g * h * tangents[i + 1]
+    return { i, h, f: (t - points[i][0]) / h }
+  }
+  return {
+    value: (t) => {
+      if (t <= points[0][0]) return points[0][1]
+      if (t >= points[n - 1][0]) return points[n - 1][1]
+      const { i, h, f } = part(t)
+      const g = 1 - f
+      return (1 + 2 * f) * g * g * points[i][1] + f * g * g * h * tangents[i] + f * f * (3 - 2 * f) * points[i + 1][1] - f * f * g * h * tangents[i + 1]
+    },
+    slope: (t) => {
+      if (t < points[0][0] || t > points[n - 1][0]) return 0
+      const { i, h, f } = part(t)
+      const g = 1 - f
+      return (6 * f * g * (points[i + 1][1] - points[i][1])) / h + g * (1 - 3 * f) * tangents[i] + f * (3 * f - 2) * tangents[i + 1]
+    },
   }
 }
+
+/** With points at 0 and 1. */
+function fromEndToEnd(points: readonly CurvePoint[]): readonly CurvePoint[] {
+  if (points.length === 0) return points
+  const [first, last] = [points[0], points[points.length - 1]]
+  return [...(first[0] > 0 ? [[0, first[1]] as const] : []), ...points, ...(last[0] < 1 ? [[1, last[1]] as const] : [])]
+}
+
+/** The values of `curveThrough`. */
+export const throughPoints = (points: readonly CurvePoint[], otherwise: number): ((t: number) => number) => curveThrough(points, otherwise).value
 
 /** The same curve as a path, from [0, its first value] to [1, its last]; points lie at 0 to 1. */
 export function pathThrough(points: readonly CurvePoint[]): Path {

@@ -1,15 +1,17 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../../fonts/catalogue'
-import { assets, FULL, wordRoute } from '../../../test/helpers'
+import { assets, circlePath, FULL, wordRoute } from '../../../test/helpers'
 import { Memo } from '../../cache/memo'
 import { checkMesh } from '../../check/check'
+import { placeMatrix } from '../../document/place'
 import type { RouteStep } from '../../document/schema'
 import { evaluateRoute } from '../../evaluate/route'
 import { loadManifold } from '../../kernel/manifold'
 import { PathBuilder } from '../../outline/path'
+import type { Matrix } from '../../solid/operations'
 import { labelOf, type Solid, solidBounds } from '../../solid/solid'
 import { stepKind } from '../registry'
-import type { StepOutcome } from '../step'
+import type { StepContext, StepOutcome } from '../step'
 import type { Value } from '../value'
 
 const FACES = FULL ? SHIPPED_FACES.map(({ id }) => id) : ['alfa-slab', 'pacifico']
@@ -304,6 +306,58 @@ describe('running along', () => {
     expect(copies).toBeGreaterThan(2)
   })
 
+  it('rises with a line in space and winds round with it, as long as it is', async () => {
+    const ring = { ...line((path) => path.lineTo(1, 0)), strokes: [circlePath(40)] } as unknown as Value
+    // a bar whose middle runs on the line: by Pappus, a section without twist sweeps its area times the length of the line
+    const bar = solidIn(await run('block', undefined, { shape: 'box', width: 300, height: 6, depth: 6 }))
+    const rise = [0, 1].map((t) => [t, 20 * t])
+    const wound = solidIn(await run('run-along', bar, { rise, level: 50, end: 250 }, { line: [ring] }))
+    const report = checkMesh(wound)
+    expect(report.findings).toEqual([])
+    expect(Math.abs(report.volume / (36 * 2.5 * Math.hypot(2 * Math.PI * 40, 20)) - 1)).toBeLessThan(2e-3)
+    const [, , z0, , , z1] = solidBounds(wound.positions)
+    expect(z1 - z0).toBeGreaterThan(50)
+    expect(z1 - z0).toBeLessThan(50 + 6 * Math.SQRT2)
+  })
+
+  it('closes on a closed line that goes up and comes down again', async () => {
+    const ring = { ...line((path) => path.lineTo(1, 0)), strokes: [circlePath(40)] } as unknown as Value
+    const bar = solidIn(await run('block', undefined, { shape: 'box', width: 200, height: 5, depth: 4 }))
+    const rise = [0, 0.5, 1].map((t) => [t, t === 0.5 ? 30 : 0])
+    for (const frames of ['least-twist', 'level']) {
+      const made = solidIn(await run('run-along', bar, { rise, frames }, { line: [ring] }))
+      const report = checkMesh(made)
+      expect(report.findings).toEqual([])
+      // a ring: Euler's number is 0
+      expect(made.positions.length / 3 - made.indices.length / 6).toBe(0)
+    }
+  })
+
+  it('goes where its line stands in space', async () => {
+    const solid = await word('jost-bold', 'Bay')
+    const step = stepKind('run-along')
+    if (!step) throw new Error('no step')
+    const upright = placeMatrix({ position: [5, 6, 7], turn: [-90, 0, 0], size: 2 })
+    const at = (matrix?: Matrix) =>
+      step.evaluate(solid, step.params.parse({ fit: 'kept' }), {
+        assets,
+        inputs: { line: [arc] },
+        ...(matrix ? { placed: { line: [{ matrix }] } } : {}),
+        memo: new Memo(),
+        progress: () => {},
+        breathe: async () => {},
+      } as unknown as StepContext)
+    const big = placeMatrix({ position: [0, 0, 0], turn: [0, 0, 0], size: 2 })
+    const [there, here] = [solidIn(await at(upright)), solidIn(await at(big))]
+    expect(checkMesh(there).findings).toEqual([])
+    // what lies along an arc twice as large, turned and moved as a whole
+    const [a, b] = [solidBounds(there.positions), solidBounds(here.positions)]
+    // turned a quarter back about x: up is away, forward is up
+    const expected = [b[0] + 5, b[2] + 6, 7 - b[4], b[3] + 5, b[5] + 6, 7 - b[1]]
+    a.forEach((v, k) => expect(Math.abs(v - expected[k])).toBeLessThan(0.02))
+    expect(checkMesh(there).volume / checkMesh(here).volume).toBeCloseTo(1, 4)
+  })
+
   it('stands as it was on a straight line as long as itself', async () => {
     const solid = await word('jost-bold', 'Bay')
     const box = solidBounds(solid.positions)
@@ -319,14 +373,17 @@ describe('running along', () => {
     const solid = await word('jost-bold', 'A')
     const point = line(() => undefined)
     const codes = await Promise.all(
-      [run('run-along', solid), run('run-along', solid, {}, { line: [point] }), run('run-along', solid, { number: 2 }, { line: [arc] })].map(
-        async (outcome) => {
-          const result = await outcome
-          return result.ok ? '' : result.issue.code
-        },
-      ),
+      [
+        run('run-along', solid),
+        run('run-along', solid, {}, { line: [point] }),
+        run('run-along', solid, { number: 2 }, { line: [arc] }),
+        run('run-along', solid, { end: 200 }, { line: [arc] }),
+      ].map(async (outcome) => {
+        const result = await outcome
+        return result.ok ? '' : result.issue.code
+      }),
     )
-    expect(codes).toEqual(['no-line', 'no-line', 'no-such-line'])
+    expect(codes).toEqual(['no-line', 'no-line', 'no-such-line', 'beyond'])
   })
 })
 

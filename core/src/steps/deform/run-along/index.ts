@@ -5,10 +5,10 @@ import { runAlongParams } from './schema'
 export const runAlong = defineStep(
   {
     kind: 'run-along',
-    version: 2,
+    version: 3,
     family: 'Deform',
     title: 'Run along',
-    summary: 'Bends the piece along a drawn line, fitted to it or repeated.',
+    summary: 'Bends the piece along a drawn line, flat or rising in space, fitted to it or repeated.',
     takes: ['solid'],
     gives: 'solid',
     params: runAlongParams,

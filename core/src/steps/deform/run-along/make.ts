@@ -1,7 +1,10 @@
-import { ArcLength } from '../../../outline/arc-length'
+import type { z } from 'zod'
+import { type LineInSpace, measuredLine } from '../../../deform/run-along'
 import type { Affine } from '../../../outline/affine'
+import { ArcLength } from '../../../outline/arc-length'
 import { placedPaths } from '../../../outline/outline'
 import { type Path, reversePath, transformPath } from '../../../outline/path'
+import { SpaceLine } from '../../../outline/space-line'
 import { joinSolids, type Matrix, transformed } from '../../../solid/operations'
 import { type Solid, solidBounds } from '../../../solid/solid'
 import { deformInStep } from '../../shared/deforming'
@@ -25,9 +28,13 @@ export const evaluate: Evaluate<typeof runAlongParams> = async (input, params, c
     return paths.length === 0
       ? failed('no-line', 'That piece has no line: its strokes are single points.', 'Draw a stroke in it.', 'line')
       : failed('no-such-line', `That piece has ${paths.length} lines; there is no number ${params.number}.`, `Choose 1 to ${paths.length}.`, 'number')
-  const moved = matrix ? transformPath(found, inPlane(matrix)) : found
+  const space = spaceOf(params, matrix)
+  const moved = matrix ? transformPath(found, space ? sizedBy(matrix) : inPlane(matrix)) : found
   const path = params.other ? reversePath(moved) : moved
-  const whole = new ArcLength(path).length
+  const line = measuredLine({ path, space })
+  const whole = line.length
+  if (!path.closed && Math.max(params.start, params.end) > 100)
+    return failed('beyond', 'The line ends at 100 %: only a closed line goes on, round and round.', 'Take 100 % at most.', 'end')
   const from = (whole * Math.min(params.start, params.end)) / 100
   const room = (whole * Math.abs(params.end - params.start)) / 100
   if (params.fit !== 'kept' && room < 1e-3) return failed('no-room', 'Start and end of the line are one place.', 'Move the end further on.', 'end')
@@ -48,6 +55,7 @@ export const evaluate: Evaluate<typeof runAlongParams> = async (input, params, c
       return {
         kind: 'run-along',
         path,
+        ...(space ? { space } : {}),
         start: box[0],
         scale: params.fit === 'kept' ? 1 : room / length,
         from,
@@ -59,10 +67,37 @@ export const evaluate: Evaluate<typeof runAlongParams> = async (input, params, c
         middle: (box[2] + box[5]) / 2,
       }
     },
+    ...(line instanceof SpaceLine && space ? { marks: () => ({ lines: [drawn(line, space.plane, Math.max(params.start, params.end) / 100)] }) } : {}),
   })
 }
 
 const MOST_COPIES = 200
+
+const FLAT: Matrix = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]
+
+/** What makes the line one in space: its rise, or that its piece stands out of the letters' plane. */
+function spaceOf({ rise, frames }: z.infer<typeof runAlongParams>, m: Matrix = FLAT): LineInSpace | undefined {
+  const rises = rise.some(([, height]) => height !== 0)
+  if (!rises && m[2] === 0 && m[6] === 0 && m[8] === 0 && m[9] === 0 && m[10] > 0 && m[11] === 0) return undefined
+  const size = sizeOf(m)
+  const plane = m.map((value, i) => (i % 4 === 3 ? value : value / size)) as unknown as Matrix
+  return { plane, rise: rises ? rise : [], frames }
+}
+
+const sizeOf = (m: Matrix): number => Math.sqrt(m[0] ** 2 + m[4] ** 2 + m[8] ** 2)
+const sizedBy = (m: Matrix): Affine => [sizeOf(m), 0, 0, sizeOf(m), 0, 0]
+
+/** How many stretches a line is drawn in for each time it goes round. */
+const DRAWN = 160
+
+/** A line in space up to a share of it, to be shown. */
+function drawn(line: SpaceLine, m: Matrix, to: number): [number, number, number][] {
+  const count = Math.ceil(DRAWN * Math.max(1, to))
+  return Array.from({ length: count + 1 }, (_, i) => {
+    const [x, y, z] = line.at((line.length * Math.max(1, to) * i) / count).at
+    return [0, 1, 2].map((k) => m[4 * k] * x + m[4 * k + 1] * y + m[4 * k + 2] * z + m[4 * k + 3]) as [number, number, number]
+  })
+}
 
 /** A matrix in the plane of the letters. */
 const inPlane = (m: Matrix): Affine => [m[0], m[4], m[1], m[5], m[3], m[7]] as unknown as Affine

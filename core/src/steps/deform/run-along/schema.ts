@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { pieceReference } from '../../../document/piece-reference'
+import { FRAMES } from '../../../outline/line-frames'
 import { meta } from '../../meta'
 import { percentOf } from '../../shared/axes'
 import { curvePoints } from '../../shared/curve-along'
@@ -24,9 +25,17 @@ export const runAlongParams = z.object({
   start: percentOf('The start', 0, 100)
     .default(0)
     .meta(meta({ title: 'Start', unit: '%', step: 5, description: 'Of the line.' })),
-  end: percentOf('The end', 0, 100)
+  end: percentOf('The end', 0, 2000)
     .default(100)
-    .meta(meta({ title: 'End', unit: '%', step: 5, when: { field: 'fit', is: ['fitted', 'repeated'] } })),
+    .meta(
+      meta({
+        title: 'End',
+        unit: '%',
+        step: 5,
+        description: 'Of the line; a closed one goes on above 100.',
+        when: { field: 'fit', is: ['fitted', 'repeated'] },
+      }),
+    ),
   level: percentOf('The level', -500, 600)
     .default(0)
     .meta(meta({ title: 'On the line', unit: '%', step: 10, description: 'What of the piece’s height runs on the line; 0 is its foot.' })),
@@ -40,12 +49,22 @@ export const runAlongParams = z.object({
     .boolean()
     .default(false)
     .meta(meta({ title: 'From its other end' })),
+  rise: curvePoints('The rise', -10_000, 10_000)
+    .default([
+      [0, 0],
+      [1, 0],
+    ])
+    .meta(meta({ title: 'Rise', unit: 'mm', step: 1, holds: 'curve along', most: 100, description: 'Off the line’s plane, from its start to its end.' })),
+  frames: z
+    .enum(FRAMES)
+    .default('least-twist')
+    .meta(meta({ title: 'On slopes', labels: ['Turned as little as can be', 'Kept level'], advanced: true })),
   banking: curvePoints('The banking', -3600, 3600)
     .default([
       [0, 0],
       [1, 0],
     ])
-    .meta(meta({ title: 'Banking', unit: '°', step: 5, holds: 'curve along', most: 180, advanced: true })),
+    .meta(meta({ title: 'Banking', unit: '°', step: 5, holds: 'curve along', most: 180, advanced: true, description: '90° stands the piece up on the line.' })),
   size: curvePoints('The size', 1, 400)
     .default([
       [0, 100],
