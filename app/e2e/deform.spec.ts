@@ -1,4 +1,5 @@
 import { expect, type Page } from '@playwright/test'
+import { newProject as newDocument } from '@kelvar/core/project/new-project'
 import { encode } from 'fast-png'
 import { chooseStep, kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
 import { test } from './test'
@@ -298,6 +299,59 @@ test('a mask is painted on the piece by hand and by keys, undone, and stays with
   await words(page).fill('Pier')
   await sound(page)
   await expect(row(page, 'twist').getByText(/set aside/)).toHaveCount(0)
+  // it is a file of the project, and there when it is opened again
+  await kept(page)
+  const saved = async () => {
+    const { document } = await (await page.request.get(`/api/projects/${page.url().split('/').at(-1)}`)).json()
+    const [{ painted }] = document.pieces[0].route.find((s: { kind: string }) => s.kind === 'twist').params.mask.list
+    const files = document.assets.filter((a: { type: string }) => a.type === 'paint').map((a: { sha256: string }) => a.sha256)
+    return { list: painted.list.length, file: painted.file.sha256, files, count: painted.file.count }
+  }
+  await expect.poll(saved).toMatchObject({ list: 0 })
+  const { file, files, count } = await saved()
+  expect(files).toEqual([file])
+  expect(count).toBeGreaterThan(dabs)
+  expect((await (await page.request.get(`/api/assets/${file}`)).json()).dabs.length).toBe(count)
+  const before = await size(page)
+  await page.reload()
+  await sound(page)
+  expect(await size(page)).toEqual(before)
+  await openStep(page, 'twist', 'Twist')
+  await expect(told).toHaveText(new RegExp(`^${count} dabs`))
+})
+
+test('a bar runs along a line that lies in space, rises with it and winds on round it', async ({ page }) => {
+  const step = (kind: string, params: object) => ({ id: `${kind}-1`, kind, on: true, params })
+  await newProject(page, {
+    ...newDocument(),
+    pieces: [
+      {
+        id: 'bar',
+        name: 'Bar',
+        route: [step('block', { width: 200, height: 6, depth: 4 }), step('run-along', { line: { piece: 'ring' }, level: 50 })],
+      },
+      {
+        id: 'ring',
+        name: 'Ring',
+        place: { position: [0, 0, 0], turn: [-90, 0, 0], size: 1 },
+        route: [step('plate', { shape: 'disc', width: 80, height: 80 })],
+      },
+    ],
+  })
+  // the ring lies on the ground: what stood up lies in its plane
+  await expect.poll(async () => (await size(page))[1]).toBeCloseTo(4, 1)
+  await openStep(page, 'run-along', 'Run along')
+  // a closed line that climbs is a spiral
+  const rise = page.getByRole('group', { name: /^Rise along the length/ })
+  await rise.getByRole('slider').last().focus()
+  await page.keyboard.press('ArrowUp')
+  await setNumber(page, 'Rise: value there', '12')
+  await expect.poll(async () => (await size(page))[1]).toBeGreaterThan(15)
+  await setNumber(page, 'End', '250')
+  await sound(page)
+  const [, climbed] = await size(page)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect.poll(async () => (await size(page))[1]).toBeLessThan(climbed)
 })
 
 test('a step is limited by a picture, which the project carries', async ({ page }) => {

@@ -28,6 +28,10 @@ export async function localBytes(sha256: string): Promise<Uint8Array | undefined
   return parsed.success ? parsed.data.bytes : undefined
 }
 
+/** The bytes of a file that some browser has made: from this one, or from the server, which has what was saved. */
+export const madeBytes = async (sha256: string): Promise<Uint8Array> =>
+  (await localBytes(sha256)) ?? new Uint8Array(await (await fetch(`/api/assets/${sha256}`)).arrayBuffer())
+
 const brought = new Set<string>()
 
 /** Brings the server what a document names and only this browser has. Rejects with ServerSays when that cannot be done. */

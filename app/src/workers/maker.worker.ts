@@ -7,7 +7,7 @@ import { nextTask } from '@kelvar/core/cache/breathing'
 import { Memo } from '@kelvar/core/cache/memo'
 import { checkMesh } from '@kelvar/core/check/check'
 import { thinnestWall } from '@kelvar/core/join/thinnest'
-import { bringMaskPictures } from '@kelvar/core/steps/shared/mask-pictures'
+import { bringMaskFiles } from '@kelvar/core/steps/shared/mask-files'
 import { paramsAtMoment, START } from '@kelvar/core/document/moment'
 import type { RouteStep } from '@kelvar/core/document/schema'
 import { type Planned, planRoute } from '@kelvar/core/evaluate/plan'
@@ -245,7 +245,7 @@ const api: MakerApi = {
       if (!found || !kind) return null
       const params = effectiveParams(kind, found.params)
       const { data: mask } = maskSchema.safeParse(params.mask)
-      if (!mask || mask.list.length === 0 || (await bringMaskPictures({ mask }, assets))) return null
+      if (!mask || mask.list.length === 0 || (await bringMaskFiles({ mask }, assets))) return null
       const made = await solidBefore(work, step, signal)
       if (!made) return null
       // of copies a mask is shown on what carries them, or on all of them

@@ -3,7 +3,7 @@ import { Memo } from '../cache/memo'
 import { type Moment, type ParamsAt, paramsAtMoment, START } from '../document/moment'
 import type { Piece, Place, RouteStep } from '../document/schema'
 import { TooMuchWork } from '../kernel/work-bound'
-import { bringMaskPictures } from '../steps/shared/mask-pictures'
+import { bringMaskFiles } from '../steps/shared/mask-files'
 import { asOneSolid, type OneSolid } from '../repeat/united'
 import { type Assembly, assemblyTriangles, copiesIn, placedUnits } from '../solid/assembly'
 import { joinPlaced } from '../solid/operations'
@@ -300,7 +300,7 @@ class Run {
     tell(step.id, 0)
     let share = 0
     try {
-      const missing = await bringMaskPictures(params, this.options.assets)
+      const missing = await bringMaskFiles(params, this.options.assets)
       if (missing) return missing
       return await kind.evaluate(input, params, {
         assets: this.options.assets,

@@ -1,14 +1,19 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { assets, wordRoute } from '../../test/helpers'
+import { hashBytes } from '../cache/hash'
 import { carryOver } from '../document/letters'
 import { evaluateRoute } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
 import { labelOf, type Solid, solidBounds } from '../solid/solid'
 import { masked } from './masked'
 import { type Dab, lettersIn, type Painted, paintedOn } from './painted'
+import { dabCount, dabsOf, holdDabs, intoFile, readDabs, toldBy, writeDabs } from './painted-file'
 import { MOST_DABS, paintedSchema } from './painted-schema'
 import { maskSchema } from './schema'
+import { FormatError } from '../format/mesh-data'
+import { bringMaskFiles } from '../steps/shared/mask-files'
+import { MissingAssetError } from '../steps/step'
 
 beforeAll(async () => void (await loadManifold()))
 
@@ -28,6 +33,9 @@ const PAINTED = {
     dab(2, [9, 12, 6], { radius: 6, smooths: true }),
   ],
 }
+
+const held = new Map<string, readonly Dab[]>()
+const dabsInFile = (sha256: string) => held.get(sha256) ?? []
 
 /** The weights of one letter's own vertices, in their order, by how far they are from its corner. */
 function weightsOf(solid: Solid, letter: string, painted: Painted = PAINTED): Map<string, number> {
@@ -111,6 +119,96 @@ describe('a painted mask', () => {
         for (const [amount] of list) value += (amount > 0 ? 1 - value : value) * (amount / 100)
         expect(at(solid.positions, 0, -1)).toBeCloseTo(value, 9)
         expect(at(Float64Array.of(0, 0, 8.001), 0, -1)).toBe(0)
+      }),
+    )
+  })
+
+  it('says the same from a file as from the document, however it was taken into one and the words are changed', () => {
+    const stroke = fc.array(fc.tuple(fc.nat(9), fc.integer({ min: -100, max: 100 })), { minLength: 1, maxLength: 4 })
+    const act = fc.oneof(
+      fc.record({ does: fc.constant('paint' as const), stroke }),
+      fc.record({ does: fc.constant('keep' as const) }),
+      fc.record({ does: fc.constant('write' as const), at: fc.nat(9), letter: fc.constantFrom('', 'a', 'b', 'cd') }),
+    )
+    fc.assert(
+      fc.property(fc.array(act, { maxLength: 14 }), (acts) => {
+        let text = 'abacad'
+        let plain: Painted = { of: text, list: [] }
+        let kept: Painted = { of: text, list: [] }
+        let files = 0
+        for (const one of acts) {
+          if (one.does === 'write') {
+            const at = one.at % (text.length + 1)
+            text = text.slice(0, at) + one.letter + text.slice(at + (one.letter === '' ? 1 : 0))
+          } else if (one.does === 'paint') {
+            const dabs = one.stroke.map(([at, amount]) => dab(text === '' ? -1 : (at % (text.length + 1)) - 1, [at, 0, 0], { amount }))
+            ;[plain, kept] = [plain, kept].map((painted) => {
+              const told = toldBy(painted, text)
+              return { ...told, list: [...told.list, ...dabs] }
+            })
+          } else {
+            const { dabs, painted } = intoFile(kept, kept.file ? dabsInFile(kept.file.sha256) : [])
+            const sha256 = hashBytes(writeDabs(dabs))
+            // as it comes back from its bytes
+            const read = readDabs(writeDabs(dabs))
+            expect(read).toEqual(dabs)
+            held.set(sha256, read)
+            holdDabs(sha256, read)
+            kept = paintedSchema.parse({ ...painted, file: { sha256, name: 'Painted', count: dabs.length } })
+            files++
+          }
+        }
+        const [a, b] = [toldBy(plain, text), toldBy(kept, text)]
+        // dabs on letters that are gone stay in a file, and are on none
+        expect(dabsOf(b).filter(({ at }) => at >= -1)).toEqual(dabsOf(a))
+        if (files > 0) expect(dabCount(b)).toBeGreaterThanOrEqual(dabCount(a))
+      }),
+    )
+  })
+
+  it('is brought from its file before it is measured, or says what is missing', async () => {
+    const { dabs, painted } = intoFile(PAINTED, [])
+    const bytes = writeDabs([...dabs, dab(-1, [1, 2, 3])])
+    const file = { sha256: hashBytes(bytes), name: 'Painted', count: dabs.length + 1 }
+    const params = { mask: maskSchema.parse({ list: [{ by: 'painted', painted: { ...painted, file } }] }) }
+    const from = (give: () => Uint8Array) => ({ file: async () => give(), picture: () => Promise.reject(new Error('no picture')) })
+    const missing = await bringMaskFiles(
+      params,
+      from(() => {
+        throw new MissingAssetError(file.sha256)
+      }),
+    )
+    expect(missing).toMatchObject({ ok: false, issue: { message: expect.stringContaining('What was painted') } })
+    expect(
+      await bringMaskFiles(
+        params,
+        from(() => bytes.slice(9)),
+      ),
+    ).toMatchObject({ ok: false, issue: { code: 'unreadable-painted' } })
+    expect(
+      await bringMaskFiles(
+        params,
+        from(() => bytes),
+      ),
+    ).toBe(undefined)
+    const solid = await word('Quay')
+    const [there, here] = [{ ...painted, file }, PAINTED].map((one) => weightsOf(solid, 'a', one))
+    expect(there).toEqual(here)
+  })
+
+  it('reads nothing but dabs', () => {
+    const good = writeDabs([dab(0, [1, 2, 3])])
+    for (const bytes of [new Uint8Array(), good.slice(3), new TextEncoder().encode('{"kelvar":"dabs","dabs":[{"at":1e9}]}'), new TextEncoder().encode('[]')])
+      expect(() => readDabs(bytes)).toThrow(FormatError)
+    fc.assert(
+      fc.property(fc.nat(good.length - 1), fc.nat(255), (at, byte) => {
+        const bytes = good.slice()
+        bytes[at] = byte
+        try {
+          expect(readDabs(bytes).length).toBe(1)
+        } catch (error) {
+          expect(error).toBeInstanceOf(FormatError)
+        }
       }),
     )
   })

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { lettersKept } from '../document/letters'
 import { labelOf, type Solid, vertexCount } from '../solid/solid'
 import { type Box, laidAt, smoothedDabs } from './dabs'
+import { dabsOf } from './painted-file'
 import { dabSchema, paintedSchema } from './painted-schema'
 
 export type Dab = z.infer<typeof dabSchema>
@@ -43,14 +44,15 @@ export function lettersIn(solid: Pick<Solid, 'letters' | 'positions' | 'indices'
  * What was painted, on a solid: each dab stays with its letter, wherever that now stands. `at` gives the value, 0 to 1, at a place of a letter;
  * `aside` tells how many dabs have lost theirs.
  */
-export function paintedOn(solid: Solid, { of, list }: Painted) {
+export function paintedOn(solid: Solid, painted: Painted) {
+  const { of } = painted
   const { text, offsets, letterOf, corners } = lettersIn(solid)
   const kept = of === text ? undefined : lettersKept(of, text)
   const numbers = new Map(offsets.map((at, i) => [at, i]))
   const byLetter = new Map<number, number[]>()
   let aside = 0
-  for (const { at, place, radius, soft, amount, smooths } of list) {
-    const now = at < 0 ? -1 : kept ? kept.get(at) : at
+  for (const { at, place, radius, soft, amount, smooths } of dabsOf(painted)) {
+    const now = at === -1 ? -1 : kept ? kept.get(at) : at
     const letter = now === undefined ? undefined : now < 0 ? -1 : numbers.get(now)
     const corner = letter === undefined ? undefined : corners.get(letter)
     if (letter === undefined || !corner) {

@@ -1,15 +1,11 @@
 'use client'
-import { retold } from '@kelvar/core/document/letters'
 import { type Dab, textOfLetters } from '@kelvar/core/mask/painted'
+import { dabCount, toldBy } from '@kelvar/core/mask/painted-file'
 import { MOST_DABS } from '@kelvar/core/mask/painted-schema'
-import { type Mask, maskSchema } from '@kelvar/core/mask/schema'
-import { effectiveParams } from '@kelvar/core/steps/fields'
-import { stepKind } from '@kelvar/core/steps/registry'
 import { type RefObject, useEffect, useMemo, useRef, useState } from 'react'
 import styled from 'styled-components'
-import { setParam } from '@/state/actions/steps'
+import { keepPainted, paintedEntry, setPainted } from '@/state/actions/painting'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
-import { currentPiece } from '@/state/work'
 import type { MaskMesh } from '@/workers/messages'
 import { Overlay } from './overlay'
 import type { Cast, Point } from './space-knobs'
@@ -81,23 +77,18 @@ export function Painting({ shown, cast, frame }: { shown: MaskMesh; cast: RefObj
   live.current = { letters, brush }
 
   const lay = useMemo(
-    () => (place: Point, gesture?: string) => {
+    () => (place: Point, gesture: string) => {
       const { letters, brush } = live.current
+      if (!brush) return
       // what was laid a moment ago is in the document already, though not drawn yet
-      const now = currentPiece(store.getState())?.route.find((r) => r.id === brush?.step)
-      const kind = now && stepKind(now.kind)
-      if (!brush || !now || !kind) return
-      const mask = maskSchema.safeParse(effectiveParams(kind, now.params).mask).data
-      const entry = mask?.list[brush.entry]
-      if (!mask || entry?.by !== 'painted') return
+      const entry = paintedEntry(store, brush)
+      if (!entry) return
       const { does, radius, soft } = brush
       const amount = does === 'takes' ? -brush.amount : brush.amount
       const dabs = dabsAt(letters.patches, place, { radius, soft, amount, ...(does === 'smooths' ? { smooths: true } : {}) })
-      const before = retold(entry.painted, letters.text)
-      if (dabs.length === 0 || before.list.length + dabs.length > MOST_DABS) return
-      const painted = { of: before.of, list: [...before.list, ...dabs] }
-      const next: Mask = { ...mask, list: mask.list.map((one, i) => (i === brush.entry ? { ...one, painted } : one)) }
-      setParam(store, now.id, 'mask', next, `${kind.title}: ${DOES[does]}`, gesture)
+      const before = toldBy(entry, letters.text)
+      if (dabs.length === 0 || dabCount(before) + dabs.length > MOST_DABS) return
+      setPainted(store, brush, { ...before, list: [...before.list, ...dabs] }, DOES[does], gesture)
     },
     [store],
   )
@@ -140,6 +131,8 @@ export function Painting({ shown, cast, frame }: { shown: MaskMesh; cast: RefObj
       lay(hit, gesture)
     }
     const up = () => {
+      const { brush } = live.current
+      if (gesture !== undefined && brush) void keepPainted(store, brush, DOES[brush.does], gesture)
       gesture = undefined
     }
     element.addEventListener('pointerdown', down, true)
@@ -152,7 +145,7 @@ export function Painting({ shown, cast, frame }: { shown: MaskMesh; cast: RefObj
       element.removeEventListener('pointerup', up, true)
       element.removeEventListener('lostpointercapture', up)
     }
-  }, [frame, cast, lay])
+  }, [frame, cast, lay, store])
 
   if (!brush) return null
   const reach = (x: number, y: number) => {
@@ -180,7 +173,10 @@ export function Painting({ shown, cast, frame }: { shown: MaskMesh; cast: RefObj
         event.stopPropagation()
         const by = event.shiftKey ? STEP / 4 : STEP
         const hit = way ? (reach(from.x + way[0] * by, from.y + way[1] * by), undefined) : reach(from.x, from.y)
-        if (hit) lay(hit, `drag:paint/${++count.current}`)
+        if (!hit) return
+        const gesture = `drag:paint/${++count.current}`
+        lay(hit, gesture)
+        void keepPainted(store, brush, DOES[brush.does], gesture)
       }}
     >
       {at && (

@@ -42,8 +42,14 @@ function carryDrawn(route: RouteStep[], text: string, caret: number | undefined)
     // copies that are left out or moved hang on the letters they are in
     carryList(step.params[HAND] as Held | undefined, ['at'], text, caret)
     // masks are painted letter by letter
-    const mask = step.params.mask as { list?: { painted?: Held }[] } | undefined
-    for (const entry of mask?.list ?? []) carryList(entry.painted, ['at'], text, caret)
+    const mask = step.params.mask as { list?: { painted?: Held & { readonly letters?: Held['list'] } }[] } | undefined
+    for (const { painted } of mask?.list ?? []) {
+      if (!painted) continue
+      const { of, list, letters = [] } = painted
+      const all: Held = { of, list: [...list, ...letters] }
+      carryList(all, ['at'], text, caret)
+      painted.of = all.of
+    }
   }
 }
 

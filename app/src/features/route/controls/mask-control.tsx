@@ -1,4 +1,5 @@
 'use client'
+import { dabCount } from '@kelvar/core/mask/painted-file'
 import { CASTS, CURVED, MASK_SOURCES, MASK_WAYS, type Mask, type MaskEntry, maskEntry, MOST_ENTRIES } from '@kelvar/core/mask/schema'
 import { GROUPS, type Group } from '@kelvar/core/solid/labels'
 import { ArrowDown, ArrowUp, Brush, Eye, Plus, Trash2 } from 'lucide-react'
@@ -352,7 +353,7 @@ function BrushControl({ entry, number, stepId, change }: { entry: MaskEntry; num
   const store = useWorkbenchStore()
   const painting = useWorkbench((s) => s.painting)
   const inHand = painting?.step === stepId && painting.entry === number - 1 ? painting : undefined
-  const dabs = entry.painted.list.length
+  const dabs = dabCount(entry.painted)
   return (
     <>
       <Show

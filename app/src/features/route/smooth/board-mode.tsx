@@ -18,7 +18,7 @@ import { BoardHead } from '../../draw/toolbar'
 import { lowerLeft } from '@kelvar/core/outline/letter-shapes'
 import { setMadeFile } from '@/state/actions/files'
 import { placeOf, routeIn, setParam, type StepPlace } from '@/state/actions/steps'
-import { keepLocally, localBytes } from '@/state/local-assets'
+import { keepLocally, madeBytes } from '@/state/local-assets'
 
 const TOOLS = [{ id: 'brush', label: 'Brush', icon: Brush }] as const
 
@@ -173,11 +173,7 @@ type TouchFile = { readonly sha256: string }
 /** How the touches of a file are asked for; no file has none. */
 const touchQuery = (file: TouchFile | undefined) => ({
   queryKey: ['touches', file?.sha256 ?? ''],
-  queryFn: async (): Promise<readonly Touch[]> => {
-    if (!file) return []
-    const bytes = (await localBytes(file.sha256)) ?? new Uint8Array(await (await fetch(`/api/assets/${file.sha256}`)).arrayBuffer())
-    return readTouches(bytes)
-  },
+  queryFn: async (): Promise<readonly Touch[]> => (file ? readTouches(await madeBytes(file.sha256)) : []),
   staleTime: Number.POSITIVE_INFINITY,
 })
 
