@@ -3,12 +3,12 @@ import { type CurvePoint, throughPoints } from '../outline/through-points'
 import { GROUPS, type Label } from '../solid/labels'
 import { labelAt, type Solid, solidBounds, triangleCount, vertexCount } from '../solid/solid'
 import { longer } from '../solid/vertex-table'
-import { NearestTriangle } from '../volume/nearest-triangle'
 import { alongStrokes } from './along-strokes'
+import { castPicture } from './cast-picture'
 import { curvatures } from './curvature'
 import { distanceTo, seenOutline } from './outline-distance'
 import { paintedOn } from './painted'
-import { type GreyPicture, lightAt, pictureAtHand } from './pictures'
+import { pictureAtHand } from './pictures'
 import type { Mask, MaskEntry } from './schema'
 
 /** What one entry is at a place of the surface: by the place itself, or by values at vertices. */
@@ -169,32 +169,7 @@ function sourceOf(solid: Solid, entry: MaskEntry): Pick<Source, 'at' | 'values' 
     case 'picture': {
       const picture = pictureAtHand(entry.picture.sha256)
       // whoever measures brings it to hand first
-      if (!picture) return { at: () => 1 }
-      const shape = picture.width / picture.height
-      const box = solidBounds(solid.positions)
-      const sides = entry.cast === 'sides' ? CAST_FROM : [entry.cast]
-      // one width for all, so that its grain is as coarse from each
-      const wide = entry.wide > 0 ? entry.wide : Math.max(...sides.map((cast) => widest(box, cast, shape)), 1e-9)
-      const cast = sides.map((from) => castOf(picture, box, from, wide, entry.wide > 0))
-      const across = Math.max(...sides.flatMap(acrossOf).map((axis) => box[axis + 3] - box[axis]))
-      const grain = Math.max(wide / picture.width / 2, wide / 16, across / 64)
-      if (cast.length === 1) return { grain, at: cast[0] }
-      const facing = facingOf(solid)
-      return {
-        grain,
-        at: (p, o) => {
-          // from where it is seen straight on it counts by far the most
-          const shares = facing(p, o)
-          let [sum, whole] = [0, 0]
-          cast.forEach((light, i) => {
-            const share = shares[CAST_ALONG[i]] ** 4
-            if (share === 0) return
-            sum += share * light(p, o)
-            whole += share
-          })
-          return whole > 0 ? sum / whole : 0
-        },
-      }
+      return picture ? castPicture(picture, entry, solid) : { at: () => 1 }
     }
     case 'painted':
       return paintedOn(solid, entry.painted)
@@ -203,48 +178,6 @@ function sourceOf(solid: Solid, entry: MaskEntry): Pick<Source, 'at' | 'values' 
       const value = fractalNoise(seed, 3)
       return { at: (p, o) => Math.min(1, Math.max(0, 0.5 + value(p[o] / scale, p[o + 1] / scale, p[o + 2] / scale))) }
     }
-  }
-}
-
-/** The places from which a picture is cast, and the axis each looks along. */
-const CAST_FROM = ['front', 'above', 'side'] as const
-const CAST_ALONG = [2, 1, 0] as const
-
-/** Which way is to the right and which upwards as one looks from there. */
-const acrossOf = (cast: MaskEntry['cast']) => (cast === 'front' ? [0, 1] : cast === 'above' ? [0, 2] : [2, 1])
-
-/** How wide a picture of that shape is that covers all of a box, seen from there, mm. */
-function widest(box: ArrayLike<number>, cast: MaskEntry['cast'], shape: number): number {
-  const [k, l] = acrossOf(cast)
-  return Math.max(box[k + 3] - box[k], (box[l + 3] - box[l]) * shape)
-}
-
-/** How light a picture is at a place, cast from one side over the middle of a box. */
-function castOf(picture: GreyPicture, box: ArrayLike<number>, cast: MaskEntry['cast'], wide: number, again: boolean): (p: Float64Array, o: number) => number {
-  const [k, l] = acrossOf(cast)
-  const high = (wide * picture.height) / picture.width
-  const [middle, level] = [(box[k] + box[k + 3]) / 2, (box[l] + box[l + 3]) / 2]
-  // seen from above what is further away is higher in the picture, seen from the right what is nearer is on the left
-  const [right, up] = [cast === 'side' ? -1 : 1, cast === 'above' ? -1 : 1]
-  return (p, o) => lightAt(picture, 0.5 + (right * (p[o + k] - middle)) / wide, 0.5 + (up * (p[o + l] - level)) / high, again)
-}
-
-/** How much a surface looks along x, y and z at a place on it, each 0 to 1: by the triangle it lies on. */
-function facingOf({ positions: q, indices }: Solid): (p: Float64Array, o: number) => readonly number[] {
-  const near = new NearestTriangle({ positions: q, indices })
-  const shares = [0, 0, 0]
-  return (p, o) => {
-    near.from(p[o], p[o + 1], p[o + 2], Infinity, -1)
-    const t = 3 * near.triangle
-    const [a, b, c] = [3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]]
-    const [ux, uy, uz] = [q[b] - q[a], q[b + 1] - q[a + 1], q[b + 2] - q[a + 2]]
-    const [vx, vy, vz] = [q[c] - q[a], q[c + 1] - q[a + 1], q[c + 2] - q[a + 2]]
-    shares[0] = Math.abs(uy * vz - uz * vy)
-    shares[1] = Math.abs(uz * vx - ux * vz)
-    shares[2] = Math.abs(ux * vy - uy * vx)
-    const size = Math.hypot(shares[0], shares[1], shares[2]) || 1
-    for (let k = 0; k < 3; k++) shares[k] /= size
-    return shares
   }
 }
 

@@ -9,7 +9,7 @@ export interface GreyPicture {
 }
 
 /** More pixels say nothing that a surface could follow. */
-const MOST_PIXELS = 1_000_000
+export const MOST_PIXELS = 1_000_000
 /** All that are kept at hand together, bytes: enough for every entry of a mask. */
 const AT_HAND = 64 * MOST_PIXELS
 
@@ -23,13 +23,16 @@ export const pictureAtHand = (sha256: string): GreyPicture | undefined => atHand
 export const isAtHand = (sha256: string): boolean => atHand.has(sha256)
 
 /** Keeps at hand how light a picture is. */
-export function holdPicture(sha256: string, picture: Picture): void {
+export const holdPicture = (sha256: string, picture: Picture): void => void atHand.set(sha256, greyOf(picture))
+
+/** How light a picture is, made smaller where it has more than a million pixels. */
+export function greyOf(picture: Picture): GreyPicture {
   const { width, height, rgba } = averaged(picture, MOST_PIXELS)
   const grey = new Uint8Array(width * height)
   // luma by ITU-R BT.709, of the colours as they are written
   for (let i = 0; i < grey.length; i++)
     grey[i] = Math.round(((0.2126 * rgba[4 * i] + 0.7152 * rgba[4 * i + 1] + 0.0722 * rgba[4 * i + 2]) * rgba[4 * i + 3]) / 255)
-  atHand.set(sha256, { width, height, grey })
+  return { width, height, grey }
 }
 
 /**

@@ -24,10 +24,11 @@ async function run(
   input: Value | undefined,
   params: Record<string, unknown> = {},
   inputs: Record<string, readonly Value[]> = {},
+  more: Partial<StepContext> = {},
 ): Promise<StepOutcome> {
   const step = stepKind(kind)
   if (!step) throw new Error(kind)
-  return step.evaluate(input, step.params.parse(params), { assets, inputs, memo: new Memo(), progress: () => {}, breathe: async () => {} })
+  return step.evaluate(input, step.params.parse(params), { assets, inputs, memo: new Memo(), progress: () => {}, breathe: async () => {}, ...more })
 }
 
 const solidIn = (outcome: StepOutcome): Solid => {
@@ -247,6 +248,43 @@ describe('a deformation', () => {
     expect(points(of(made, 2))).not.toEqual(points(of(solid, 2)))
   })
 
+  it('swells by the tones of a picture', async () => {
+    const block = solidIn(await run('block', undefined, { shape: 'box', width: 60, height: 60, depth: 8 }))
+    // dark on the left, light on the right
+    const rgba = Uint8Array.from({ length: 4 * 64 }, (_, i) => (i % 4 === 3 || Math.floor(i / 4) % 8 >= 4 ? 255 : 0))
+    const source = { ...assets, picture: async () => ({ width: 8, height: 8, rgba }) }
+    const file = { sha256: '1'.repeat(64), name: 'halves.png' }
+    const swollen = async (params: Record<string, unknown>) => {
+      const made = solidIn(await run('swell', block, { how: 'picture', file, by: 1, mask: { list: [] }, ...params }, {}, { assets: source }))
+      expect(checkMesh(made).findings).toEqual([])
+      // how high the front stands about the middle of either half
+      const [, low, back, , high, front] = solidBounds(block.positions)
+      const at = (x: number) => {
+        const found: number[] = []
+        for (let o = 0; o < made.positions.length; o += 3)
+          if (made.positions[o + 2] > (back + front) / 2 && Math.hypot(made.positions[o] - x, made.positions[o + 1] - (low + high) / 2) < 6)
+            found.push(made.positions[o + 2] - front)
+        expect(found.length).toBeGreaterThan(20)
+        return found
+      }
+      return [at(-16), at(16)]
+    }
+    const all = (list: number[], height: number) => list.forEach((z) => expect(Math.abs(z - height)).toBeLessThan(0.01))
+    const [dark, light] = await swollen({})
+    all(dark, 0)
+    all(light, 1)
+    // the other way round, and dents
+    const [in_, out] = await swollen({ tones: [0, 1].map((t) => [t, 50 - 150 * t]) })
+    all(in_, 0.5)
+    all(out, -1)
+    // as wide as half of it, it is there twice
+    const [first, second] = await swollen({ wide: 32 })
+    expect(Math.max(...first)).toBeGreaterThan(0.9)
+    expect(Math.min(...first)).toBeLessThan(0.1)
+    expect(second.length).toBeGreaterThan(0)
+    expect(await run('swell', block, { how: 'picture' })).toMatchObject({ ok: false, issue: { code: 'no-file' } })
+  })
+
   it('leaves the piece and says so where its mask is nowhere', async () => {
     const solid = await word('jost-bold', 'A')
     for (const kind of ['bend', 'roughen', 'swell', 'soften']) {
@@ -335,18 +373,9 @@ describe('running along', () => {
 
   it('goes where its line stands in space', async () => {
     const solid = await word('jost-bold', 'Bay')
-    const step = stepKind('run-along')
-    if (!step) throw new Error('no step')
     const upright = placeMatrix({ position: [5, 6, 7], turn: [-90, 0, 0], size: 2 })
-    const at = (matrix?: Matrix) =>
-      step.evaluate(solid, step.params.parse({ fit: 'kept' }), {
-        assets,
-        inputs: { line: [arc] },
-        ...(matrix ? { placed: { line: [{ matrix }] } } : {}),
-        memo: new Memo(),
-        progress: () => {},
-        breathe: async () => {},
-      } as unknown as StepContext)
+    const at = (matrix: Matrix) =>
+      run('run-along', solid, { fit: 'kept' }, { line: [arc] }, { placed: { line: [{ matrix }] } } as unknown as Partial<StepContext>)
     const big = placeMatrix({ position: [0, 0, 0], turn: [0, 0, 0], size: 2 })
     const [there, here] = [solidIn(await at(upright)), solidIn(await at(big))]
     expect(checkMesh(there).findings).toEqual([])

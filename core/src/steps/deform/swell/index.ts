@@ -8,12 +8,13 @@ export const swell = defineStep(
     version: 1,
     family: 'Deform',
     title: 'Swell',
-    summary: 'Moves the surface out along its normals as far as a mask says: cushions, puffs, dents.',
+    summary: 'Moves the surface out along its normals as far as a mask or a picture says: cushions, puffs, dents.',
     takes: ['solid'],
     gives: 'solid',
     params: swellParams,
     roughly: true,
-    describe: ({ by, mask }) => `${plain(Math.abs(by))} mm ${by < 0 ? 'in' : 'out'}${mask.list.length > 0 ? ', by a mask' : ''}`,
+    describe: ({ by, how, mask }) =>
+      `${plain(Math.abs(by))} mm ${by < 0 ? 'in' : 'out'}${how === 'picture' ? ', by a picture' : ''}${mask.list.length > 0 ? ', by a mask' : ''}`,
   },
   () => import('./make'),
 )
