@@ -1,8 +1,13 @@
+import { readFileSync } from 'node:fs'
+import { createRequire } from 'node:module'
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
+import { assetSource, findFont } from '../../cli/io'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
 import { assets, FULL, wordRoute } from '../../test/helpers'
+import { hashBytes } from '../cache/hash'
 import { evaluateRoute } from '../evaluate/route'
+import { unpackFont } from '../font/unpack'
 import { loadManifold } from '../kernel/manifold'
 import type { Outline } from '../outline/outline'
 import { PathBuilder } from '../outline/path'
@@ -10,11 +15,21 @@ import { type PolygonSet, regionPolygons, winding } from '../outline/polygon'
 import { type Axis, axisOf, branchesOf } from './axis'
 import { lengthsOf, resampled, type Spot, spotAt } from './line'
 import { eroded, pruned } from './prune'
-import { centreStrokes } from './strokes'
+import { type CentreStroke, centreStrokes } from './strokes'
 
 const LATTICE = 2 ** -14
 
 beforeAll(async () => void (await loadManifold()))
+
+/** In how many strokes the letters of an upright face are written; where hands differ, all of them. */
+const WRITTEN: Readonly<Record<string, readonly number[]>> = {
+  ...{ A: [3], B: [2, 3], C: [1], D: [2], E: [4], F: [3], G: [2, 3], H: [3], I: [1, 3], J: [1, 2], K: [2, 3], L: [2], M: [4] },
+  ...{ N: [3], O: [1], P: [2], Q: [2], R: [3], S: [1], T: [2], U: [1, 2], V: [2], W: [4], X: [2], Y: [2, 3], Z: [3] },
+  ...{ a: [2], b: [2], c: [1], d: [2], e: [1, 2], f: [2], g: [2], h: [2], i: [2], j: [2], k: [2, 3], l: [1], m: [3] },
+  ...{ n: [2], o: [1], p: [2], q: [2], r: [2], s: [1], t: [2], u: [1, 2], v: [2], w: [4], x: [2], y: [2], z: [3] },
+  ...{ '0': [1], '1': [2, 3], '2': [1, 2], '3': [1, 2], '4': [3], '5': [2, 3], '6': [1, 2], '7': [2], '8': [1, 2], '9': [1, 2] },
+}
+const WRITTEN_LETTERS = Object.keys(WRITTEN).join('')
 
 const rings = (...list: [number, number][][]): PolygonSet =>
   regionPolygons(
@@ -54,6 +69,59 @@ function nearest(set: PolygonSet, x: number, y: number): { distance: number; at:
   return best
 }
 
+/** The radius of the largest circle within an area that touches a border from inside, by brute force: no other border is nearer than that. */
+function largestCircle(set: PolygonSet, [x, y]: readonly [number, number], nx: number, ny: number): number {
+  let [low, high] = [0, 200]
+  for (let i = 0; i < 40; i++) {
+    const t = (low + high) / 2
+    if (nearest(set, x + t * nx, y + t * ny).distance >= t - 1e-9) low = t
+    else high = t
+  }
+  return low
+}
+
+/** Centres of the largest circles that touch the sides of an area at places all along: x, y, and the angle between where it touches and where it touches first elsewhere, degrees. */
+function exactCentres(set: PolygonSet): [number, number, number][] {
+  const out: [number, number, number][] = []
+  for (const { xy } of set.rings)
+    for (let i = 0, j = xy.length - 2; i < xy.length; j = i, i += 2) {
+      const [ex, ey] = [xy[i] - xy[j], xy[i + 1] - xy[j + 1]]
+      const size = Math.hypot(ex, ey)
+      const [nx, ny] = [-ey / size, ex / size]
+      const count = Math.max(1, Math.min(6, Math.ceil(size)))
+      for (let k = 0; k < count; k++) {
+        const f = (k + 0.5) / count
+        const [x, y] = [xy[j] + f * ex, xy[j + 1] + f * ey]
+        const t = largestCircle(set, [x, y], nx, ny)
+        if (t < 0.05) continue
+        // a little beyond it, the nearest border is the other one
+        const [cx, cy] = [x + t * nx, y + t * ny]
+        const { at } = nearest(set, cx + 1e-4 * nx, cy + 1e-4 * ny)
+        const cosine = ((x - cx) * (at[0] - cx) + (y - cy) * (at[1] - cy)) / (t * Math.hypot(at[0] - cx, at[1] - cy))
+        out.push([cx, cy, (Math.acos(Math.max(-1, Math.min(1, cosine))) * 180) / Math.PI])
+      }
+    }
+  return out
+}
+
+/** How far apart spots along an axis are, mm. */
+const SPACING = 0.01
+
+/** Spots all along the links of an axis, with the radius there. */
+function alongLinks(axis: Axis): [number, number, number][] {
+  const out: [number, number, number][] = []
+  axis.links.forEach((list, n) => {
+    for (const { to } of list) {
+      if (to < n) continue
+      const count = Math.max(1, Math.ceil(Math.hypot(axis.x[to] - axis.x[n], axis.y[to] - axis.y[n]) / SPACING))
+      for (let k = 0; k <= count; k++) out.push([axis.x, axis.y, axis.r].map((of) => of[n] + (k / count) * (of[to] - of[n])) as [number, number, number])
+    }
+  })
+  return out
+}
+
+const median = (list: number[]) => list.sort((a, b) => a - b)[list.length >> 1]
+
 const strokesOf = (set: PolygonSet) => centreStrokes(set).filter(({ dot }) => !dot)
 const clean = (set: PolygonSet): Axis => pruned(eroded(axisOf(set), ({ angle }) => angle < 20))
 
@@ -71,6 +139,35 @@ describe('an axis', () => {
       }
     },
   )
+
+  it.each([
+    ['anybody', { wght: 100 }],
+    ['fraunces', { wght: 100 }],
+  ])('of %s %o, a light face, is the exact one within a hundredth of the stem, both ways', async (face, axes) => {
+    const sets = await letters(FULL ? [...WRITTEN_LETTERS].join(' ') : 'R g 8 &', face, axes)
+    for (const set of sets) {
+      const axis = eroded(axisOf(set), ({ angle }) => angle < 20)
+      const spots = alongLinks(axis)
+      const stem = 2 * median(spots.map(([, , r]) => r))
+      // each centre of an exact circle is at the axis
+      for (const [x, y, angle] of exactCentres(set)) {
+        if (angle < 40) continue
+        expect(Math.min(...spots.map(([u, v]) => Math.hypot(u - x, v - y)))).toBeLessThan(0.01 * stem + SPACING / 2)
+      }
+      // and each place of the axis at such a centre: the one whose circle touches where the nearest border is
+      axis.links.forEach((list, n) => {
+        for (const { to, angle } of list) {
+          if (to < n || angle < 40) continue
+          const [x, y] = [(axis.x[n] + axis.x[to]) / 2, (axis.y[n] + axis.y[to]) / 2]
+          const { distance, at } = nearest(set, x, y)
+          if (distance < 0.05) continue
+          const [dx, dy] = [(x - at[0]) / distance, (y - at[1]) / distance]
+          const t = largestCircle(set, at, dx, dy)
+          expect(Math.abs(t - distance)).toBeLessThan(0.01 * stem)
+        }
+      })
+    }
+  })
 
   it('has as many rings as the area has holes, and one part for each of its parts, before and after pruning', async () => {
     for (const set of await letters('B8Oei%', 'jost-bold')) {
@@ -146,6 +243,36 @@ describe('centre strokes', () => {
     }
   })
 
+  it.each([
+    ['Jost Light', readFileSync(createRequire(import.meta.url).resolve('@fontsource/jost/files/jost-latin-300-normal.woff2')), undefined],
+    ['Anybody at its lightest', findFont('anybody').bytes, { wght: 100 }],
+  ] as const)('are as many as one writes in at least 95 of 100 letters of %s, in the order they are written in', async (_, file, axes) => {
+    const [bytes] = await unpackFont(new Uint8Array(file))
+    const sha256 = hashBytes(bytes)
+    const text = [...WRITTEN_LETTERS].join(' ')
+    const route = [{ id: 'words', kind: 'lettering', on: true, params: { text, size: 40, font: { sha256, name: 'Light' }, ...(axes ? { axes } : {}) } }]
+    const { value } = await evaluateRoute(route, { assets: assetSource(new Map([[sha256, bytes]])) })
+    const outline = value as Outline
+    const strokes = new Map<string, CentreStroke[]>()
+    for (const region of outline.regions) {
+      const letter = outline.letters[region.members[0].letter].text
+      strokes.set(letter, [...(strokes.get(letter) ?? []), ...centreStrokes(regionPolygons(region, 0.01, outline.lattice))])
+    }
+    const wrong = Object.entries(WRITTEN).filter(([letter, counts]) => !counts.includes(strokes.get(letter)?.length ?? 0))
+    expect(wrong.length).toBeLessThanOrEqual(0.05 * Object.keys(WRITTEN).length)
+    for (const [letter, list] of strokes) {
+      // dots come with the area they are
+      list.forEach(({ points, closed }, i) => {
+        const [[ax, ay], [bx, by]] = [points[0], points[points.length - 1]]
+        // from the top down or from left to right
+        if (!closed && points.length > 1) expect(ay > by || ax < bx, letter).toBe(true)
+        const next = list[i + 1]?.points[0]
+        // none is begun to the left of the one before it and above it
+        if (next && !'ij'.includes(letter)) expect(next[0] < ax - 1e-6 && next[1] > ay + 1e-6, letter).toBe(false)
+      })
+    }
+  })
+
   it('of a round dot are its middle', () => {
     const disc = rings(Array.from({ length: 60 }, (_, i): [number, number] => [5 * Math.cos((i * Math.PI) / 30), 3 + 5 * Math.sin((i * Math.PI) / 30)]))
     const [dot, ...others] = centreStrokes(disc)
@@ -154,13 +281,10 @@ describe('centre strokes', () => {
     for (const [i, v] of [0, 3, 5].entries()) expect(dot.points[0][i]).toBeCloseTo(v, 1)
   })
 
-  it('grow and move with the letter, and lie within it', async () => {
-    for (const face of FULL ? SHIPPED_FACES.map(({ id }) => id) : ['fredoka', 'pacifico'])
-      for (const set of await letters('Rey', face))
-        for (const { points } of centreStrokes(set)) {
-          const off = points.filter(([x, y]) => winding(set.rings, x, y) <= 0 && nearest(set, x, y).distance > 0.3)
-          expect(off).toEqual([])
-        }
+  it.each(FULL ? SHIPPED_FACES.map(({ id }) => id) : ['fredoka', 'pacifico'])('of %s lie within their letter', async (face) => {
+    for (const set of await letters('Rey', face))
+      for (const { points } of centreStrokes(set))
+        expect(points.filter(([x, y]) => winding(set.rings, x, y) <= 0 && nearest(set, x, y).distance > 0.3)).toEqual([])
   })
 })
 

@@ -21,7 +21,7 @@ const END = 150
 const MOST_TURN = 50
 const UNLIKE = 15
 /** A fork belongs to another one this many radii away. */
-const SAME_FORK = 1.1
+const SAME_FORK = 1.6
 /** Steps in which an end is run on to the outline, and how far, by its radius. */
 const STEP = 0.02
 const FURTHEST = 6
@@ -242,7 +242,8 @@ function runOn(stroke: Drawn, set: PolygonSet): void {
     const last = line[line.length - 1]
     const [joint, corner] = [stroke.joints[end], stroke.corners[end]]
     if (corner) {
-      stroke.points = end === 1 ? [...line, [corner[0], corner[1], last[2]]] : [[corner[0], corner[1], last[2]], ...stroke.points]
+      const met = asFarAsWithin(set, last, [corner[0], corner[1], last[2]])
+      stroke.points = end === 1 ? [...line, met] : [met, ...stroke.points]
       continue
     }
     // the direction from where spurs do not reach any more
@@ -257,9 +258,23 @@ function runOn(stroke: Drawn, set: PolygonSet): void {
       const step = STEP * Math.max(last[2], line[k][2])
       while (on < FURTHEST * (step / STEP) && winding(set.rings, last[0] + (on + step) * dx, last[1] + (on + step) * dy) > 0) on += step
     }
-    const added: Spot = [last[0] + on * dx, last[1] + on * dy, last[2]]
+    const added = asFarAsWithin(set, last, [last[0] + on * dx, last[1] + on * dy, last[2]])
     stroke.points = end === 1 ? [...line, added] : [added, ...stroke.points]
   }
+}
+
+/** The end of a line, or the last of it that still lies in the letter: lines may meet beyond its edge, or hardly at all. */
+function asFarAsWithin(set: PolygonSet, from: Spot, to: Spot): Spot {
+  const at = (f: number): Spot => [from[0] + f * (to[0] - from[0]), from[1] + f * (to[1] - from[1]), to[2]]
+  const within = (f: number) => winding(set.rings, at(f)[0], at(f)[1]) > 0
+  if (within(1)) return to
+  let [low, high] = [0, 1]
+  for (let i = 0; i < 24; i++) {
+    const f = (low + high) / 2
+    if (within(f)) low = f
+    else high = f
+  }
+  return at(low)
 }
 
 const apart = (a: Spot, b: Spot) => Math.hypot(a[0] - b[0], a[1] - b[1])

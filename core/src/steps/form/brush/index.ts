@@ -5,7 +5,7 @@ import { brushParams } from './schema'
 export const brush = defineStep(
   {
     kind: 'brush',
-    version: 1,
+    version: 2,
     family: 'Form',
     title: 'Brush',
     summary: 'Paints letters or drawn strokes: ridged strips of paint along their middle, pointed where the brush leaves.',

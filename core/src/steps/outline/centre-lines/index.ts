@@ -4,7 +4,7 @@ import { centreLinesParams } from './schema'
 export const centreLines = defineStep(
   {
     kind: 'centre-lines',
-    version: 1,
+    version: 2,
     family: 'Outline',
     title: 'Centre lines',
     summary: 'Finds the strokes that letters are written with: one line along the middle of each, for tubes, brushes and rows.',

@@ -5,7 +5,7 @@ import { writeOnParams } from './schema'
 export const writeOn = defineStep(
   {
     kind: 'write-on',
-    version: 1,
+    version: 2,
     family: 'Outline',
     title: 'Write on',
     summary: 'Keeps of letters and lines as much as a pen has written so far, stroke after stroke, for any form. Key how far it is.',
