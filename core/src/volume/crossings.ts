@@ -5,7 +5,7 @@ import type { DualMesh } from './dual-mesh'
 const MARGIN = 1e-9
 
 /**
- * Vertices of triangles of a dual mesh that cross others; none for a mesh that is free of crossings. It is certain, as long as every vertex
+ * Vertices of triangles of a dual mesh that cross others, or lie on each other; none for a mesh that is free of that. It is certain, as long as every vertex
  * lies in its own cell: two quads can meet only where they have a cell in common, so it is enough to look at the quads of each cell. Most
  * often they are seen to be a disc by its shadow on a plane: all triangles face up, and the rim goes round the vertex once, always forward.
  * Only where that does not tell are pairs of triangles tried, exactly.
@@ -32,6 +32,9 @@ export function crossingVertices({ positions: p, indices, cell }: DualMesh): Set
       for (let i = first[from]; i < first[to]; i++) if (!around.includes(list[i])) around.push(list[i])
       tryPairs(p, indices, around, crossing)
     }
+    // sheets through one cell that meet in a point or along a side cross nothing, and would be one there
+    for (let v = from; v < to; v++)
+      for (let w = v + 1; w < to; w++) if (p[3 * v] === p[3 * w] && p[3 * v + 1] === p[3 * w + 1] && p[3 * v + 2] === p[3 * w + 2]) crossing.add(v).add(w)
     from = to
   }
   return crossing

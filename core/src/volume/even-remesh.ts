@@ -20,6 +20,13 @@ const OFF_LINE = 0.02
 
 /** A vertex this near to a triangle, as a square, mm², lies on it. */
 const ON_IT = 1e-20
+/** The same for vertices of a crease, which lie between two triangles up to rounding. */
+const AT_IT = 1e-12
+
+/** How much longer sides may be, mm, for each mm that they are further off short ones. */
+const GROWTH = 0.4
+/** Rounds of handing lengths on to neighbours. */
+const HANDED = 24
 
 /** Classes of vertices: free, on a crease, and fixed. */
 const FREE = 0
@@ -30,10 +37,13 @@ const FIXED = 2
  * Triangles of one size all over, about `edge` mm a side, by splitting, collapsing, flipping and sliding in turn (Botsch & Kobbelt, "A
  * remeshing approach to multiresolution modeling", 2004). Sides that bend by more than `angle` degrees and borders between labels stay where
  * they are; everything else lies on the surface as it was. The mesh must be closed.
+ *
+ * With `lengths`, one for each triangle of the mesh (mm), sides are as long as where they lie says, and go over from short to long little by little.
  */
-export async function evenlyRemeshed(mesh: LabelledMesh, edge: number, angle: number, breathe: Breathe): Promise<LabelledMesh> {
-  const work = new Remesher(mesh, edge, angle)
+export async function evenlyRemeshed(mesh: LabelledMesh, edge: number, angle: number, breathe: Breathe, lengths?: Float32Array): Promise<LabelledMesh> {
+  const work = new Remesher(mesh, edge, angle, lengths)
   for (let round = 0; round < ROUNDS; round++) {
+    work.size()
     work.split()
     await breathe()
     for (let pass = 0; pass < PASSES; pass++) if (work.collapse(pass > 0) === 0) break
@@ -104,6 +114,7 @@ class Remesher {
     private readonly source: LabelledMesh,
     private readonly edge: number,
     angle: number,
+    private readonly lengths?: Float32Array,
   ) {
     const { positions, indices, label } = source
     const { along, crease } = creasesOf(source, angle)
@@ -124,6 +135,54 @@ class Remesher {
       if (crease[i]) this.mark(indices[i], indices[next(i)])
     }
     this.around = trianglesAbout(indices, this.vertices)
+    if (lengths) this.sized = new Float32Array(this.vertices).fill(edge)
+  }
+
+  /** per vertex how long sides are to be there, where that is not the same all over */
+  private sized: Float32Array | undefined
+
+  /** How long a side is to be. */
+  private lengthAt(a: number, b: number): number {
+    return this.sized ? Math.min(this.sized[a], this.sized[b]) : this.edge
+  }
+
+  /** What the source says at a vertex: on a crease the least of the triangles that meet there. */
+  private saidAt(v: number): number {
+    const lengths = this.lengths as Float32Array
+    const on = this.on[v]
+    if (this.kind[v] === FREE) return lengths[on]
+    const { positions: p } = this
+    const { positions: q, indices } = this.source
+    const { first, list } = this.around
+    let least = lengths[on]
+    for (let k = 3 * on; k < 3 * on + 3; k++)
+      for (let j = first[indices[k]]; j < first[indices[k] + 1]; j++) {
+        const t = list[j]
+        if (lengths[t] >= least) continue
+        if (toTriangle(p[3 * v], p[3 * v + 1], p[3 * v + 2], q, 3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]) < AT_IT) least = lengths[t]
+      }
+    return least
+  }
+
+  /** Finds how long sides are to be at each vertex: no longer than is said there, nor than beside it and a little. */
+  size(): void {
+    const { sized, indices } = this
+    if (!sized) return
+    for (let v = 0; v < this.vertices; v++) sized[v] = this.saidAt(v)
+    for (let round = 0, shorter = true; shorter && round < HANDED; round++) {
+      shorter = false
+      for (let i = 0; i < indices.length; i++) {
+        const a = indices[i]
+        const b = indices[next(i)]
+        const low = sized[a] < sized[b] ? a : b
+        const high = low === a ? b : a
+        if (sized[high] <= sized[low]) continue
+        const most = sized[low] + GROWTH * Math.sqrt(this.length2(a, b))
+        if (sized[high] <= most + 1e-6) continue
+        sized[high] = most
+        shorter = true
+      }
+    }
   }
 
   private marked = 0
@@ -157,20 +216,20 @@ class Remesher {
 
   /** Cuts every long side in its middle, and again until none is left; triangles are cut by how many of their sides are. */
   split(): void {
-    const most = (LONG * this.edge) ** 2
+    const isLong = (a: number, b: number) => this.length2(a, b) > (LONG * this.lengthAt(a, b)) ** 2
     for (let again = true, round = 0; again && round < 14; round++) {
       const { indices } = this
       const added: number[] = []
       for (let i = 0; i < indices.length; i++) {
         const a = indices[i]
         const b = indices[next(i)]
-        if (a < b && this.length2(a, b) > most) added.push(a, b)
+        if (a < b && isLong(a, b)) added.push(a, b)
       }
       again = added.length > 0
       if (!again) return
       const middles = new EdgeTable(added.length / 2)
       for (let n = 0; n < added.length; n += 2) middles.value[middles.slot(added[n], added[n + 1])] = this.vertices + n / 2
-      const middleOf = (a: number, b: number) => (this.length2(a, b) > most ? (a < b ? middles.get(a, b, -1) : middles.get(b, a, -1)) : -1)
+      const middleOf = (a: number, b: number) => (isLong(a, b) ? (a < b ? middles.get(a, b, -1) : middles.get(b, a, -1)) : -1)
       this.room(this.vertices + added.length / 2)
       const { positions: p } = this
       for (let n = 0; n < added.length; n += 2) {
@@ -188,6 +247,7 @@ class Remesher {
           this.kind[v] = FREE
           this.project(v)
         }
+        if (this.sized) this.sized[v] = Math.min(this.saidAt(v), this.lengthAt(a, b) + (GROWTH * Math.sqrt(this.length2(a, b))) / 2)
       }
       // each side that is cut makes a triangle more on either side of it
       const out = new Uint32Array(indices.length + 3 * added.length)
@@ -245,6 +305,7 @@ class Remesher {
     this.positions = longer(this.positions, 3 * size)
     this.kind = longer(this.kind, size)
     this.on = longer(this.on, size)
+    if (this.sized) this.sized = longer(this.sized, size)
   }
 
   /** Vertices that the last pass changed something at. */
@@ -276,8 +337,6 @@ class Remesher {
   /** Collapses short sides, none next to another in one pass; gives how many. What the pass before found to stay, and has not touched, is not looked at `again`. */
   collapse(again: boolean): number {
     const { indices, kind, positions: p } = this
-    const least = (SHORT * this.edge) ** 2
-    const most = (LONG * this.edge) ** 2
     const { first, list } = trianglesAbout(indices, this.vertices)
     const worth = this.worth(again)
     this.touchNothing()
@@ -289,7 +348,7 @@ class Remesher {
     for (let i = 0; i < indices.length; i++) {
       let a = indices[i]
       let b = indices[next(i)]
-      if (a > b || !(worth[a] || worth[b]) || locked[a] || locked[b] || this.length2(a, b) >= least) continue
+      if (a > b || !(worth[a] || worth[b]) || locked[a] || locked[b] || this.length2(a, b) >= (SHORT * this.lengthAt(a, b)) ** 2) continue
       // b goes into a
       if (kind[b] > kind[a]) {
         b = a
@@ -306,7 +365,7 @@ class Remesher {
       // the link condition: or the surface would be pinched
       if (common !== 2) continue
       for (let k = 0; k < 3; k++) moved[k] = kind[a] === FREE ? (p[3 * a + k] + p[3 * b + k]) / 2 : p[3 * a + k]
-      if (nb.reaches(p, moved, a) > most || (kind[a] === FREE && na.reaches(p, moved, b) > most)) continue
+      if (this.tooFar(nb, moved, a, a) || (kind[a] === FREE && this.tooFar(na, moved, b, a))) continue
       let fine = true
       for (let j = first[a]; j < first[a + 1] && fine; j++) fine = this.staysUp(list[j], a, b, moved)
       for (let j = first[b]; j < first[b + 1] && fine; j++) fine = this.staysUp(list[j], a, b, moved)
@@ -322,6 +381,7 @@ class Remesher {
         this.unmark(a, b)
       }
       for (let k = 0; k < 3; k++) p[3 * a + k] = moved[k]
+      if (this.sized) this.sized[a] = this.lengthAt(a, b)
       for (let j = first[b]; j < first[b + 1]; j++) {
         const t = list[j]
         for (let k = 3 * t; k < 3 * t + 3; k++) if (indices[k] === b) indices[k] = a
@@ -346,6 +406,19 @@ class Remesher {
     return done
   }
 
+  /** Whether neighbours, but for one, lie too far from a place for sides that `a` comes to have there. */
+  private tooFar(neighbours: Neighbours, at: Float64Array, but: number, a: number): boolean {
+    const { positions: p, sized } = this
+    if (!sized) return neighbours.reaches(p, at, but) > (LONG * this.edge) ** 2
+    for (let n = 0; n < neighbours.count; n++) {
+      const v = neighbours.list[n]
+      if (v === but) continue
+      const square = (p[3 * v] - at[0]) ** 2 + (p[3 * v + 1] - at[1]) ** 2 + (p[3 * v + 2] - at[2]) ** 2
+      if (square > (LONG * Math.min(sized[a], sized[v])) ** 2) return true
+    }
+    return false
+  }
+
   /** Whether a crease goes on nearly straight when b, next to a, is left out of it. */
   private nearlyStraight(a: number, b: number, nb: Neighbours): boolean {
     const { positions: p } = this
@@ -362,7 +435,7 @@ class Remesher {
       const x = tx - share * wx
       const y = ty - share * wy
       const z = tz - share * wz
-      if (Math.sqrt(x * x + y * y + z * z) > OFF_LINE * this.edge) return false
+      if (Math.sqrt(x * x + y * y + z * z) > OFF_LINE * this.lengthAt(a, b)) return false
     }
     return true
   }

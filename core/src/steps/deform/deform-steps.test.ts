@@ -255,7 +255,9 @@ describe('a deformation', () => {
     const source = { ...assets, picture: async () => ({ width: 8, height: 8, rgba }) }
     const file = { sha256: '1'.repeat(64), name: 'halves.png' }
     const swollen = async (params: Record<string, unknown>) => {
-      const made = solidIn(await run('swell', block, { how: 'picture', file, by: 1, mask: { list: [] }, ...params }, {}, { assets: source }))
+      const made = solidIn(
+        await run('swell', block, { how: 'picture', file, by: 1, fit: 'given', edge: 1.2, mask: { list: [] }, ...params }, {}, { assets: source }),
+      )
       expect(checkMesh(made).findings).toEqual([])
       // how high the front stands about the middle of either half
       const [, low, back, , high, front] = solidBounds(block.positions)
@@ -274,9 +276,9 @@ describe('a deformation', () => {
     all(dark, 0)
     all(light, 1)
     // the other way round, and dents
-    const [in_, out] = await swollen({ tones: [0, 1].map((t) => [t, 50 - 150 * t]) })
+    const [in_, out] = await swollen({ tones: [0, 1].map((t) => [t, 50 - 90 * t]) })
     all(in_, 0.5)
-    all(out, -1)
+    all(out, -0.4)
     // as wide as half of it, it is there twice
     const [first, second] = await swollen({ wide: 32 })
     expect(Math.max(...first)).toBeGreaterThan(0.9)

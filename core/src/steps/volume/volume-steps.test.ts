@@ -10,6 +10,8 @@ import { loadManifold } from '../../kernel/manifold'
 import { INSIDE } from '../../solid/labels'
 import { roundedBox } from '../../solid/revolve'
 import { labelAt, labelOf, type Solid, surfacesOf, triangleCount } from '../../solid/solid'
+import { labelled } from '../../volume/labelled'
+import { trianglesFor } from '../../volume/side-lengths'
 import { stepKind } from '../registry'
 import type { StepContext, StepOutcome } from '../step'
 
@@ -83,6 +85,12 @@ describe.each(FACES)('a word in %s', (face) => {
 })
 
 describe('what volume steps do', () => {
+  it('sheets that come through one voxel keep off each other', async () => {
+    const hairlines = await word('abril-fatface')
+    const made = solidIn(await run('voxel-remesh', hairlines, { way: 'sharp', fit: 'given', voxel: 2.5 }))
+    expect(checkMesh(made).findings).toEqual([])
+  })
+
   it('hollow leaves the wall that is asked for, the outside bit for bit, and colours the inside', async () => {
     const solid = await word('alfa-slab', 'O')
     const wall = 1.5
@@ -174,6 +182,53 @@ describe('what volume steps do', () => {
 
   it('too thick a wall is said, with what there is', async () => {
     expect(await run('hollow', await word('pacifico', 'il'), { wall: 40 })).toMatchObject({ ok: false, issue: { code: 'too-thick', field: 'wall' } })
+  })
+
+  it('triangles are smaller where the surface bends, within the tolerance, and go over from small to large little by little', async () => {
+    // half of each side flat, edges and corners round by 6 mm, much finer than what is asked for
+    const box = roundedBox(40, 40, 40, 6, 40, L)
+    const [most, least, within] = [4, 0.3, 0.02]
+    const made = solidIn(await run('even-remesh', box, { edge: most, fit: 'bend', least, within, creases: 40 }))
+    expect(checkMesh(made).findings).toEqual([])
+    const { positions: p, indices } = made
+    const corner = (i: number) => [0, 1, 2].map((k) => p[3 * indices[i] + k] - (k === 1 ? 20 : 0))
+    /** how far off the rounded box a place is, and whether it lies on one of its flat sides */
+    const off = (at: number[]) => {
+      const beyond = at.map((v) => Math.max(0, Math.abs(v) - 14))
+      return { distance: Math.hypot(...beyond) - 6, flat: beyond.filter((v) => v > 0).length === 1 }
+    }
+    const [flat, round]: number[][] = [[], []]
+    for (let t = 0; t < indices.length; t += 3) {
+      const [a, b, c] = [corner(t), corner(t + 1), corner(t + 2)]
+      const sides = [Math.hypot(...a.map((v, k) => v - b[k])), Math.hypot(...b.map((v, k) => v - c[k])), Math.hypot(...c.map((v, k) => v - a[k]))]
+      const middle = a.map((v, k) => (v + b[k] + c[k]) / 3)
+      // the source has facets of its own
+      expect(Math.abs(off(middle).distance)).toBeLessThan(2 * within)
+      const inside =
+        Math.max(
+          ...middle
+            .map(Math.abs)
+            .sort((u, v) => u - v)
+            .slice(0, 2),
+        ) < 6
+      if (off(middle).flat && inside) flat.push(...sides)
+      if ([a, b, c].every((at) => !off(at).flat)) round.push(...sides)
+    }
+    const middleOf = (list: number[]) => list.sort((u, v) => u - v)[list.length >> 1]
+    expect(middleOf(flat)).toBeGreaterThan(2)
+    // √(6εr − 3ε²) at a radius of 6 mm
+    expect(middleOf(round)).toBeGreaterThan(0.5 * Math.sqrt(6 * within * 6))
+    expect(middleOf(round)).toBeLessThan(1.3 * Math.sqrt(6 * within * 6))
+    // fewer than the fewest that are as fine all over
+    expect(indices.length / 3).toBeLessThan(0.8 * trianglesFor(labelled(box), new Float32Array(box.indices.length / 3).fill(Math.sqrt(6 * within * 6))))
+  })
+
+  it('sides that would make the surface pass through itself are made shorter there alone, and that is told', async () => {
+    const italic = await word('im-fell-italic', 'u')
+    const outcome = await run('even-remesh', italic, { edge: 2 })
+    expect(checkMesh(solidIn(outcome)).findings).toEqual([])
+    expect(outcome.ok && outcome.issues.map(({ code }) => code)).toEqual(['shorter-there'])
+    expect(outcome.ok && outcome.issues[0].places?.length).toBeGreaterThan(0)
   })
 
   it('even triangles are even: sides near the length, no slivers, on the very surface', async () => {

@@ -5,7 +5,7 @@ import { reduceParams } from './schema'
 export const reduce = defineStep(
   {
     kind: 'reduce',
-    version: 1,
+    version: 2,
     family: 'Volume',
     title: 'Reduce',
     summary: 'Fewer triangles where the surface is flat enough, colours and borders kept.',

@@ -20,7 +20,7 @@ export const evaluate: Evaluate<typeof reduceParams> = async (input, { to, error
     context.progress((tried + 1) / TRIES)
     if (!result.ok) {
       // less is taken away
-      aim = 'error' in aim ? { triangles: 4, error: (aim.error as number) / 2 } : { triangles: Math.min(before, Math.ceil(aim.triangles * 1.4)) }
+      aim = 'error' in aim ? { triangles: 4, error: (aim.error as number) / 2 } : { triangles: Math.min(before, Math.ceil(aim.triangles * MORE)) }
       continue
     }
     const after = triangleCount(result.solid)
@@ -51,4 +51,6 @@ export const evaluate: Evaluate<typeof reduceParams> = async (input, { to, error
 }
 
 /** How often less is taken away, when too much makes the surface cross itself. */
-const TRIES = 5
+const TRIES = 8
+/** And how many more triangles are left each time. */
+const MORE = 1.5
