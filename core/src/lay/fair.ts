@@ -37,69 +37,82 @@ export function faired(surface: Surface, sigma: number, enough = ENOUGH): Float6
     }
     for (let k = 0; k < 3; k++) mass[indices[i + k]] += area / 3
   }
-  // the matrix's rows: neighbours with their weights, once from each side of a side
-  const start = new Uint32Array(n + 1)
-  for (let h = 0; h < indices.length; h++) if (edge[h] > 0) for (const v of [indices[h], indices[nextOf(h)]]) start[v + 1]++
-  for (let v = 0; v < n; v++) start[v + 1] += start[v]
-  const list = new Uint32Array(start[n])
-  const weight = new Float64Array(start[n])
-  const at = start.slice()
+  // the matrix's rows: neighbours with their weights, those from both sides of a side in one
+  const { start, list } = neighboursOf(surface)
+  const weight = new Float64Array(list.length)
   const diagonal = mass.slice()
   for (let h = 0; h < indices.length; h++) {
     const w = edge[h]
     if (!(w > 0)) continue
     const [a, b] = [indices[h], indices[nextOf(h)]]
-    list[at[a]] = b
-    weight[at[a]++] = w
-    list[at[b]] = a
-    weight[at[b]++] = w
+    for (let i = start[a]; i < start[a + 1]; i++) if (list[i] === b) weight[i] += w
+    for (let i = start[b]; i < start[b + 1]; i++) if (list[i] === a) weight[i] += w
     diagonal[a] += w
     diagonal[b] += w
   }
-  const times = (x: Float64Array, out: Float64Array) => {
-    for (let v = 0; v < n; v++) {
+  /** one over the diagonal; nothing where the border stays, which takes its rows out */
+  const inverse = Float64Array.from({ length: n }, (_, v) => (still[v] || diagonal[v] === 0 ? 0 : 1 / diagonal[v]))
+  /** What the matrix makes of x; gives what that comes to along x. */
+  const times = (x: Float64Array, out: Float64Array): number => {
+    let along = 0
+    for (let v = 0, o = 0; v < n; v++, o += 3) {
       if (still[v]) {
-        out[3 * v] = out[3 * v + 1] = out[3 * v + 2] = 0
+        out[o] = out[o + 1] = out[o + 2] = 0
         continue
       }
       const d = diagonal[v]
-      let [a, b, c] = [d * x[3 * v], d * x[3 * v + 1], d * x[3 * v + 2]]
-      for (let i = start[v]; i < start[v + 1]; i++) {
-        const [w, o] = [weight[i], 3 * list[i]]
-        a -= w * x[o]
-        b -= w * x[o + 1]
-        c -= w * x[o + 2]
+      let a = d * x[o]
+      let b = d * x[o + 1]
+      let c = d * x[o + 2]
+      for (let i = start[v], end = start[v + 1]; i < end; i++) {
+        const w = weight[i]
+        const j = 3 * list[i]
+        a -= w * x[j]
+        b -= w * x[j + 1]
+        c -= w * x[j + 2]
       }
-      out[3 * v] = a
-      out[3 * v + 1] = b
-      out[3 * v + 2] = c
+      out[o] = a
+      out[o + 1] = b
+      out[o + 2] = c
+      along += a * x[o] + b * x[o + 1] + c * x[o + 2]
     }
+    return along
   }
   const x = positions.slice()
   const [r, p, q] = [new Float64Array(3 * n), new Float64Array(3 * n), new Float64Array(3 * n)]
   times(x, q)
   let square = 0
-  for (let i = 0; i < r.length; i++) {
-    const v = (i / 3) | 0
-    r[i] = still[v] ? 0 : mass[v] * x[i] - q[i]
-    p[i] = r[i] / (diagonal[v] || 1)
-    square += r[i] * p[i]
+  for (let v = 0, o = 0; v < n; v++, o += 3) {
+    if (still[v]) continue
+    for (let k = o; k < o + 3; k++) {
+      r[k] = mass[v] * x[k] - q[k]
+      p[k] = r[k] * inverse[v]
+      square += r[k] * p[k]
+    }
   }
   const least = square * enough * enough
   for (let round = 0; round < MOST_ROUNDS && square > least && square > 0; round++) {
-    times(p, q)
-    let along = 0
-    for (let i = 0; i < p.length; i++) along += p[i] * q[i]
+    const along = times(p, q)
     if (!(along > 0)) break
     const step = square / along
     let next = 0
-    for (let i = 0; i < x.length; i++) {
-      x[i] += step * p[i]
-      r[i] -= step * q[i]
-      next += (r[i] * r[i]) / (diagonal[(i / 3) | 0] || 1)
+    for (let v = 0, o = 0; v < n; v++, o += 3) {
+      const by = inverse[v]
+      const u = (r[o] -= step * q[o])
+      const w = (r[o + 1] -= step * q[o + 1])
+      const z = (r[o + 2] -= step * q[o + 2])
+      x[o] += step * p[o]
+      x[o + 1] += step * p[o + 1]
+      x[o + 2] += step * p[o + 2]
+      next += (u * u + w * w + z * z) * by
     }
     const more = next / square
-    for (let i = 0; i < p.length; i++) p[i] = r[i] / (diagonal[(i / 3) | 0] || 1) + more * p[i]
+    for (let v = 0, o = 0; v < n; v++, o += 3) {
+      const by = inverse[v]
+      p[o] = r[o] * by + more * p[o]
+      p[o + 1] = r[o + 1] * by + more * p[o + 1]
+      p[o + 2] = r[o + 2] * by + more * p[o + 2]
+    }
     square = next
   }
   return x

@@ -13,7 +13,7 @@ export const evenRemesh = defineStep(
     gives: 'solid',
     params: evenParams,
     roughly: true,
-    describe: ({ edge, creases }) => `Sides of ${plain(edge)} mm, creases from ${plain(creases)}°`,
+    describe: ({ edge, fit, least, creases }) => `Sides of ${fit === 'bend' ? `${plain(least)} to ` : ''}${plain(edge)} mm, creases from ${plain(creases)}°`,
   },
   () => import('./make'),
 )
