@@ -1,3 +1,4 @@
+import { spreadStars } from './stars'
 import { buildBoxTree, forEachMeetingPair } from './tree'
 import { planesOf, trianglesCross } from './triangles'
 
@@ -11,8 +12,17 @@ export function crossingPairs(
   const found: [number, number][] = []
   if (indices.length === 0) return found
   const planes = planesOf(positions, indices)
+  const spread = spreadStars(positions, indices, planes)
+  /** most pairs are neighbours, and most of those are told by the vertex they share */
+  const spreadAtOne = (s: number, t: number): boolean => {
+    for (let i = 3 * s; i < 3 * s + 3; i++) {
+      const v = indices[i]
+      if (spread[v] === 1 && (v === indices[3 * t] || v === indices[3 * t + 1] || v === indices[3 * t + 2])) return true
+    }
+    return false
+  }
   forEachMeetingPair(buildBoxTree(positions, indices), (s, t) => {
-    if (known?.(s, t)) return true
+    if (spreadAtOne(s, t) || known?.(s, t)) return true
     if (trianglesCross(positions, indices, s, t, planes)) found.push([s, t])
     return found.length < most
   })

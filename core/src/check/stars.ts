@@ -1,0 +1,91 @@
+/** What an area in the plane must be at least, as a share of its sides' product, to be sure of its sign: rounding comes to less than a millionth of that. */
+const SURE = 1e-8
+/** A vertex with more triangles than this is not looked at: the work grows with their square. */
+const MOST = 24
+
+const from = new Int32Array(MOST)
+const to = new Int32Array(MOST)
+
+/**
+ * Of each vertex 1 where the triangles about it are seen to meet in nothing but the vertex and the sides they share; 0 where that is not so, or not seen. They are cast on the
+ * plane square to their mean normal: there each must face up and all of them together go round the vertex once, so that their shadows do not overlap. `planes` are
+ * those of planesOf.
+ */
+export function spreadStars(p: ArrayLike<number>, ids: ArrayLike<number>, planes: Float64Array): Uint8Array {
+  const vertices = p.length / 3
+  const first = new Uint32Array(vertices + 1)
+  for (let i = 0; i < ids.length; i++) first[ids[i] + 1]++
+  for (let v = 0; v < vertices; v++) first[v + 1] += first[v]
+  const corners = new Uint32Array(ids.length)
+  const fill = first.slice(0, vertices)
+  for (let i = 0; i < ids.length; i++) corners[fill[ids[i]]++] = i
+  const out = new Uint8Array(vertices)
+  for (let v = 0; v < vertices; v++) if (isSpread(p, ids, planes, corners, first[v], first[v + 1])) out[v] = 1
+  return out
+}
+
+function isSpread(p: ArrayLike<number>, ids: ArrayLike<number>, planes: Float64Array, corners: Uint32Array, begin: number, end: number): boolean {
+  const count = end - begin
+  if (count < 3 || count > MOST) return false
+  let nx = 0
+  let ny = 0
+  let nz = 0
+  for (let c = begin; c < end; c++) {
+    const o = 6 * ((corners[c] / 3) | 0)
+    const x = planes[o]
+    const y = planes[o + 1]
+    const z = planes[o + 2]
+    const size = Math.sqrt(x * x + y * y + z * z)
+    if (size === 0) return false
+    nx += x / size
+    ny += y / size
+    nz += z / size
+  }
+  const size = Math.sqrt(nx * nx + ny * ny + nz * nz)
+  if (!(size > 1e-3)) return false
+  nx /= size
+  ny /= size
+  nz /= size
+  // two directions square to it (Duff and others, "Building an orthonormal basis, revisited", 2017)
+  const sign = nz >= 0 ? 1 : -1
+  const a = -1 / (sign + nz)
+  const b = nx * ny * a
+  const [ux, uy, uz] = [1 + sign * nx * nx * a, sign * b, -sign * nx]
+  const [wx, wy, wz] = [b, sign + ny * ny * a, -ny]
+  let rounds = 0
+  for (let k = 0; k < count; k++) {
+    const c = corners[begin + k]
+    const n = c % 3 === 2 ? c - 2 : c + 1
+    const m = n % 3 === 2 ? n - 2 : n + 1
+    const o = 3 * ids[c]
+    const s = 3 * ids[n]
+    const e = 3 * ids[m]
+    let dx = p[s] - p[o]
+    let dy = p[s + 1] - p[o + 1]
+    let dz = p[s + 2] - p[o + 2]
+    const x = dx * ux + dy * uy + dz * uz
+    const y = dx * wx + dy * wy + dz * wz
+    const far = dx * dx + dy * dy + dz * dz
+    dx = p[e] - p[o]
+    dy = p[e + 1] - p[o + 1]
+    dz = p[e + 2] - p[o + 2]
+    const z = dx * ux + dy * uy + dz * uz
+    const w = dx * wx + dy * wy + dz * wz
+    if (!(x * w - y * z > SURE * Math.sqrt(far * (dx * dx + dy * dy + dz * dz)))) return false
+    if (y < 0 && w >= 0) rounds++
+    from[k] = ids[n]
+    to[k] = ids[m]
+  }
+  if (rounds !== 1) return false
+  // each goes on in one other: they are closed rings, and as they go round once in all, one ring
+  for (let k = 0; k < count; k++) {
+    let before = 0
+    let after = 0
+    for (let j = 0; j < count; j++) {
+      if (to[j] === from[k]) before++
+      if (from[j] === to[k]) after++
+    }
+    if (before !== 1 || after !== 1) return false
+  }
+  return true
+}
