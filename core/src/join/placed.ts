@@ -1,5 +1,5 @@
 import { mapAttributes, pickPlaces } from '../solid/attributes'
-import { gather, type Matrix, transformed } from '../solid/operations'
+import { gather, type Matrix, transformed, UNMOVED } from '../solid/operations'
 import { type Solid, triangleCount } from '../solid/solid'
 import { type LooseMesh, type Mended, mendRounded, REMOVED } from './mend'
 
@@ -14,6 +14,7 @@ export function keepsLattice(m: Matrix, lattice: number): boolean {
  * does not succeed `mended.sound` is false, with the places.
  */
 export function placedSolid(solid: Solid, matrix: Matrix, lattice: number): { readonly solid: Solid; readonly mended: Mended } {
+  if (lattice === solid.lattice && matrix.every((v, i) => v === UNMOVED[i])) return { solid, mended: UNTOUCHED }
   const moved = transformed(solid, matrix, lattice)
   if (keepsLattice(matrix, lattice) && lattice === solid.lattice) return { solid: moved, mended: UNTOUCHED }
   return mendedSolid(moved)
