@@ -1,4 +1,4 @@
-import { type Dab, type Painted } from '@kelvar/core/mask/painted'
+import type { Dab, Painted } from '@kelvar/core/mask/painted'
 import { intoFile, readDabs, writeDabs } from '@kelvar/core/mask/painted-file'
 import { type Mask, maskSchema } from '@kelvar/core/mask/schema'
 import { effectiveParams } from '@kelvar/core/steps/fields'
