@@ -1,4 +1,8 @@
 import { MeshoptSimplifier } from 'meshoptimizer/simplifier'
+import { assetSource } from '../cli/io'
+import { SHIPPED_FACES } from '../fonts/catalogue'
+import { Memo } from '../src/cache/memo'
+import { evaluateRoute } from '../src/evaluate/route'
 import { manifold, withScope } from '../src/kernel/manifold'
 import { solidBounds, triangleCount } from '../src/solid/solid'
 import { dualMesh } from '../src/volume/dual-mesh'
@@ -88,6 +92,31 @@ export async function benchVolume(): Promise<void> {
     made = (await evenlyRemeshed(labelled(solid), 1, 25, async () => {})).indices.length / 3
   })
   console.log(`  even triangles of 1 mm: ${((made / even) * 1000).toFixed(0)} a second of work`)
+  await benchRetyped()
+}
+
+/** A letter typed into a word that is taken through a volume, against all of the word. */
+async function benchRetyped(): Promise<void> {
+  const face = SHIPPED_FACES.find(({ id }) => id === 'archivo-bold') ?? SHIPPED_FACES[0]
+  const assets = assetSource()
+  const make = (text: string, memo: Memo) =>
+    timedAsync(() =>
+      evaluateRoute(
+        [
+          { id: 'words', kind: 'lettering', on: true, params: { text, font: { sha256: face.sha256, name: face.name }, size: 40 } },
+          { id: 'form', kind: 'extrude', on: true, params: { depth: 10 } },
+          { id: 'remesh', kind: 'voxel-remesh', on: true, params: { fit: 'given', voxel: 1 } },
+        ],
+        { assets, memo },
+      ),
+    )
+  const ratios: number[] = []
+  for (let i = 0; i < 3; i++) {
+    const memo = new Memo()
+    const whole = await make('Lantern Fair', memo)
+    ratios.push((await make('Lanxern Fair', memo)) / whole)
+  }
+  console.log(`  one letter of 12 retyped, 1 mm voxels: ${median(ratios).toFixed(2)} of all of it`)
 }
 
 async function timedAsync(work: () => Promise<unknown>): Promise<number> {

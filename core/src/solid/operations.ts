@@ -32,6 +32,26 @@ export function joinPlaced(parts: readonly Placed[], letters: readonly string[],
   )
 }
 
+/** A body of a solid by itself: its letters are numbered anew, `letters` says by what they were, and it was moved by −`move`, mm. */
+export interface Body {
+  readonly solid: Solid
+  readonly move: readonly [number, number, number]
+  readonly letters: readonly number[]
+}
+
+/** Bodies put together again, each moved back and its letters numbered as they were; all else keeps its numbers. */
+export function joinBodies(bodies: readonly Body[], { letters, layers }: Pick<Solid, 'letters' | 'layers'>, lattice: number): Solid {
+  return join(
+    bodies.map(({ solid, move, letters: numbers }) => ({
+      solid,
+      move,
+      relabel: (label, value) => (label === 'letter' ? (numbers[value] ?? NONE) : value),
+    })),
+    lattice,
+    { letters, layers },
+  )
+}
+
 /**
  * One solid of several that know nothing of each other: their letters stand one behind another, layers, bands and looks that are alike
  * become one. Nothing is united. The lattice is the coarsest of theirs, to which the others are rounded.

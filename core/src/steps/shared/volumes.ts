@@ -1,11 +1,15 @@
 import { rayLength } from '../../check/rays'
 import { buildBoxTree } from '../../check/tree'
+import { hashBits, hashJson } from '../../cache/hash'
 import { latticeFor } from '../../outline/lattice'
+import { LABELS } from '../../solid/labels'
+import { type Body, joinBodies } from '../../solid/operations'
 import { partCount, type Solid, solidBounds, triangleCount } from '../../solid/solid'
 import { BAND, type Estimate, estimate } from '../../volume/estimate'
 import type { SparseField } from '../../volume/field'
 import { labelled, type LabelledMesh } from '../../volume/labelled'
-import { fieldOf, redistanced, solidOfField, type Way } from '../../volume/remesh'
+import { bodiesApart } from '../../volume/bodies-apart'
+import { fieldOf, type Meshed, redistanced, solidOfField, type Way } from '../../volume/remesh'
 import { plain } from '../meta'
 import { failed, type StepContext, type StepIssue, type StepOutcome } from '../step'
 import type { Value } from '../value'
@@ -90,6 +94,8 @@ interface VolumeStep {
   readonly field?: (work: VolumeWork) => Promise<SparseField>
   /** changes the field */
   readonly change?: (field: SparseField, work: VolumeWork) => Promise<SparseField>
+  /** bodies that lie apart do not change each other: each is done by itself, and kept as long as it is the same */
+  readonly byBodies?: boolean
   /** lost or joined parts are meant */
   readonly partsMayChange?: boolean
   /** what is said beside the rest */
@@ -141,20 +147,14 @@ export async function throughVolume(input: Value | undefined, context: StepConte
   await breathe()
   const source = labelled(solid)
   const work: VolumeWork = { solid, source, voxel, way: step.way, context }
-  let field: SparseField
+  let meshed: Meshed
   try {
-    field = step.field ? await step.field(work) : (await fieldOf(source, voxel, { band, breathe })).field
+    const bodies = step.byBodies ? bodiesApart(solid, { voxel, apart: APART * voxel, lattice }) : undefined
+    meshed = (bodies && (await bodyByBody(bodies, work, step, lattice))) ?? (await remeshed(work, step, band, lattice))
   } catch (error) {
     if (!(error instanceof RangeError)) throw error
     return failed('too-fine', `Voxels of ${plain(voxel)} mm are too small for a piece of this size.`, 'Give a larger voxel.', 'voxel')
   }
-  context.progress(0.4)
-  if (step.change) field = await step.change(field, work)
-  context.progress(0.6)
-  let meshed = await solidOfField(field, source, solid, { way: step.way, lattice, breathe })
-  // filters leave distances that are none: right ones again, and what crossed is gone most often
-  if (!meshed.ok && meshed.places.length > 0)
-    meshed = await solidOfField(await redistanced(field, { band: BAND, breathe }), source, solid, { way: step.way, lattice, breathe })
   if (!meshed.ok)
     return meshed.places.length === 0
       ? failed('nothing-left', 'Nothing is left of the piece: all of it is finer than the voxels.', 'Give a smaller voxel, or a smaller amount.', 'voxel')
@@ -176,6 +176,50 @@ export async function throughVolume(input: Value | undefined, context: StepConte
     issues,
     told: `${count(triangleCount(meshed.solid))} triangles from voxels of ${plain(voxel)} mm; ${count(Number(expected.triangles.toPrecision(2)))} in ${plain(Math.max(0.1, Number(expected.seconds.toPrecision(1))))} s expected`,
   }
+}
+
+/** A piece through its volume and back. */
+async function remeshed({ solid, source, voxel, context, ...work }: VolumeWork, step: VolumeStep, band: number, lattice: number): Promise<Meshed> {
+  const all = { solid, source, voxel, context, ...work }
+  const breathe = () => context.breathe()
+  let field = step.field ? await step.field(all) : (await fieldOf(source, voxel, { band, breathe })).field
+  context.progress(0.4)
+  if (step.change) field = await step.change(field, all)
+  context.progress(0.6)
+  const meshed = await solidOfField(field, source, solid, { way: step.way, lattice, breathe })
+  if (meshed.ok || meshed.places.length === 0) return meshed
+  // filters leave distances that are none: right ones again, and what crossed is gone most often
+  return solidOfField(await redistanced(field, { band: BAND, breathe }), source, solid, { way: step.way, lattice, breathe })
+}
+
+/** Bodies nearer than so many voxels are taken as one. */
+const APART = 1
+
+/**
+ * Each body through a volume of its own, which it keeps as long as it is the same; a body of which nothing is left is not there. Undefined where two of them
+ * have come to lie so near that only a volume of both tells that they do not meet.
+ */
+async function bodyByBody(bodies: readonly Body[], { solid, voxel, way, context }: VolumeWork, step: VolumeStep, lattice: number): Promise<Meshed | undefined> {
+  const made: Body[] = []
+  let blunted = 0
+  for (const [i, body] of bodies.entries()) {
+    const { positions, indices, surface, labels, bands, looks, layers } = body.solid
+    const key = `remeshed:${way}:${voxel}:${lattice}:${[positions, indices, surface].map(hashBits).join(':')}:${hashJson({ labels: LABELS.map((label) => [...labels[label]]), bands, looks, layers })}`
+    let meshed = context.memo.peek<Meshed>(key)
+    if (!meshed) {
+      meshed = await remeshed({ solid: body.solid, source: labelled(body.solid), voxel, way, context: { ...context, progress: () => {} } }, step, BAND, lattice)
+      context.memo.put(key, meshed)
+    }
+    context.progress(0.05 + (0.9 * (i + 1)) / bodies.length)
+    if (meshed.ok) {
+      made.push({ ...body, solid: meshed.solid })
+      blunted += meshed.blunted
+    } else if (meshed.places.length > 0) return { ok: false, places: meshed.places.map(([x, y, z]) => [x + body.move[0], y + body.move[1], z + body.move[2]]) }
+  }
+  if (made.length === 0) return { ok: false, places: [] }
+  const boxes = made.map(({ solid: { positions }, move }) => solidBounds(positions).map((v, k) => v + move[k % 3]))
+  const meet = boxes.some((a, i) => boxes.slice(i + 1).some((b) => [0, 1, 2].every((k) => a[k] <= b[k + 3] && b[k] <= a[k + 3])))
+  return meet ? undefined : { ok: true, solid: joinBodies(made, solid, lattice), blunted }
 }
 
 /** Says it when a piece has come into more parts than it had, or fewer: strokes thinner than about two voxels break up or vanish. */

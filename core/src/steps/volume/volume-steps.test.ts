@@ -84,6 +84,69 @@ describe.each(FACES)('a word in %s', (face) => {
   })
 })
 
+describe('a word taken through a volume letter by letter', () => {
+  /** Where each letter lies, and how many triangles it has. */
+  const lettersOf = (solid: Solid) => {
+    const found = new Map<number, { box: number[]; triangles: number }>()
+    labelOf(solid, 'letter').forEach((letter, t) => {
+      const one = found.get(letter) ?? { box: [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity], triangles: 0 }
+      found.set(letter, one)
+      one.triangles++
+      for (let i = 3 * t; i < 3 * t + 3; i++)
+        for (let k = 0; k < 3; k++) {
+          const v = solid.positions[3 * solid.indices[i] + k]
+          one.box[k] = Math.min(one.box[k], v)
+          one.box[k + 3] = Math.max(one.box[k + 3], v)
+        }
+    })
+    return found
+  }
+
+  it.each(['smooth', 'sharp'])('makes only what is new when a letter is typed, the %s way', async (way) => {
+    const made: string[] = []
+    const memo = new Memo()
+    const put = memo.put.bind(memo)
+    memo.put = (key, value) => {
+      if (key.startsWith('remeshed:')) made.push(key)
+      put(key, value)
+    }
+    const typed = async (text: string) => {
+      made.length = 0
+      const solid = await word('archivo-bold', text)
+      return { solid, remeshed: solidIn(await run('voxel-remesh', solid, { way, fit: 'given', voxel: 1 }, memo)) }
+    }
+    // what is there twice is made once
+    const whole = await typed('Lantern Fair')
+    expect(made.length).toBe(new Set('Lantern Fair'.replace(' ', '')).size + 1) // the i has a dot, which is a body by itself
+    const { solid, remeshed } = await typed('Lanxtern Fair')
+    expect(made.length).toBe(1)
+    expect(checkMesh(remeshed).findings).toEqual([])
+    expect(remeshed.letters).toEqual(solid.letters)
+    const [source, before, after] = [solid, whole.remeshed, remeshed].map(lettersOf)
+    expect(new Set(after.keys())).toEqual(new Set(source.keys()))
+    for (const [letter, { box, triangles }] of after) {
+      // each stands where its letter stands
+      source.get(letter)?.box.forEach((v, k) => expect(Math.abs(box[k] - v)).toBeLessThan(1))
+      // and is what it was before, moved on
+      const old = letter === 3 ? undefined : before.get(letter < 3 ? letter : letter - 1)
+      if (old) expect(triangles).toBe(old.triangles)
+    }
+  })
+
+  it('keeps letters apart that stand more than a voxel apart, and takes those that touch as one', async () => {
+    const parted = await word('archivo-bold', 'HH')
+    const [first, second] = [...lettersOf(parted).values()].map(({ box }) => box)
+    const gap = second[0] - first[3]
+    const remeshed = solidIn(await run('voxel-remesh', parted, { fit: 'given', voxel: gap / 1.05 }))
+    expect(checkMesh(remeshed)).toMatchObject({ sound: true, parts: 2 })
+    const pushed = { ...parted, positions: parted.positions.slice() }
+    labelOf(parted, 'letter').forEach((letter, t) => {
+      if (letter === 1) for (let i = 3 * t; i < 3 * t + 3; i++) pushed.positions[3 * parted.indices[i]] = parted.positions[3 * parted.indices[i]] - gap - 1
+    })
+    expect(checkMesh(solidIn(await run('voxel-remesh', pushed, { fit: 'given', voxel: 1 })))).toMatchObject({ sound: true, parts: 1 })
+  })
+})
+
 describe('what volume steps do', () => {
   it('sheets that come through one voxel keep off each other', async () => {
     const hairlines = await word('abril-fatface')

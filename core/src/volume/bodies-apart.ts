@@ -1,0 +1,63 @@
+import { type Body, split } from '../solid/operations'
+import { labelOf, type Solid, solidBounds } from '../solid/solid'
+
+/** More bodies than this are not told apart: what each takes by itself would be more than it spares. */
+const MOST_BODIES = 300
+
+/**
+ * The bodies of a solid that have nothing to do with each other in a volume: their boxes, `apart` mm larger all round, do not meet. What hangs together, lies in another
+ * or near it is one. Each is moved to where its box begins half a voxel off the grid to the right and up, and as far forward of the grid as it stood, by whole steps of the lattice, so that the same letter is the same
+ * wherever it stands in a word. Undefined where there is but one, or there are too many.
+ */
+export function bodiesApart(
+  solid: Solid,
+  { voxel, apart, lattice }: { readonly voxel: number; readonly apart: number; readonly lattice: number },
+): Body[] | undefined {
+  const part = labelOf(solid, 'part')
+  const { positions: p, indices } = solid
+  const boxes = new Map<number, [number, number, number, number, number, number]>()
+  part.forEach((number, t) => {
+    let box = boxes.get(number)
+    if (!box) boxes.set(number, (box = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]))
+    for (let i = 3 * t; i < 3 * t + 3; i++)
+      for (let k = 0; k < 3; k++) {
+        const v = p[3 * indices[i] + k]
+        if (v < box[k]) box[k] = v
+        if (v > box[k + 3]) box[k + 3] = v
+      }
+  })
+  if (boxes.size < 2 || boxes.size > MOST_BODIES) return undefined
+  const list = [...boxes]
+  const first = new Map(list.map(([number]) => [number, number]))
+  const find = (number: number): number => {
+    const up = first.get(number) as number
+    return up === number ? number : find(up)
+  }
+  list.forEach(([number, a], i) => {
+    for (const [other, b] of list.slice(i + 1))
+      if ([0, 1, 2].every((k) => a[k] - apart <= b[k + 3] && b[k] - apart <= a[k + 3])) first.set(find(number), find(other))
+  })
+  const groups = split(solid, (t) => find(part[t]))
+  if (groups.size < 2) return undefined
+  return [...groups.values()].map((body): Body => {
+    const box = solidBounds(body.positions)
+    const onLattice = (v: number) => Math.floor(v / lattice) * lattice
+    const move = [onLattice(box[0] - voxel / 2), onLattice(box[1] - voxel / 2), onLattice(Math.floor(box[2] / voxel) * voxel)] as const
+    const letters: number[] = []
+    const letter = body.labels.letter.map((number) => {
+      if (number < 0) return number
+      const known = letters.indexOf(number)
+      return known >= 0 ? known : letters.push(number) - 1
+    })
+    return {
+      solid: {
+        ...body,
+        positions: body.positions.map((v, i) => v - move[i % 3]),
+        labels: { ...body.labels, letter, part: body.labels.part.map(() => 0) },
+        letters: letters.map((number) => solid.letters[number]),
+      },
+      move: [...move],
+      letters,
+    }
+  })
+}
