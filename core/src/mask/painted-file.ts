@@ -36,15 +36,21 @@ export const areDabsAtHand = (sha256: string): boolean => atHand.has(sha256)
 export const holdDabs = (sha256: string, dabs: readonly Dab[]): void => void atHand.set(sha256, dabs)
 
 /** All dabs of a painted entry, the first laid first, at letters of the text `of`; what is in a file counts when that was brought to hand. */
-export function dabsOf({ list, file, letters = [] }: Painted): readonly Dab[] {
-  const kept = file && atHand.get(file.sha256)
-  return kept ? [...kept.map((dab) => (dab.at < 0 ? dab : { ...dab, at: letters[dab.at]?.at ?? GONE })), ...list] : list
-}
+export const dabsOf = (painted: Painted): readonly Dab[] => allDabs(painted, (painted.file && atHand.get(painted.file.sha256)) ?? [])
+
+/** Those in an entry's file, at the letters they are on, and those beside it; without those whose letter was given up. */
+const allDabs = ({ list, letters = [] }: Painted, inFile: readonly Dab[]): readonly Dab[] => [
+  ...inFile.flatMap((dab): Dab[] => {
+    const at = dab.at < 0 ? dab.at : (letters[dab.at]?.at ?? GONE)
+    return at === GONE ? [] : [{ ...dab, at }]
+  }),
+  ...list,
+]
 
 /** How many dabs an entry holds, in its file and beside it. */
 export const dabCount = ({ list, file }: Painted): number => list.length + (file?.count ?? 0)
 
-/** What was painted, told by another text than the one it was made for: what is on letters that are gone is set aside for good. */
+/** What was painted, told by another text than the one it was made for: what is on letters that are gone is given up. */
 export function toldBy(painted: Painted, text: string): Painted {
   const { of, list, letters } = painted
   if (of === text || (list.length === 0 && !letters)) return { ...painted, of: text }
@@ -61,15 +67,14 @@ export function toldBy(painted: Painted, text: string): Painted {
 }
 
 /** An entry whose dabs beside the file are taken into it: what the file then holds, and what the document then says but for the file. `before` are those in its file. */
-export function intoFile({ of, list, letters = [] }: Painted, before: readonly Dab[]): { readonly dabs: readonly Dab[]; readonly painted: Painted } {
-  const all = [...letters]
-  const numbers = new Map(all.map(({ at }, i) => [at, i]))
-  const numberOf = (at: number) => {
-    const known = numbers.get(at)
-    if (known !== undefined) return known
-    numbers.set(at, all.length)
-    return all.push({ at }) - 1
-  }
-  const dabs = [...before, ...list.map((dab) => (dab.at < 0 ? dab : { ...dab, at: numberOf(dab.at) }))]
-  return { dabs, painted: { of, list: [], letters: all } }
+export function intoFile(painted: Painted, before: readonly Dab[]): { readonly dabs: readonly Dab[]; readonly painted: Painted } {
+  const letters: { at: number }[] = []
+  const numbers = new Map<number, number>()
+  const dabs = allDabs(painted, before).map((dab) => {
+    if (dab.at < 0) return dab
+    let number = numbers.get(dab.at)
+    if (number === undefined) numbers.set(dab.at, (number = letters.push({ at: dab.at }) - 1))
+    return { ...dab, at: number }
+  })
+  return { dabs, painted: { of: painted.of, list: [], letters } }
 }

@@ -52,7 +52,7 @@ export function paintedOn(solid: Solid, painted: Painted) {
   const byLetter = new Map<number, number[]>()
   let aside = 0
   for (const { at, place, radius, soft, amount, smooths } of dabsOf(painted)) {
-    const now = at === -1 ? -1 : kept ? kept.get(at) : at
+    const now = at < 0 ? -1 : kept ? kept.get(at) : at
     const letter = now === undefined ? undefined : now < 0 ? -1 : numbers.get(now)
     const corner = letter === undefined ? undefined : corners.get(letter)
     if (letter === undefined || !corner) {

@@ -66,13 +66,7 @@ export class ArcLength {
   /** The segment that runs at `along` mm from the start, which must lie on the path, and the parameter on it. */
   private parameterAt(along: number): { segment: number; t: number } {
     const { ends } = this
-    let lo = 0
-    let hi = ends.length - 1
-    while (lo < hi) {
-      const mid = (lo + hi) >> 1
-      if (ends[mid] < along) lo = mid + 1
-      else hi = mid
-    }
+    const lo = firstReaching(ends, along)
     const cubic = this.segments[this.segment[lo]]
     const rest = along - (lo === 0 ? 0 : ends[lo - 1])
     const whole = ends[lo] - (lo === 0 ? 0 : ends[lo - 1])
@@ -102,6 +96,18 @@ export class ArcLength {
     }
     return built.segments > 0 ? built.build(false) : undefined
   }
+}
+
+/** The first of rising lengths, from a number on, that reaches so far; the last where none does. */
+export function firstReaching(ends: readonly number[], along: number, from = 0): number {
+  let lo = from
+  let hi = ends.length - 1
+  while (lo < hi) {
+    const mid = (lo + hi) >> 1
+    if (ends[mid] < along) lo = mid + 1
+    else hi = mid
+  }
+  return lo
 }
 
 function beyond(c: Float64Array, t: number, over: number): Place {

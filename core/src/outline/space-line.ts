@@ -1,4 +1,4 @@
-import { ArcLength, type Place } from './arc-length'
+import { ArcLength, firstReaching, type Place } from './arc-length'
 import type { Frames } from './line-frames'
 import type { Path } from './path'
 import { NODES, WEIGHTS } from './quadrature'
@@ -98,13 +98,7 @@ export class SpaceLine {
     const rounds = round ? Math.floor(s / length) : 0
     const rest = s - rounds * length
     const along = Math.min(length, Math.max(0, rest))
-    let lo = 1
-    let hi = ends.length - 1
-    while (lo < hi) {
-      const mid = (lo + hi) >> 1
-      if (ends[mid] < along) lo = mid + 1
-      else hi = mid
-    }
+    const lo = firstReaching(ends, along, 1)
     const [g0, g1, e0, e1] = [ground[lo - 1], ground[lo], ends[lo - 1], ends[lo]]
     let g = e1 > e0 ? g0 + ((along - e0) / (e1 - e0)) * (g1 - g0) : g0
     // Newton's method; within a cell the length is all but straight in what lies below

@@ -12,7 +12,7 @@ export interface Placed {
   readonly dz: number
   /** what the solid's letters are called in the whole: `letters[k]` for its letter k */
   readonly letters: readonly number[]
-  /** the layer all of it belongs to; 0 when left out */
+  /** the layer all of it belongs to; its own when left out */
   readonly layer?: number
 }
 
@@ -22,30 +22,10 @@ export interface Placed {
  */
 export function joinPlaced(parts: readonly Placed[], letters: readonly string[], lattice: number, layers: readonly SolidLayer[] = []): Solid {
   return join(
-    parts.map(({ solid, dx, dy, dz, letters: numbers, layer = 0 }) => ({
+    parts.map(({ solid, dx, dy, dz, letters: numbers, layer }) => ({
       solid,
       move: [dx, dy, dz],
-      relabel: (label, value) => (label === 'letter' ? (numbers[value] ?? NONE) : label === 'layer' ? layer : value),
-    })),
-    lattice,
-    { letters, layers },
-  )
-}
-
-/** A body of a solid by itself: its letters are numbered anew, `letters` says by what they were, and it was moved by −`move`, mm. */
-export interface Body {
-  readonly solid: Solid
-  readonly move: readonly [number, number, number]
-  readonly letters: readonly number[]
-}
-
-/** Bodies put together again, each moved back and its letters numbered as they were; all else keeps its numbers. */
-export function joinBodies(bodies: readonly Body[], { letters, layers }: Pick<Solid, 'letters' | 'layers'>, lattice: number): Solid {
-  return join(
-    bodies.map(({ solid, move, letters: numbers }) => ({
-      solid,
-      move,
-      relabel: (label, value) => (label === 'letter' ? (numbers[value] ?? NONE) : value),
+      relabel: (label, value) => (label === 'letter' ? (numbers[value] ?? NONE) : label === 'layer' ? (layer ?? value) : value),
     })),
     lattice,
     { letters, layers },

@@ -1,4 +1,4 @@
-import { type Body, split } from '../solid/operations'
+import { type Placed, split } from '../solid/operations'
 import { labelOf, type Solid, solidBounds } from '../solid/solid'
 
 /** More bodies than this are not told apart: what each takes by itself would be more than it spares. */
@@ -12,7 +12,7 @@ const MOST_BODIES = 300
 export function bodiesApart(
   solid: Solid,
   { voxel, apart, lattice }: { readonly voxel: number; readonly apart: number; readonly lattice: number },
-): Body[] | undefined {
+): Placed[] | undefined {
   const part = labelOf(solid, 'part')
   const { positions: p, indices } = solid
   const boxes = new Map<number, [number, number, number, number, number, number]>()
@@ -39,7 +39,7 @@ export function bodiesApart(
   })
   const groups = split(solid, (t) => find(part[t]))
   if (groups.size < 2) return undefined
-  return [...groups.values()].map((body): Body => {
+  return [...groups.values()].map((body): Placed => {
     const box = solidBounds(body.positions)
     const onLattice = (v: number) => Math.floor(v / lattice) * lattice
     const move = [onLattice(box[0] - voxel / 2), onLattice(box[1] - voxel / 2), onLattice(Math.floor(box[2] / voxel) * voxel)] as const
@@ -56,7 +56,9 @@ export function bodiesApart(
         labels: { ...body.labels, letter, part: body.labels.part.map(() => 0) },
         letters: letters.map((number) => solid.letters[number]),
       },
-      move: [...move],
+      dx: move[0],
+      dy: move[1],
+      dz: move[2],
       letters,
     }
   })

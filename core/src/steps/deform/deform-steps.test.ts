@@ -415,6 +415,8 @@ describe('running along', () => {
       }),
     )
     expect(codes).toEqual(['no-line', 'no-line', 'no-such-line', 'beyond'])
+    // as long as it is, it has no end on the line
+    expect(await run('run-along', solid, { end: 200, fit: 'kept' }, { line: [arc] })).toMatchObject({ ok: true })
   })
 })
 

@@ -3,7 +3,7 @@ import { buildBoxTree } from '../../check/tree'
 import { hashBits, hashJson } from '../../cache/hash'
 import { latticeFor } from '../../outline/lattice'
 import { LABELS } from '../../solid/labels'
-import { type Body, joinBodies } from '../../solid/operations'
+import { joinPlaced, type Placed } from '../../solid/operations'
 import { partCount, type Solid, solidBounds, triangleCount } from '../../solid/solid'
 import { BAND, type Estimate, estimate } from '../../volume/estimate'
 import type { SparseField } from '../../volume/field'
@@ -179,12 +179,12 @@ export async function throughVolume(input: Value | undefined, context: StepConte
 }
 
 /** A piece through its volume and back. */
-async function remeshed({ solid, source, voxel, context, ...work }: VolumeWork, step: VolumeStep, band: number, lattice: number): Promise<Meshed> {
-  const all = { solid, source, voxel, context, ...work }
+async function remeshed(work: VolumeWork, step: VolumeStep, band: number, lattice: number): Promise<Meshed> {
+  const { solid, source, voxel, context } = work
   const breathe = () => context.breathe()
-  let field = step.field ? await step.field(all) : (await fieldOf(source, voxel, { band, breathe })).field
+  let field = step.field ? await step.field(work) : (await fieldOf(source, voxel, { band, breathe })).field
   context.progress(0.4)
-  if (step.change) field = await step.change(field, all)
+  if (step.change) field = await step.change(field, work)
   context.progress(0.6)
   const meshed = await solidOfField(field, source, solid, { way: step.way, lattice, breathe })
   if (meshed.ok || meshed.places.length === 0) return meshed
@@ -199,8 +199,13 @@ const APART = 1
  * Each body through a volume of its own, which it keeps as long as it is the same; a body of which nothing is left is not there. Undefined where two of them
  * have come to lie so near that only a volume of both tells that they do not meet.
  */
-async function bodyByBody(bodies: readonly Body[], { solid, voxel, way, context }: VolumeWork, step: VolumeStep, lattice: number): Promise<Meshed | undefined> {
-  const made: Body[] = []
+async function bodyByBody(
+  bodies: readonly Placed[],
+  { solid, voxel, way, context }: VolumeWork,
+  step: VolumeStep,
+  lattice: number,
+): Promise<Meshed | undefined> {
+  const made: Placed[] = []
   let blunted = 0
   for (const [i, body] of bodies.entries()) {
     const { positions, indices, surface, labels, bands, looks, layers } = body.solid
@@ -214,12 +219,12 @@ async function bodyByBody(bodies: readonly Body[], { solid, voxel, way, context 
     if (meshed.ok) {
       made.push({ ...body, solid: meshed.solid })
       blunted += meshed.blunted
-    } else if (meshed.places.length > 0) return { ok: false, places: meshed.places.map(([x, y, z]) => [x + body.move[0], y + body.move[1], z + body.move[2]]) }
+    } else if (meshed.places.length > 0) return { ok: false, places: meshed.places.map(([x, y, z]) => [x + body.dx, y + body.dy, z + body.dz]) }
   }
   if (made.length === 0) return { ok: false, places: [] }
-  const boxes = made.map(({ solid: { positions }, move }) => solidBounds(positions).map((v, k) => v + move[k % 3]))
+  const boxes = made.map(({ solid: { positions }, dx, dy, dz }) => solidBounds(positions).map((v, k) => v + [dx, dy, dz][k % 3]))
   const meet = boxes.some((a, i) => boxes.slice(i + 1).some((b) => [0, 1, 2].every((k) => a[k] <= b[k + 3] && b[k] <= a[k + 3])))
-  return meet ? undefined : { ok: true, solid: joinBodies(made, solid, lattice), blunted }
+  return meet ? undefined : { ok: true, solid: joinPlaced(made, solid.letters, lattice, solid.layers), blunted }
 }
 
 /** Says it when a piece has come into more parts than it had, or fewer: strokes thinner than about two voxels break up or vanish. */

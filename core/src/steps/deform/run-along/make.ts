@@ -5,7 +5,7 @@ import { ArcLength } from '../../../outline/arc-length'
 import { placedPaths } from '../../../outline/outline'
 import { type Path, reversePath, transformPath } from '../../../outline/path'
 import { SpaceLine } from '../../../outline/space-line'
-import { joinSolids, type Matrix, transformed } from '../../../solid/operations'
+import { apply, joinSolids, type Matrix, transformed, UNMOVED } from '../../../solid/operations'
 import { type Solid, solidBounds } from '../../../solid/solid'
 import { deformInStep } from '../../shared/deforming'
 import { solidOf } from '../../shared/joining'
@@ -33,7 +33,7 @@ export const evaluate: Evaluate<typeof runAlongParams> = async (input, params, c
   const path = params.other ? reversePath(moved) : moved
   const line = measuredLine({ path, space })
   const whole = line.length
-  if (!path.closed && Math.max(params.start, params.end) > 100)
+  if (params.fit !== 'kept' && !path.closed && Math.max(params.start, params.end) > 100)
     return failed('beyond', 'The line ends at 100 %: only a closed line goes on, round and round.', 'Take 100 % at most.', 'end')
   const from = (whole * Math.min(params.start, params.end)) / 100
   const room = (whole * Math.abs(params.end - params.start)) / 100
@@ -73,10 +73,8 @@ export const evaluate: Evaluate<typeof runAlongParams> = async (input, params, c
 
 const MOST_COPIES = 200
 
-const FLAT: Matrix = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]
-
 /** What makes the line one in space: its rise, or that its piece stands out of the letters' plane. */
-function spaceOf({ rise, frames }: z.infer<typeof runAlongParams>, m: Matrix = FLAT): LineInSpace | undefined {
+function spaceOf({ rise, frames }: z.infer<typeof runAlongParams>, m: Matrix = UNMOVED): LineInSpace | undefined {
   const rises = rise.some(([, height]) => height !== 0)
   if (!rises && m[2] === 0 && m[6] === 0 && m[8] === 0 && m[9] === 0 && m[10] > 0 && m[11] === 0) return undefined
   const size = sizeOf(m)
@@ -95,7 +93,7 @@ function drawn(line: SpaceLine, m: Matrix, to: number): [number, number, number]
   const count = Math.ceil(DRAWN * Math.max(1, to))
   return Array.from({ length: count + 1 }, (_, i) => {
     const [x, y, z] = line.at((line.length * Math.max(1, to) * i) / count).at
-    return [0, 1, 2].map((k) => m[4 * k] * x + m[4 * k + 1] * y + m[4 * k + 2] * z + m[4 * k + 3]) as [number, number, number]
+    return apply(m, x, y, z)
   })
 }
 
