@@ -2,7 +2,10 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { boxMesh, together } from '../../test/helpers'
 import { checkMesh } from './check'
+import { crossingPairs } from './crossings'
+import { SoundTriangles } from './sound-triangles'
 import { buildBoxTree, forEachMeetingPair } from './tree'
+import { trianglesCross } from './triangles'
 
 const codes = (mesh: Parameters<typeof checkMesh>[0]) => checkMesh(mesh).findings.map((f) => f.code)
 
@@ -82,27 +85,100 @@ describe('checkMesh', () => {
 })
 
 describe('forEachMeetingPair', () => {
+  const point = (most: number) => fc.tuple(...[0, 1, 2].map(() => fc.integer({ min: 0, max: most })))
+  const soup = (most: number) =>
+    fc.array(fc.tuple(point(most), point(most), point(most)), { minLength: 1, maxLength: 40 }).map((triangles) => ({
+      positions: Float64Array.from(triangles.flat(2)),
+      indices: Uint32Array.from({ length: 3 * triangles.length }, (_, i) => i),
+    }))
+  const every = (count: number) => Array.from({ length: count }, (_, s) => Array.from({ length: count - s - 1 }, (_, i) => [s, s + 1 + i])).flat()
+  const named = (pairs: readonly (readonly number[])[]) => pairs.map(([s, t]) => `${Math.min(s, t)}-${Math.max(s, t)}`).sort()
+  const visited = (tree: ReturnType<typeof buildBoxTree>) => {
+    const found: number[][] = []
+    forEachMeetingPair(tree, (s, t) => {
+      found.push([s, t])
+      return true
+    })
+    return named(found)
+  }
+  const boxes = (tree: ReturnType<typeof buildBoxTree>) => {
+    const b = new Float64Array(tree.triangleBoxes.length)
+    tree.order.forEach((t, i) => b.set(tree.triangleBoxes.subarray(6 * i, 6 * i + 6), 6 * t))
+    return b
+  }
+
   it('gives just the pairs that brute force gives, each once', () => {
-    const point = fc.tuple(...[0, 1, 2].map(() => fc.integer({ min: 0, max: 40 })))
     fc.assert(
-      fc.property(fc.array(fc.tuple(point, point, point), { minLength: 1, maxLength: 40 }), (triangles) => {
-        const positions = triangles.flat(2)
-        const indices = Array.from({ length: 3 * triangles.length }, (_, i) => i)
+      fc.property(soup(40), ({ positions, indices }) => {
         const tree = buildBoxTree(positions, indices)
-        const found: string[] = []
-        forEachMeetingPair(tree, (s, t) => {
-          found.push(`${Math.min(s, t)}-${Math.max(s, t)}`)
-          return true
-        })
-        const wanted: string[] = []
-        const b = new Float64Array(tree.triangleBoxes.length)
-        tree.order.forEach((t, i) => b.set(tree.triangleBoxes.subarray(6 * i, 6 * i + 6), 6 * t))
-        for (let s = 0; s < triangles.length; s++)
-          for (let t = s + 1; t < triangles.length; t++)
-            if ([0, 1, 2].every((k) => b[6 * s + k] <= b[6 * t + 3 + k] && b[6 * t + k] <= b[6 * s + 3 + k])) wanted.push(`${s}-${t}`)
-        expect(found.sort()).toEqual(wanted.sort())
+        const b = boxes(tree)
+        const meet = ([s, t]: number[]) => [0, 1, 2].every((k) => b[6 * s + k] <= b[6 * t + 3 + k] && b[6 * t + k] <= b[6 * s + 3 + k])
+        expect(visited(tree)).toEqual(named(every(indices.length / 3).filter(meet)))
       }),
       { numRuns: 200 },
+    )
+  })
+
+  it('leaves out none that cross where flat triangles are parted from others, and only those that touch', () => {
+    let left = 0
+    fc.assert(
+      fc.property(soup(3), ({ positions, indices }) => {
+        const pairs = every(indices.length / 3)
+        const met = new Set(visited(buildBoxTree(positions, indices, { flatsApart: true })))
+        const all = visited(buildBoxTree(positions, indices))
+        left += all.length - met.size
+        expect(all).toEqual(expect.arrayContaining([...met]))
+        const cross = pairs.filter(([s, t]) => trianglesCross(positions, indices, s, t))
+        expect([...met]).toEqual(expect.arrayContaining(named(cross)))
+        expect(named(crossingPairs(positions, indices, Infinity))).toEqual(named(cross))
+      }),
+      { numRuns: 400 },
+    )
+    expect(left).toBeGreaterThan(1000)
+  })
+
+  it('leaves out pairs of which both have the same owner, and no others', () => {
+    fc.assert(
+      fc.property(soup(5), fc.array(fc.integer({ min: 0, max: 2 }), { minLength: 40, maxLength: 40 }), ({ positions, indices }, list) => {
+        const owners = Int32Array.from(list.slice(0, indices.length / 3))
+        const cross = every(indices.length / 3).filter(([s, t]) => trianglesCross(positions, indices, s, t) && (owners[s] === 0 || owners[s] !== owners[t]))
+        expect(named(crossingPairs(positions, indices, Infinity, owners))).toEqual(named(cross))
+      }),
+      { numRuns: 200 },
+    )
+  })
+})
+
+describe('triangles of sound solids', () => {
+  const box = boxMesh(0, 0, 0, 9, 6, 3)
+  const other = boxMesh(3, 3, 1, 12, 12, 2)
+  const solid = ({ positions, indices }: { positions: ArrayLike<number>; indices: ArrayLike<number> }) => ({
+    positions: Float64Array.from(positions),
+    indices: Uint32Array.from(indices),
+  })
+
+  it('are known again, whichever corner comes first and however vertices are numbered, by whose they are', () => {
+    const known = new SoundTriangles([solid(box), solid(other)])
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.integer({ min: 0, max: 23 }), fc.integer({ min: 0, max: 2 }), fc.integer({ min: 0, max: 2 })), { minLength: 1 }),
+        (list) => {
+          const positions: number[] = []
+          const wanted = list.map(([n, turn, spoilt]) => {
+            const [mesh, t] = n < 12 ? [box, n] : [other, n - 12]
+            const corners = [0, 1, 2]
+              .map((k) => mesh.indices[3 * t + ((k + turn) % 3)])
+              .map((v) => Array.from({ length: 3 }, (_, k) => mesh.positions[3 * v + k]))
+            // turned over, or a corner moved by next to nothing
+            if (spoilt === 1) corners.reverse()
+            if (spoilt === 2) corners[turn][0] += 2 ** -14
+            positions.push(...corners.flat())
+            return spoilt > 0 ? 0 : n < 12 ? 1 : 2
+          })
+          const mesh = { positions: Float64Array.from(positions), indices: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i) }
+          expect([...known.ownersIn(mesh)]).toEqual(wanted)
+        },
+      ),
     )
   })
 })

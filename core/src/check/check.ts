@@ -123,7 +123,7 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
   if (options.deep !== false && finite && triangles > 0) {
     const pairs = crossingPairs(positions, indices, MAX_CROSSINGS)
     crossings = pairs.length
-    for (const [s, t] of pairs) fault('crossing', ...middle(indices[3 * s], indices[3 * t]))
+    for (const [s, t] of pairs) fault('crossing', ...where(positions, indices, s, t))
   }
   const box = triangles > 0 && finite ? boxOf(positions) : [0, 0, 0, 0, 0, 0]
   const has = (...codes: FindingCode[]) => codes.some((code) => faults.has(code))
@@ -141,6 +141,15 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
     size: [box[3] - box[0], box[4] - box[1], box[5] - box[2]],
     findings: [...faults].map(([code, f]) => ({ code, ...f, message: MESSAGES[code] })),
   }
+}
+
+/** About where two triangles meet: the middle of what their boxes have in common. */
+function where(p: Float64Array, indices: Uint32Array, s: number, t: number): [number, number, number] {
+  const along = (k: number) => {
+    const [a, b] = [s, t].map((of) => [0, 1, 2].map((corner) => p[3 * indices[3 * of + corner] + k]))
+    return (Math.max(Math.min(...a), Math.min(...b)) + Math.min(Math.max(...a), Math.max(...b))) / 2
+  }
+  return [along(0), along(1), along(2)]
 }
 
 /** How many parts hang together by their vertices. */

@@ -1,16 +1,17 @@
 import { spreadStars } from './stars'
-import { buildBoxTree, forEachMeetingPair } from './tree'
+import { buildBoxTree, forEachMeetingPair, singleOwners } from './tree'
 import { planesOf, trianglesCross } from './triangles'
 
-/** Pairs of triangles of a mesh that cross (see trianglesCross); no more than `most` are looked for, and none among pairs that are `known` not to. */
-export function crossingPairs(
-  positions: ArrayLike<number>,
-  indices: ArrayLike<number>,
-  most: number,
-  known?: (s: number, t: number) => boolean,
-): [number, number][] {
+/**
+ * Pairs of triangles of a mesh that cross (see trianglesCross); no more than `most` are looked for. Triangles that have one of the `owners`, numbers other than 0, are
+ * known not to cross each other (see SoundTriangles).
+ */
+export function crossingPairs(positions: ArrayLike<number>, indices: ArrayLike<number>, most: number, owners?: Int32Array): [number, number][] {
   const found: [number, number][] = []
   if (indices.length === 0) return found
+  const tree = buildBoxTree(positions, indices, { flatsApart: true })
+  const single = owners && singleOwners(tree, owners)
+  if (single && single[0] > 0) return found
   const planes = planesOf(positions, indices)
   const spread = spreadStars(positions, indices, planes)
   /** most pairs are neighbours, and most of those are told by the vertex they share */
@@ -21,10 +22,14 @@ export function crossingPairs(
     }
     return false
   }
-  forEachMeetingPair(buildBoxTree(positions, indices), (s, t) => {
-    if (spreadAtOne(s, t) || known?.(s, t)) return true
-    if (trianglesCross(positions, indices, s, t, planes)) found.push([s, t])
-    return found.length < most
-  })
+  forEachMeetingPair(
+    tree,
+    (s, t) => {
+      if ((owners && owners[s] > 0 && owners[s] === owners[t]) || spreadAtOne(s, t)) return true
+      if (trianglesCross(positions, indices, s, t, planes)) found.push([s, t])
+      return found.length < most
+    },
+    single,
+  )
   return found
 }

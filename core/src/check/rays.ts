@@ -3,12 +3,20 @@ import type { BoxTree } from './tree'
 export type Point = readonly [number, number, number]
 
 /**
- * How far a ray goes until it meets a triangle, in lengths of `way`; Infinity when it meets none. What lies nearer than `least` is passed
+ * How far a ray goes until it meets a triangle, in lengths of `way`; `most` (Infinity) when it meets none nearer than that. What lies nearer than `least` is passed
  * over (Möller & Trumbore, "Fast, minimum storage ray/triangle intersection", 1997).
  */
-export function rayLength(tree: BoxTree, positions: ArrayLike<number>, indices: ArrayLike<number>, from: Point, way: Point, least = 0): number {
+export function rayLength(
+  tree: BoxTree,
+  positions: ArrayLike<number>,
+  indices: ArrayLike<number>,
+  from: Point,
+  way: Point,
+  least = 0,
+  most = Infinity,
+): number {
   const { boxes, first, count, right, order } = tree
-  let best = Infinity
+  let best = most
   const stack = order.length > 0 ? [0] : []
   while (stack.length > 0) {
     const node = stack.pop() as number
@@ -26,18 +34,25 @@ export function rayLength(tree: BoxTree, positions: ArrayLike<number>, indices: 
 }
 
 function meetsBox(boxes: Float64Array, o: number, from: Point, way: Point, least: number, most: number): boolean {
-  let [enter, leave] = [least, most]
+  let enter = least
+  let leave = most
   for (let k = 0; k < 3; k++) {
-    const [a, b] = [(boxes[o + k] - from[k]) / way[k], (boxes[o + 3 + k] - from[k]) / way[k]]
+    const low = boxes[o + k] - from[k]
+    const high = boxes[o + 3 + k] - from[k]
     // a ray within the plane of a side: outside of it when it starts there
     if (way[k] === 0) {
-      if (from[k] < boxes[o + k] || from[k] > boxes[o + 3 + k]) return false
+      if (low > 0 || high < 0) return false
       continue
     }
-    enter = Math.max(enter, Math.min(a, b))
-    leave = Math.min(leave, Math.max(a, b))
+    const a = low / way[k]
+    const b = high / way[k]
+    const near = a < b ? a : b
+    const far = a < b ? b : a
+    if (near > enter) enter = near
+    if (far < leave) leave = far
+    if (enter > leave) return false
   }
-  return enter <= leave
+  return true
 }
 
 /** How far a ray goes until it meets one triangle, in lengths of `way`, negative behind its start; Infinity when it passes by. */

@@ -11,12 +11,23 @@ export interface BoxTree {
   readonly order: Int32Array
   /** box of each triangle, six numbers, in that order */
   readonly triangleBoxes: Float64Array
+  /** of each node in which axis all its triangles are flat, 1 to 3; 0 where none is, MIXED where that differs */
+  readonly flat: Uint8Array
 }
+
+const MIXED = 255
 
 const LEAF = 4
 
-/** Builds the tree by splitting at the mean of the longest axis, at the middle of the list where that parts nothing. Positions are x, y, z; indices three a triangle. */
-export function buildBoxTree(positions: ArrayLike<number>, indices: ArrayLike<number>): BoxTree {
+/**
+ * Builds the tree by splitting at the mean of the longest axis, at the middle of the list where that parts nothing. Positions are x, y, z; indices three a triangle. With
+ * `flatsApart` triangles that lie square to an axis are parted from all others first.
+ */
+export function buildBoxTree(
+  positions: ArrayLike<number>,
+  indices: ArrayLike<number>,
+  { flatsApart = false }: { readonly flatsApart?: boolean } = {},
+): BoxTree {
   const n = indices.length / 3
   const triangleBoxes = new Float64Array(6 * n)
   const centre = new Float64Array(3 * n)
@@ -40,8 +51,21 @@ export function buildBoxTree(positions: ArrayLike<number>, indices: ArrayLike<nu
   const first = new Int32Array(capacity)
   const count = new Int32Array(capacity)
   const right = new Int32Array(capacity)
+  const flat = new Uint8Array(capacity).fill(MIXED)
   let used = 0
-  const build = (from: number, to: number): number => {
+  const enclose = (from: number, to: number): void => {
+    const at = 6 * used++
+    for (let k = 0; k < 3; k++) {
+      boxes[at + k] = Infinity
+      boxes[at + 3 + k] = -Infinity
+    }
+    for (let i = from; i < to; i++)
+      for (let k = 0; k < 3; k++) {
+        boxes[at + k] = Math.min(boxes[at + k], triangleBoxes[6 * order[i] + k])
+        boxes[at + 3 + k] = Math.max(boxes[at + 3 + k], triangleBoxes[6 * order[i] + 3 + k])
+      }
+  }
+  const build = (from: number, to: number, kind: number): number => {
     const node = used++
     let [x0, y0, z0, x1, y1, z1] = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
     let [sx, sy, sz] = [0, 0, 0]
@@ -58,6 +82,7 @@ export function buildBoxTree(positions: ArrayLike<number>, indices: ArrayLike<nu
       sy += centre[c + 1]
       sz += centre[c + 2]
     }
+    flat[node] = kind
     const at = 6 * node
     boxes[at] = x0
     boxes[at + 1] = y0
@@ -85,36 +110,103 @@ export function buildBoxTree(positions: ArrayLike<number>, indices: ArrayLike<nu
       order.subarray(from, to).sort((i, j) => centre[3 * i + axis] - centre[3 * j + axis])
       middle = (from + to) >> 1
     }
-    build(from, middle)
-    right[node] = build(middle, to)
+    build(from, middle, kind)
+    right[node] = build(middle, to, kind)
     return node
   }
-  if (n > 0) build(0, n)
+  if (n > 0 && flatsApart) {
+    const ends = sortedByFlat(order, triangleBoxes)
+    /** the node of the kinds from one on, of triangles from one on */
+    const kinds = (kind: number, from: number): number => {
+      if (kind === 3 || ends[kind] === n) return build(from, n, kind)
+      if (ends[kind] === from) return kinds(kind + 1, from)
+      const node = used
+      enclose(from, n)
+      build(from, ends[kind], kind)
+      right[node] = kinds(kind + 1, ends[kind])
+      return node
+    }
+    kinds(0, 0)
+  } else if (n > 0) build(0, n, MIXED)
   // neighbours in the tree lie next to each other in memory
   const inOrder = new Float64Array(6 * n)
   for (let i = 0; i < n; i++) for (let k = 0; k < 6; k++) inOrder[6 * i + k] = triangleBoxes[6 * order[i] + k]
-  return { boxes, first, count, right, order, triangleBoxes: inOrder }
+  return { boxes, first, count, right, order, triangleBoxes: inOrder, flat }
+}
+
+/** Puts triangles in order of the axis in which they are flat, those that are flat in none first; gives where each of the four kinds ends. */
+function sortedByFlat(order: Int32Array, boxes: Float64Array): Int32Array {
+  const n = order.length
+  const kind = new Uint8Array(n)
+  const at = new Int32Array(5)
+  for (let t = 0; t < n; t++) {
+    for (let k = 0; k < 3; k++) if (boxes[6 * t + k] === boxes[6 * t + 3 + k]) kind[t] = k + 1
+    at[kind[t] + 1]++
+  }
+  for (let k = 0; k < 4; k++) at[k + 1] += at[k]
+  const ends = at.slice(1)
+  for (let t = 0; t < n; t++) order[at[kind[t]]++] = t
+  return ends
 }
 
 function boxesMeet(a: Float64Array, i: number, b: Float64Array, j: number): boolean {
   return a[i] <= b[j + 3] && b[j] <= a[i + 3] && a[i + 1] <= b[j + 4] && b[j + 1] <= a[i + 4] && a[i + 2] <= b[j + 5] && b[j + 2] <= a[i + 5]
 }
 
-/** Calls `visit` for every pair of different triangles whose boxes meet, each pair once; stops when it returns false. */
-export function forEachMeetingPair(tree: BoxTree, visit: (s: number, t: number) => boolean): void {
-  const { boxes, first, count, right, order, triangleBoxes } = tree
+/** Of each node the owner that all its triangles have; 0 where they have several, or one of them none. */
+export function singleOwners({ first, count, right, order }: BoxTree, owners: Int32Array): Int32Array {
+  const single = new Int32Array(count.length)
+  // children come after their node
+  for (let node = order.length === 0 ? -1 : lastNode(count, right); node >= 0; node--) {
+    let own = 0
+    if (count[node] > 0) {
+      own = owners[order[first[node]]]
+      for (let i = first[node] + 1; i < first[node] + count[node]; i++) if (owners[order[i]] !== own) own = 0
+    } else if (single[node + 1] === single[right[node]]) own = single[node + 1]
+    single[node] = own
+  }
+  return single
+}
+
+function lastNode(count: Int32Array, right: Int32Array): number {
+  let node = 0
+  while (count[node] === 0) node = right[node]
+  return node
+}
+
+/** Whether boxes do more than touch in an axis. */
+const reachesPast = (a: Float64Array, i: number, b: Float64Array, j: number, axis: number): boolean =>
+  a[i + axis] < b[j + 3 + axis] && b[j + axis] < a[i + 3 + axis]
+
+/**
+ * Calls `visit` for every pair of different triangles whose boxes meet, each pair once; stops when it returns false. Pairs within nodes of the same `single` owner
+ * are left out, others that have one owner may come. Where flat triangles are parted from others, pairs of which one is flat in an axis and the other, which is not, lies
+ * all on one side of it are left out: they touch at most.
+ */
+export function forEachMeetingPair(tree: BoxTree, visit: (s: number, t: number) => boolean, single?: Int32Array): void {
+  const { boxes, first, count, right, order, triangleBoxes, flat } = tree
   if (order.length === 0) return
   const stack: number[] = [0, 0]
   while (stack.length > 0) {
     const b = stack.pop() as number
     const a = stack.pop() as number
+    if (single && single[a] > 0 && single[a] === single[b]) continue
     if (a !== b && !boxesMeet(boxes, 6 * a, boxes, 6 * b)) continue
+    // axes in which one of them is flat and the other not
+    const known = flat[a] !== flat[b] && flat[a] !== MIXED && flat[b] !== MIXED
+    const one = known ? flat[a] - 1 : -1
+    const two = known ? flat[b] - 1 : -1
+    if (one >= 0 && !reachesPast(boxes, 6 * a, boxes, 6 * b, one)) continue
+    if (two >= 0 && !reachesPast(boxes, 6 * a, boxes, 6 * b, two)) continue
     const leafA = count[a] > 0
     const leafB = count[b] > 0
     if (leafA && leafB) {
       for (let i = first[a]; i < first[a] + count[a]; i++) {
         for (let j = a === b ? i + 1 : first[b]; j < first[b] + count[b]; j++) {
-          if (boxesMeet(triangleBoxes, 6 * i, triangleBoxes, 6 * j) && !visit(order[i], order[j])) return
+          if (!boxesMeet(triangleBoxes, 6 * i, triangleBoxes, 6 * j)) continue
+          if (one >= 0 && !reachesPast(triangleBoxes, 6 * i, triangleBoxes, 6 * j, one)) continue
+          if (two >= 0 && !reachesPast(triangleBoxes, 6 * i, triangleBoxes, 6 * j, two)) continue
+          if (!visit(order[i], order[j])) return
         }
       }
     } else if (a === b) stack.push(a + 1, a + 1, right[a], right[a], a + 1, right[a])

@@ -23,6 +23,7 @@ export function trianglesCross(p: Positions, ids: ArrayLike<number>, s: number, 
   }
   for (let i = 0; i < 3; i++) if (isCorner(a, b[i])) shared++
   if (shared === 3) return true
+  if (inOneFlat(p)) return overlapInPlane(p, a, b)
   sidesOf(p, a, b, sideB)
   if (sideB[0] === 0 && sideB[1] === 0 && sideB[2] === 0) return overlapInPlane(p, a, b)
   // sharing an edge, they leave it in different planes; otherwise both must reach through the other's plane
@@ -30,6 +31,15 @@ export function trianglesCross(p: Positions, ids: ArrayLike<number>, s: number, 
   sidesOf(p, b, a, sideA)
   if (onOneSide(sideA)) return false
   return edgesPass(p, b, sideB, a, shared) || edgesPass(p, a, sideA, b, shared)
+}
+
+/** Whether the pair in hand lies in one plane square to an axis. */
+function inOneFlat(p: Positions): boolean {
+  for (let k = 0; k < 3; k++) {
+    const at = p[3 * a[0] + k]
+    if (p[3 * a[1] + k] === at && p[3 * a[2] + k] === at && p[3 * b[0] + k] === at && p[3 * b[1] + k] === at && p[3 * b[2] + k] === at) return true
+  }
+  return false
 }
 
 const isCorner = (t: readonly number[], v: number): boolean => v === t[0] || v === t[1] || v === t[2]
@@ -167,21 +177,18 @@ function sidesOf(p: Positions, t: number[], u: number[], out: number[]): void {
 
 /** Positive when v lies behind the triangle's plane as its corners run; exact in sign. */
 export function side(p: Positions, t: readonly number[], v: number): number {
-  const [a, b, c] = t
-  return orient3d(
-    p[3 * a],
-    p[3 * a + 1],
-    p[3 * a + 2],
-    p[3 * b],
-    p[3 * b + 1],
-    p[3 * b + 2],
-    p[3 * c],
-    p[3 * c + 1],
-    p[3 * c + 2],
-    p[3 * v],
-    p[3 * v + 1],
-    p[3 * v + 2],
-  )
+  const [i, j, k, l] = [3 * t[0], 3 * t[1], 3 * t[2], 3 * v]
+  // most that lies in one plane lies square to an axis, where the sign is that of a height and a turn
+  for (let axis = 0; axis < 3; axis++) {
+    const at = p[i + axis]
+    if (p[j + axis] !== at || p[k + axis] !== at) continue
+    const over = p[l + axis] - at
+    if (over === 0) return 0
+    const [x, y] = axis === 0 ? [1, 2] : axis === 1 ? [2, 0] : [0, 1]
+    const round = orient2d(p[i + x], p[i + y], p[j + x], p[j + y], p[k + x], p[k + y])
+    return over > 0 ? round : -round
+  }
+  return orient3d(p[i], p[i + 1], p[i + 2], p[j], p[j + 1], p[j + 2], p[k], p[k + 1], p[k + 2], p[l], p[l + 1], p[l + 2])
 }
 
 /** Whether an edge of `edges`' triangle, whose corners lie on the given sides of `face`, passes through it. */

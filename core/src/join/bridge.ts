@@ -1,4 +1,5 @@
 import type { Manifold } from 'manifold-3d/manifold.js'
+import type { SoundTriangles } from '../check/sound-triangles'
 import { manifold, type Own, withScope } from '../kernel/manifold'
 import { ATTRIBUTES, type AttributeArray, type AttributeName, type Attributes, attributeArray } from '../solid/attributes'
 import { type LabelRow, LABELS, labelTable, rowCount, withLabel } from '../solid/labels'
@@ -38,6 +39,7 @@ interface Source {
 
 export class KernelSolids {
   private readonly channels: number
+  private readonly sourceOf = new Map<Manifold, Source>()
 
   /** Made by `withKernelSolids`. */
   constructor(
@@ -55,7 +57,8 @@ export class KernelSolids {
     const { Manifold, Mesh } = manifold()
     const rows = rowCount(solid.labels)
     const first = Manifold.reserveIDs(Math.max(1, rows))
-    this.sources.push({ names: solid, ids: new Map(Array.from({ length: rows }, (_, row) => [first + row, row])) })
+    const source: Source = { names: solid, ids: new Map(Array.from({ length: rows }, (_, row) => [first + row, row])) }
+    this.sources.push(source)
     const triangles = triangleCount(solid)
     // runs of one label, by counting
     const from = new Uint32Array(rows + 1)
@@ -86,20 +89,18 @@ export class KernelSolids {
     }
     const status = body.status()
     if (status !== 'NoError') throw new KernelError(status)
+    this.sourceOf.set(body, source)
     return body
   }
 
-  /** Lets work on what lies in both of two bodies, one of which is a solid that is needed only this once: afterwards nothing is kept of it or its names. */
-  within<R>(body: Manifold, solid: Solid, work: (common: Manifold) => R): R {
-    const before = this.sources.length
-    try {
-      return withScope((own) => {
-        const inner = new KernelSolids(own, this.attributes, this.sources)
-        return work(own(body.intersect(inner.put(solid, { everySide: true }))))
-      })
-    } finally {
-      this.sources.length = before
-    }
+  /** Lets work on what lies in both of two bodies that were put in; its result knows no names but theirs, and nothing is kept of it afterwards. */
+  common<R>(a: Manifold, b: Manifold, work: (kernel: KernelSolids, common: Manifold) => R): R {
+    const sources = [a, b].map((body) => {
+      const source = this.sourceOf.get(body)
+      if (!source) throw new Error('a body that was not put in')
+      return source
+    })
+    return withScope((own) => work(new KernelSolids(own, this.attributes, sources), own(a.intersect(b))))
   }
 
   /**
@@ -171,12 +172,12 @@ export class KernelSolids {
 
   /**
    * A result as a solid of Kelvar's, rounded to the lattice and mended where rounding has spoilt it (see mend.ts), which is looked for in
-   * `box`: what the operation cannot have changed lies outside of it. How the mesh hangs together is the kernel's own word. With `mended.sound`
-   * false the solid is as good as it could be made.
+   * `box`: what the operation cannot have changed lies outside of it, and triangles of `sound`, what was put in, are not held against each
+   * other. How the mesh hangs together is the kernel's own word. With `mended.sound` false the solid is as good as it could be made.
    */
-  takeMended(body: Manifold, lattice: number, box: Box): { solid: Solid; mended: Mended } {
+  takeMended(body: Manifold, lattice: number, box: Box, sound?: SoundTriangles): { solid: Solid; mended: Mended } {
     const { loose, properties, stride, names } = this.loose(body, lattice)
-    const mended = mendRounded({ ...loose, positions: loose.positions.subarray(0, 3 * loose.vertices) }, lattice, box)
+    const mended = mendRounded({ ...loose, positions: loose.positions.subarray(0, 3 * loose.vertices) }, lattice, box, sound)
     return { solid: this.gathered(loose, properties, stride, names, lattice), mended }
   }
 

@@ -1,3 +1,4 @@
+import { SoundTriangles } from '../check/sound-triangles'
 import { latticeFor } from '../outline/lattice'
 import { ATTRIBUTES, type AttributeName } from '../solid/attributes'
 import { INSIDE, labelTable, NONE, rowCount, rowOf } from '../solid/labels'
@@ -100,7 +101,7 @@ function joinOnce(body: Solid, others: readonly Solid[], how: JoinHow, lattice: 
       ;[result, volume] = [next, after]
     })
     if (result.isEmpty()) return undefined
-    return { ...kernel.takeMended(result, lattice, box), before, after: volume, apart }
+    return { ...kernel.takeMended(result, lattice, box, new SoundTriangles([body, ...others])), before, after: volume, apart }
   })
 }
 

@@ -1,4 +1,5 @@
 import { crossingPairs } from '../check/crossings'
+import type { SoundTriangles } from '../check/sound-triangles'
 import { trianglesCross } from '../check/triangles'
 import { VertexTable } from '../solid/vertex-table'
 
@@ -41,10 +42,10 @@ const MOST_PAIRS = 400
  * Mends what rounding to the lattice has spoilt in the result of a boolean, there and nowhere else: sides of no length are collapsed,
  * vertices that came to lie at one place are moved apart by a step of the lattice, and of triangles that cross, short sides are collapsed,
  * flat ones flipped or corners moved by steps of the lattice, whatever leaves fewer crossings (exact predicates). Looks for crossings among
- * triangles that meet `box` only: outside of it nothing has changed.
+ * triangles that meet `box` only: outside of it nothing has changed; and among those of `sound`, what the mesh was made of, not at all.
  */
-export function mendRounded(mesh: LooseMesh, lattice: number, box: Box): Mended {
-  return new Mender(mesh, lattice, box).run()
+export function mendRounded(mesh: LooseMesh, lattice: number, box: Box, sound?: SoundTriangles): Mended {
+  return new Mender(mesh, lattice, box, sound).run()
 }
 
 /** Triangles near those that cross, and their boxes; what is tried on others leaves them as they are. */
@@ -64,6 +65,7 @@ class Mender {
     private readonly mesh: LooseMesh,
     private readonly lattice: number,
     private readonly box: Box,
+    private readonly sound?: SoundTriangles,
   ) {
     const { indices, positions } = mesh
     const from = new Uint32Array(positions.length / 3 + 1)
@@ -168,7 +170,7 @@ class Mender {
     const { positions, indices } = this.mesh
     const ids = new Uint32Array(3 * near.length)
     for (let i = 0; i < near.length; i++) for (let k = 0; k < 3; k++) ids[3 * i + k] = indices[3 * near[i] + k]
-    return crossingPairs(positions, ids, MOST_PAIRS + 1).map(([s, t]) => [near[s], near[t]])
+    return crossingPairs(positions, ids, MOST_PAIRS + 1, this.sound?.ownersIn({ positions, indices: ids })).map(([s, t]) => [near[s], near[t]])
   }
 
   /** Triangles that meet a box. */

@@ -1,3 +1,4 @@
+import type { SoundTriangles } from '../check/sound-triangles'
 import { mapAttributes, pickPlaces } from '../solid/attributes'
 import { gather, type Matrix, transformed, UNMOVED } from '../solid/operations'
 import { type Solid, triangleCount } from '../solid/solid'
@@ -23,15 +24,15 @@ export function placedSolid(solid: Solid, matrix: Matrix, lattice: number): { re
 const UNTOUCHED: Mended = { sound: true, collapsed: 0, flipped: 0, nudged: 0, places: [] }
 const EVERYWHERE = [-Infinity, -Infinity, -Infinity, Infinity, Infinity, Infinity] as const
 
-/** A closed solid with what crosses in it by a hair mended (see mend.ts); the same one where there is nothing to mend. */
-export function mendedSolid(solid: Solid): { readonly solid: Solid; readonly mended: Mended } {
+/** A closed solid with what crosses in it by a hair mended (see mend.ts); the same one where there is nothing to mend. `sound`: of what it was made. */
+export function mendedSolid(solid: Solid, sound?: SoundTriangles): { readonly solid: Solid; readonly mended: Mended } {
   const mesh: LooseMesh = {
     positions: solid.positions.slice(),
     indices: Int32Array.from(solid.indices),
     corners: Uint32Array.from({ length: solid.indices.length }, (_, i) => i),
     surface: solid.surface.slice(),
   }
-  const mended = mendRounded(mesh, solid.lattice, EVERYWHERE)
+  const mended = mendRounded(mesh, solid.lattice, EVERYWHERE, sound)
   if (mended.collapsed + mended.flipped + mended.nudged === 0) return { solid, mended }
   const kept = Uint32Array.from({ length: triangleCount(solid) }, (_, t) => t).filter((t) => mesh.indices[3 * t] !== REMOVED)
   const of = <T extends Int32Array | Uint32Array>(list: T) =>

@@ -53,7 +53,7 @@ function thinnest({ positions: p, indices }: Pick<Solid, 'positions' | 'indices'
       number,
       number,
     ]
-    const thickness = rayLength(tree, p, indices, place, [-n[0] / area, -n[1] / area, -n[2] / area], ITSELF)
+    const thickness = rayLength(tree, p, indices, place, [-n[0] / area, -n[1] / area, -n[2] / area], ITSELF, best?.thickness)
     if (!best || thickness < best.thickness) best = { thickness, place }
   }
   return best

@@ -28,6 +28,13 @@ export function loadManifold(): Promise<ManifoldToplevel> {
 const inWords = (error: unknown): unknown =>
   typeof error === 'number' ? new TooMuchWork('The lines reach too far to be worked with.', 'Check the units, widths and sizes they were drawn with.') : error
 
+/** A ring that encloses nothing. */
+const NO_AREA: SimplePolygon = [
+  [0, 0],
+  [0, 0],
+  [0, 0],
+]
+
 interface Handle {
   delete(): void
   isDeleted(): boolean
@@ -60,10 +67,11 @@ function freeLooseVectors(wasm: ManifoldToplevel): void {
   }
   inner.CrossSection = new Proxy(inner.CrossSection, {
     construct(Section, of) {
-      const [rings] = of
+      // the kernel's own glue looks at the first ring before it counts them
+      const [rings, ...rule] = Array.isArray(of[0]) && of[0].length === 0 ? [[NO_AREA], ...of.slice(1)] : of
       if (Array.isArray(rings)) boundCrossings(sidesOfPairs(Array.isArray(rings[0]?.[0]) ? rings : [rings]))
       try {
-        return new Section(...of) as object
+        return new Section(rings, ...rule) as object
       } catch (error) {
         throw inWords(error)
       } finally {
