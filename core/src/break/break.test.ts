@@ -1,16 +1,20 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { assets, wordRoute } from '../../test/helpers'
+import { assets, boxSolid, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
 import type { RouteStep } from '../document/schema'
 import { evaluateRoute } from '../evaluate/route'
+import { joinSolid } from '../join/join'
 import { loadManifold, manifold, withScope } from '../kernel/manifold'
 import { type Assembly, copyBoxes } from '../solid/assembly'
 import { INSIDE, NONE } from '../solid/labels'
+import { letterParts } from '../solid/letter-parts'
+import { UNMOVED } from '../solid/operations'
 import { labelAt, type Solid, triangleCount } from '../solid/solid'
 import { cellsOfCourses, cellsOfSites } from './cells'
 import { centreOf, shardFigures } from './figures'
 import { BREAK } from './fragment'
+import { brokenToPieces } from './pieces'
 import { placesInside, volumeOf } from './samples'
 import { PATTERNS } from './patterns'
 import { wallMesh } from './walls'
@@ -138,6 +142,42 @@ describe('Shatter', () => {
     expect(total(value)).toBeLessThan(0.999 * whole)
     expect(total(value)).toBeGreaterThan(0.8 * whole)
     expect(issues.map(({ code }) => code)).toContain('chipped')
+  })
+
+  it.each([
+    ['archivo-bold', 0.3, 1],
+    ['fraunces', 1, 1.5],
+    ['kaushan-script', 0.6, 1],
+  ])('chips pieces of %s that stand %f mm apart, and leaves no hollows within them', async (face, gap, chips) => {
+    const { value, issues } = await shattered(words('Quay', face, 10), { pieces: 30, gap, chips, seed: 5 })
+    expect(issues.map(({ code }) => code)).toContain('chipped')
+    for (const unit of value.units) expect(checkMesh(unit)).toMatchObject({ sound: true, parts: 1 })
+    const without = await shattered(words('Quay', face, 10), { pieces: 30, gap, seed: 5 })
+    expect(total(value)).toBeLessThan(total(without.value))
+  })
+
+  it('chips rough faces as well: every piece is sound, and what does not fit exactly is told', async () => {
+    const { value, issues } = await shattered(words('Fog', 'archivo-bold', 10), { pieces: 15, chips: 2, rough: 40, grain: 4, seed: 54 })
+    for (const unit of value.units) expect(checkMesh(unit)).toMatchObject({ sound: true, parts: 1 })
+    // as rough as was asked
+    expect(issues.map(({ code }) => code).sort()).toEqual(['chipped', 'not-exact'])
+  })
+
+  it('breaks what has a hollow of no letter, such as one that was cut out, with it', async () => {
+    const whole = boxSolid([0, 0, 0], [40, 40, 40], { letter: 0 }, { letters: ['I'] })
+    const hole = boxSolid([12, 12, 12], [22, 22, 22])
+    const joined = joinSolid(whole, [{ solid: hole, matrix: UNMOVED }], 'carve')
+    if (!joined.ok) throw new Error(joined.why)
+    expect(letterParts(joined.solid).groups).toEqual([[0]])
+    expect(new Set(letterParts(joined.solid).of)).toEqual(new Set([0]))
+    const broken = await brokenToPieces(
+      joined.solid,
+      { pattern: 'even', pieces: 5, seed: 3, spot: [0, 0, 0], reach: 9, angle: 0, long: 4, gap: 0, grain: 3, rough: 0, chips: 0, eachLetter: false },
+      { breathe: async () => {}, progress: () => {} },
+    )
+    if (!broken.ok) throw new Error(broken.why)
+    expect(total(broken.assembly) / (40 ** 3 - 10 ** 3)).toBeCloseTo(1, 6)
+    for (const unit of broken.assembly.units) expect(checkMesh(unit).sound).toBe(true)
   })
 
   it('says when there are more pieces than asked', async () => {

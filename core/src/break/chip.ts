@@ -1,9 +1,12 @@
 import { edgesOf } from '../check/edges'
+import { SoundTriangles } from '../check/sound-triangles'
 import { randomShares } from '../cache/random'
 import { attributesOf } from '../join/join'
 import { withKernelSolids } from '../join/bridge'
 import { manifold } from '../kernel/manifold'
 import { INSIDE, NONE, PLAIN_ROW } from '../solid/labels'
+import { gather } from '../solid/operations'
+import { partHomes } from '../solid/part-homes'
 import type { Solid } from '../solid/solid'
 import type { Cells } from './cells'
 import { BREAK, type Fragment } from './fragment'
@@ -104,9 +107,23 @@ export function chipped(solid: Solid, fragments: readonly Fragment[], cells: Cel
     })
     const body = kernel.put(solid)
     const cutters = label(kernel.own(Manifold.union(chips)), { ...PLAIN_ROW, group: INSIDE, band: 0 })
-    const { solid: cut, mended } = kernel.takeMended(kernel.own(body.subtract(cutters)), solid.lattice, EVERYWHERE)
-    return mended.sound ? { ...cut, letters: solid.letters } : undefined
+    const { solid: cut, mended } = kernel.takeMended(kernel.own(body.subtract(cutters)), solid.lattice, EVERYWHERE, new SoundTriangles([solid]))
+    return mended.sound ? { ...withoutBubbles(cut), letters: solid.letters } : undefined
   })
+}
+
+/** Without hollows that chips left in the midst of it, where none broke off. */
+function withoutBubbles(cut: Solid): Solid {
+  const homes = partHomes(cut)
+  const band = cut.bands.indexOf(BREAK)
+  const { surface, labels } = cut
+  const bubble = homes.map((home, part) => (home === part ? 0 : 1))
+  for (let t = 0; t < surface.length; t++) if (labels.band[surface[t]] !== band) bubble[labels.part[surface[t]]] = 0
+  if (!bubble.includes(1)) return cut
+  return gather(
+    cut,
+    Uint32Array.from(surface.keys()).filter((t) => bubble[labels.part[surface[t]]] === 0),
+  )
 }
 
 const EVERYWHERE = [-Infinity, -Infinity, -Infinity, Infinity, Infinity, Infinity] as const

@@ -20,6 +20,8 @@ export interface Fitted {
   /** stretches of walls of which both sides are the same, and of how many */
   readonly fitting: number
   readonly walls: number
+  /** how many of them were the same before */
+  readonly alike: number
   /** pieces that got other triangles than they had */
   readonly changed: ReadonlySet<number>
   /** places that only one side of a wall has, and the nearest that both have: what a cut has left out on one side because it was too small */
@@ -49,7 +51,7 @@ export function fitTogether(fragments: readonly Fragment[], { walls }: Cells, so
     }
   })
   const taken = new Map<number, { readonly gone: readonly number[]; readonly from: Patch; readonly wall: number }[]>()
-  let [fitting, all] = [0, 0]
+  let [fitting, all, alike] = [0, 0, 0]
   const odd: { from: number[]; to: number[] }[] = []
   for (const [w, { near, far }] of sides) {
     all += Math.max(near.length, far.length)
@@ -64,7 +66,10 @@ export function fitTogether(fragments: readonly Fragment[], { walls }: Cells, so
         continue
       }
       fitting++
-      if (sameTriangles(patch, mate, fragments, places)) continue
+      if (sameTriangles(patch, mate, fragments, places)) {
+        alike++
+        continue
+      }
       const [gives, takes] = sources.has(patch.fragment) && !sources.has(mate.fragment) ? [patch, mate] : [mate, patch]
       const list = taken.get(takes.fragment) ?? []
       taken.set(takes.fragment, list)
@@ -79,7 +84,7 @@ export function fitTogether(fragments: readonly Fragment[], { walls }: Cells, so
       changed.add(f)
     } else fitting -= list.length
   }
-  return { fragments: out, fitting, walls: all, changed, odd }
+  return { fragments: out, fitting, walls: all, alike, changed, odd }
 }
 
 /** A place that only one side has lies so near to one that both have, mm. */

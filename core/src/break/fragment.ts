@@ -1,8 +1,9 @@
+import type { SoundTriangles } from '../check/sound-triangles'
 import { INSIDE, NONE } from '../solid/labels'
 import { split } from '../solid/operations'
-import { type Solid, solidBounds } from '../solid/solid'
+import { partHomes } from '../solid/part-homes'
+import type { Solid } from '../solid/solid'
 import { VertexTable } from '../solid/vertex-table'
-import { volumeOf } from './samples'
 
 /** The band of faces that broke, and that of cells' walls until pieces are finished. */
 export const BREAK = 'break'
@@ -14,33 +15,23 @@ export interface Fragment {
   readonly cell: number
   /** the wall of each triangle; NONE of the outside */
   readonly wall: Int32Array
+  /** what is known to be sound of it: the triangles of what it was broken out of, or its own when they were looked at last */
+  readonly known: SoundTriangles
 }
 
 /** A piece of a cell, which knows its walls. */
-export function asFragment(solid: Solid, cell: number): Fragment {
+export function asFragment(solid: Solid, cell: number, known: SoundTriangles): Fragment {
   const band = solid.bands.indexOf(WALL)
   const { labels, surface } = solid
-  return { solid, cell, wall: Int32Array.from(surface, (row) => (labels.group[row] === INSIDE && labels.band[row] === band ? labels.copy[row] : NONE)) }
+  const wall = Int32Array.from(surface, (row) => (labels.group[row] === INSIDE && labels.band[row] === band ? labels.copy[row] : NONE))
+  return { solid, cell, wall, known }
 }
 
 /** Connected bodies of a solid, hollows with the body they lie in. */
 export function connectedSolids(solid: Solid): Solid[] {
-  const parts = split(solid, (t) => solid.labels.part[solid.surface[t]])
-  if (parts.size <= 1) return [solid]
-  const list = [...parts].sort(([a], [b]) => a - b).map(([number, part]) => ({ number, part, volume: volumeOf(part), box: solidBounds(part.positions) }))
-  const bodies = list.filter(({ volume }) => volume >= 0)
-  const home = new Map<number, number>(bodies.map(({ number }, i) => [number, i]))
-  for (const hollow of list) {
-    if (hollow.volume >= 0) continue
-    // the smallest body about it
-    let [best, found] = [Infinity, 0]
-    bodies.forEach(({ box, volume }, i) => {
-      const around = [0, 1, 2].every((k) => box[k] <= hollow.box[k] && box[k + 3] >= hollow.box[k + 3])
-      if (around && volume < best) [best, found] = [volume, i]
-    })
-    home.set(hollow.number, found)
-  }
-  return [...split(solid, (t) => home.get(solid.labels.part[solid.surface[t]]) as number)].sort(([a], [b]) => a - b).map(([, part]) => part)
+  const homes = partHomes(solid)
+  if (homes.every((home) => home === homes[0])) return [solid]
+  return [...split(solid, (t) => homes[solid.labels.part[solid.surface[t]]])].sort(([a], [b]) => a - b).map(([, part]) => part)
 }
 
 /** Of every piece and each of its vertices the number of its place, the same in all pieces; NONE for those that are at no break face. */

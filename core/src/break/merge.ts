@@ -1,5 +1,7 @@
 import { NONE } from '../solid/labels'
 import { checkMesh } from '../check/check'
+import { crossingPairs } from '../check/crossings'
+import { SoundTriangles } from '../check/sound-triangles'
 import { gather, joinSolids } from '../solid/operations'
 import type { Solid } from '../solid/solid'
 import type { Cells } from './cells'
@@ -20,7 +22,7 @@ export function mergedTo(fragments: readonly Fragment[], { walls }: Cells, most:
     if (group.length === 1) return fragments[group[0]]
     if (!made.has(key)) {
       const grown = common.grownTogether(group)
-      made.set(key, checkMesh(grown.solid).sound ? grown : undefined)
+      made.set(key, isSound(grown) ? grown : undefined)
     }
     return made.get(key)
   }
@@ -42,6 +44,9 @@ export function mergedTo(fragments: readonly Fragment[], { walls }: Cells, most:
 
 /** How often pieces are grouped anew because some would touch themselves. */
 const REGROUPED = 12
+
+const isSound = ({ solid, known }: Fragment): boolean =>
+  checkMesh(solid, { deep: false }).sound && crossingPairs(solid.positions, solid.indices, 1, known.ownersIn(solid)).length === 0
 
 /** Pieces that go together, and how they came to. */
 interface Group {
@@ -178,7 +183,7 @@ class CommonFaces {
       }
     }
     const welded = gather({ ...whole, indices: whole.indices.map((v) => of[v]) }, kept)
-    return { solid: welded, cell: NONE, wall: Int32Array.from(wall) }
+    return { solid: welded, cell: NONE, wall: Int32Array.from(wall), known: new SoundTriangles(list.map(({ solid }) => solid)) }
   }
 }
 

@@ -1,4 +1,5 @@
 import { checkMesh } from '../check/check'
+import { SoundTriangles } from '../check/sound-triangles'
 import { withKernelSolids } from '../join/bridge'
 import { attributesOf } from '../join/join'
 import { mendedSolid } from '../join/placed'
@@ -45,6 +46,8 @@ const AROUND = 2
 const FEWEST_PLACES = 3000
 /** How often cracks are moved by a few steps of the lattice, or drawn anew, when something does not come out sound. */
 const TRIES = 6
+/** Where chips have broken off rough faces, so many of the walls fit exactly at least. */
+const NEARLY_ALL = 0.85
 /** What is rough takes long: it is made smoother instead each time. */
 const ROUGH_TRIES = [1, 0.7, 0.4, 0.15]
 
@@ -92,7 +95,7 @@ export async function shatterSolid(solid: Solid, breaking: Breaking, breathe: ()
     }
     const shattered: Shattered = { ok: true, shards: solids, merged, rough, fitting: made.fitting, walls: made.walls }
     // what is rough takes long, and a face that fits to a hundredth of a millimetre is no fault
-    if (made.fitting === made.walls || breaking.roughness) return shattered
+    if (made.fitting === made.walls || (breaking.roughness && (made.settled || (breaking.chips && made.fitting > NEARLY_ALL * made.walls)))) return shattered
     if (!best || best.fitting / best.walls < made.fitting / made.walls) best = shattered
   }
   return best ?? failure
@@ -177,13 +180,14 @@ function cellSolids(mesh: WallMesh, lattice: number): { readonly solid: (cell: n
 /** How often pieces are mended and fitted in turn. */
 const TURNS = 4
 
+/** `settled`: mending and fitting left nothing to do for each other. */
 type Sound =
-  | (Pick<Fitted, 'fragments' | 'fitting' | 'walls'> & { readonly sound: true })
+  | (Pick<Fitted, 'fragments' | 'fitting' | 'walls'> & { readonly sound: true; readonly settled: boolean })
   | { readonly sound: false; readonly places: readonly (readonly [number, number, number])[] }
 
 /** Pieces that are certified each and fit their neighbours: both are seen to in turn, until neither has anything left to do. */
 function soundTogether(list: readonly Fragment[], cells: Cells): Sound {
-  let fitted: Fitted = { fragments: list, fitting: 0, walls: 0, changed: new Set(list.keys()), odd: [] }
+  let fitted: Fitted = { fragments: list, fitting: 0, walls: 0, alike: 0, changed: new Set(list.keys()), odd: [] }
   for (let turn = 0; turn <= TURNS; turn++) {
     const fragments = [...fitted.fragments]
     const touched = new Set<number>()
@@ -194,7 +198,10 @@ function soundTogether(list: readonly Fragment[], cells: Cells): Sound {
         places.push(...mended.places)
         continue
       }
-      if (mended.fragment === fragments[i]) continue
+      if (mended.fragment.solid === fragments[i].solid) {
+        fragments[i] = mended.fragment
+        continue
+      }
       followed(fragments, i, mended.fragment).forEach((k) => touched.add(k))
     }
     if (places.length > 0) return { sound: false, places }
@@ -202,11 +209,17 @@ function soundTogether(list: readonly Fragment[], cells: Cells): Sound {
       const moves = new Map(fitted.odd.map(({ from, to }) => [from.join(' '), to]))
       movedIn(fragments, moves).forEach((k) => touched.add(k))
     }
-    if (turn > 0 && touched.size === 0) return { sound: true, ...fitted }
+    if (turn > 0 && touched.size === 0) return { sound: true, settled: true, ...fitted }
     fitted = fitTogether(fragments, cells, touched)
     fitted = { ...fitted, changed: new Set([...fitted.changed, ...touched]) }
   }
-  return { sound: false, places: [] }
+  // what one piece takes to be sound another does not: each is mended for itself, and some of their faces differ by next to nothing
+  const mended = fitted.fragments.map((fragment, i) => (fitted.changed.has(i) ? mendedFragment(fragment) : { sound: true as const, fragment }))
+  const places = mended.flatMap((each) => (each.sound ? [] : each.places))
+  if (places.length > 0) return { sound: false, places }
+  const fragments = mended.flatMap((each) => (each.sound ? [each.fragment] : []))
+  const { alike, walls } = fitTogether(fragments, cells, new Set())
+  return { sound: true, settled: false, fragments, fitting: alike, walls }
 }
 
 /** What mending may have moved, mm, at most. */
@@ -280,28 +293,34 @@ async function fragmentsOf(whole: Solid, mesh: WallMesh, breathe: () => Promise<
   const cells = cellSolids(mesh, lattice)
   const { of, groups } = letterParts(whole)
   const pieces = groups.length <= 1 ? [whole] : [...split(whole, (t) => of[t])].sort(([a], [b]) => a - b).map(([, piece]) => piece)
-  const fragments: Fragment[] = []
-  for (const piece of pieces) {
-    await breathe()
-    const own = solidBounds(piece.positions)
-    withKernelSolids(attributesOf([piece]), (kernel) => {
-      const body = kernel.put(piece, { everySide: true })
-      for (let cell = 0; cell < mesh.cells.count; cell++) {
-        if ([0, 1, 2].some((k) => own[k] > cells.boxes[6 * cell + 3 + k] || own[k + 3] < cells.boxes[6 * cell + k])) continue
-        const solid = kernel.within(body, cells.solid(cell), (common) => (common.isEmpty() ? undefined : kernel.takeRounded(common, lattice)))
+  const boxes = pieces.map(({ positions }) => solidBounds(positions))
+  const found: Fragment[][] = pieces.map(() => [])
+  await breathe()
+  withKernelSolids(attributesOf(pieces), (kernel) => {
+    const bodies = pieces.map((piece) => ({ body: kernel.put(piece, { everySide: true }), known: new SoundTriangles([piece]) }))
+    for (let cell = 0; cell < mesh.cells.count; cell++) {
+      const meets = [...boxes.keys()].filter((i) =>
+        [0, 1, 2].every((k) => boxes[i][k] <= cells.boxes[6 * cell + 3 + k] && boxes[i][k + 3] >= cells.boxes[6 * cell + k]),
+      )
+      if (meets.length === 0) continue
+      const cutter = kernel.put(cells.solid(cell), { everySide: true })
+      for (const i of meets) {
+        const { body, known } = bodies[i]
+        const solid = kernel.common(body, cutter, (inner, common) => (common.isEmpty() ? undefined : inner.takeRounded(common, lattice)))
         if (!solid) continue
-        for (const connected of connectedSolids({ ...solid, letters: whole.letters })) fragments.push(asFragment(connected, cell))
+        for (const connected of connectedSolids({ ...solid, letters: whole.letters })) found[i].push(asFragment(connected, cell, known))
       }
-    })
-  }
-  return fragments
+    }
+  })
+  return found.flat()
 }
 
-/** A piece with what rounding has spoilt mended; the same one where there is nothing to mend. */
+/** A piece with what rounding has spoilt mended; with the same solid where there is nothing to mend. */
 function mendedFragment(fragment: Fragment): { readonly sound: true; readonly fragment: Fragment } | Extract<Sound, { sound: false }> {
-  const { solid, mended } = mendedSolid(fragment.solid)
+  const { solid, mended } = mendedSolid(fragment.solid, fragment.known)
   if (!mended.sound) return { sound: false, places: mended.places }
-  return { sound: true, fragment: solid === fragment.solid ? fragment : asFragment(solid, fragment.cell) }
+  const known = new SoundTriangles([solid])
+  return { sound: true, fragment: solid === fragment.solid ? { ...fragment, known } : asFragment(solid, fragment.cell, known) }
 }
 
 /** A piece without the numbers of its walls; break faces belong to the letter and the layer that most of the piece's outside belongs to. */

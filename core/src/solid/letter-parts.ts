@@ -1,4 +1,5 @@
 import { NONE } from './labels'
+import { partHomes } from './part-homes'
 import { labelOf, type Solid } from './solid'
 
 /** Whole connected parts of a solid that belong together. */
@@ -30,6 +31,11 @@ export function letterParts(solid: Solid, unitOf: (letter: number) => number = (
       else group[root(part)] = root(other)
     }
   })
+  // a hollow of no letter, such as one that was cut out, belongs to what it lies in
+  if (parts > 1 && letters.some((list) => list.size === 1 && list.has(NONE)))
+    partHomes(solid).forEach((home, part) => {
+      if (home !== part && [...letters[part]].every((letter) => letter === NONE)) group[root(part)] = root(home)
+    })
   const members = new Map<number, Set<number>>()
   letters.forEach((list, part) => {
     const own = members.get(root(part)) ?? new Set()
