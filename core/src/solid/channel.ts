@@ -50,7 +50,8 @@ export function channelSolid(set: PolygonSet, options: ChannelOptions): ChannelR
   const { panel } = options
   const [depth, floor] = [on(options.depth), on(options.floor)]
   const pocket = inset(set, options.wall)
-  const seat = panel && inset(set, options.wall - panel.ledge)
+  // without a pocket there is nothing for a panel to lie over
+  const seat = panel && pocket.rings.length > 0 ? inset(set, options.wall - panel.ledge) : undefined
   const zLedge = panel ? on(options.depth - panel.thickness - panel.clearance) : depth
   const side = new SideBuilder(set, options.letterAt, true)
   const { mesh, frame } = side

@@ -147,6 +147,22 @@ describe('Tube', () => {
 })
 
 describe('Channel', () => {
+  it('leaves letters solid whose strokes are nowhere wide enough, and says so', async () => {
+    const { value, steps } = await run([words('&8', 'monoton', 40), step('channel')])
+    if (value?.kind !== 'solid') throw new Error(JSON.stringify(steps.at(-1)?.issues))
+    sound(value, 'monoton')
+    expect(steps.at(-1)?.issues.map(({ code, message }) => `${code}: ${message}`)).toEqual([
+      'no-channel: “&” and “8” are narrower than two walls of 2 mm and stay solid.',
+    ])
+    // wide enough for the ledge of a panel, and not for a pocket
+    for (const [text, face] of [
+      ['.', 'saira-stencil'],
+      ['@', 'yatra-one'],
+      ['qi', 'bodoni-moda-italic'],
+    ])
+      sound(await solidOf(words(text, face, 12), step('channel')), face)
+  })
+
   it('is sound with and without acrylic, rims and holes', async () => {
     for (const [font, params] of pairs(FONTS.slice(0, 4), [
       {},

@@ -2,7 +2,8 @@ import { readFileSync } from 'node:fs'
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { assetSource } from '../../../cli/io'
-import { assets, wordRoute } from '../../../test/helpers'
+import { SHIPPED_FACES } from '../../../fonts/catalogue'
+import { assets, FULL, wordRoute } from '../../../test/helpers'
 import { checkMesh } from '../../check/check'
 import { hashBytes } from '../../cache/hash'
 import { evaluateRoute } from '../../evaluate/route'
@@ -83,6 +84,17 @@ describe('Offset', () => {
     const back = await through('H', 'archivo-bold', step('offset', { distance: 2, join: 'round' }), step('offset', { distance: -2, join: 'round' }))
     expect(areaOf(back.outline)).toBeGreaterThanOrEqual(areaOf((await through('H', 'archivo-bold')).outline) - 1)
   })
+
+  it.each(SHIPPED_FACES.filter((_, i) => FULL || i % 4 === 1).map(({ id }) => id))(
+    'makes letters of %s that grow into each other one area, which is sound in depth and still in letters',
+    async (face) => {
+      const grown = await through('Quay', face, step('offset', { distance: 3 }))
+      expect(grown.outline.regions.length).toBeLessThan(4)
+      const { value } = await evaluateRoute([wordRoute('Quay', face)[0], step('offset', { distance: 3 }), step('extrude', {})], { assets })
+      expect(checkMesh(value as Solid)).toMatchObject({ sound: true })
+      expect(new Set(labelOf(value as Solid, 'letter'))).toEqual(new Set([0, 1, 2, 3]))
+    },
+  )
 
   it('says when parts are too thin, or everything is', async () => {
     const small = wordRoute('HH', 'archivo-bold', { letters: { of: 'HH', list: [{ at: 1, scale: 20 }] } })[0]

@@ -5,7 +5,7 @@ import { offsetParams } from './schema'
 export const offset = defineStep(
   {
     kind: 'offset',
-    version: 1,
+    version: 2,
     family: 'Outline',
     title: 'Offset',
     summary: 'Grows or shrinks the outline by a distance.',

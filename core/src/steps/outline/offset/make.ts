@@ -1,5 +1,6 @@
 import { loadManifold } from '../../../kernel/manifold'
 import { mapAreas, offsetRings } from '../../../outline/areas'
+import { offsetRegions } from '../../../outline/grow'
 import { plain } from '../../meta'
 import { type Evaluate, failed } from '../../step'
 import type { offsetParams } from './schema'
@@ -8,10 +9,14 @@ export const evaluate: Evaluate<typeof offsetParams> = async (input, { distance,
   if (input?.kind !== 'outline') return failed('no-outline', 'Offset needs an outline to work on.', 'Put a source such as Lettering before it.')
   if (distance === 0) return { ok: true, value: input, issues: [] }
   await loadManifold()
-  const value = mapAreas(input, `offset ${distance} ${join}`, (rings) => offsetRings(rings, distance, join), memo)
+  // what grows into its neighbour is one area with it
+  const value =
+    distance > 0
+      ? offsetRegions(input, distance, join, memo)
+      : mapAreas(input, `offset ${distance} ${join}`, (rings) => offsetRings(rings, distance, join), memo)
   if (value.regions.length === 0)
     return failed('vanished', `Nothing is left ${plain(-distance)} mm inwards: every stroke is thinner.`, 'Give a smaller distance.', 'distance')
-  const gone = input.regions.length - value.regions.length
+  const gone = distance < 0 ? input.regions.length - value.regions.length : 0
   if (gone === 0) return { ok: true, value, issues: [] }
   return {
     ok: true,
