@@ -1,9 +1,12 @@
 import { volumeOf } from '../break/samples'
+import type { Solid } from '../solid/solid'
+import { BalloonContacts } from './balloon-contacts'
 import { openEngine } from './engine'
 import type { Foil } from './foil'
 import { FARTHEST, momentsAbout, NoStand, type PointRecording, RATE, TOO_FAST, type Work } from './recording'
 import type { SoftBody } from './soft-body'
 import type { SkinMask } from './skin-mask'
+import { addObstacles } from './surroundings'
 import { type Air, blow, isStill, windField } from './wind'
 import { World } from './world'
 
@@ -17,8 +20,12 @@ export interface Filling {
   readonly crease: number
   /** so many mm seem a metre */
   readonly metre: number
+  /** about how long sides of the skin's triangles are, mm */
+  readonly side: number
   /** tied by a string that is so many mm long, drawn upwards by so many m/s² and blown about; free, and kept from drifting, when left out */
   readonly tied?: { readonly length: number; readonly lift: number; readonly air: Air }
+  /** what stands still and is met */
+  readonly obstacles: readonly Solid[]
   /** how long it is followed, s */
   readonly seconds: number
 }
@@ -41,6 +48,9 @@ const DAMPING = { free: 6, tied: 1.5 }
 /** What is slower for so many frames is at rest, m/s. */
 const SLOW = 0.012
 const FRAMES_SLOW = 15
+/** Skins of different balloons are held so far apart, and off what stands in their way, sides of triangles. */
+const APART = 0.5
+const FRICTION = 0.5
 /** Corners that the engine can hold. */
 export const MOST_CORNERS = 40_000
 
@@ -130,7 +140,7 @@ export async function fill(
   { pinned, felt }: SkinMask = {},
 ): Promise<PointRecording | undefined> {
   const J = await openEngine()
-  const world = new World(J, { gravity: how.tied ? -how.tied.lift : 0, most: envelopes.length })
+  const world = new World(J, { gravity: how.tied ? -how.tied.lift : 0, most: envelopes.length + how.obstacles.length })
   try {
     let corners = 0
     const list = envelopes.map((envelope) => {
@@ -138,6 +148,7 @@ export async function fill(
       corners += envelope.foil.points.length / 3
       return filled
     })
+    addObstacles(world, { ...how, friction: FRICTION, bounce: 0 })
     const frames = Math.round(how.seconds * RATE) + 1
     const points = new Float32Array(3 * corners * frames)
     const air = how.tied && !isStill(how.tied.air) ? how.tied.air : undefined
@@ -150,6 +161,11 @@ export async function fill(
       list.forEach(({ soft }, i) => soft.setPressure(from.own[1 + i]))
     }
     const pressures = new Array<number>(list.length).fill(0)
+    const contacts = new BalloonContacts(
+      list.map(({ envelope: { foil }, inverse, places, speeds }) => ({ places, speeds, inverse, triangles: foil.triangles, count: foil.points.length / 3 })),
+      how.side / how.metre,
+      (APART * how.side) / how.metre,
+    )
     for (let frame = made; frame < frames; frame++, made++) {
       if (frame > 0) world.step(1 / RATE, 1)
       let [o, fastest] = [3 * corners * frame, 0]
@@ -169,8 +185,9 @@ export async function fill(
         if (how.tied) {
           if (wind) blow(envelope.foil.triangles, places, speeds, inverse, wind, frame / RATE, 1 / RATE, feels)
         } else if (!held) calm(places, speeds, own / 3)
-        soft.setVelocities(speeds)
       }
+      contacts.apply(1 / RATE)
+      for (const { soft, speeds } of list) soft.setVelocities(speeds)
       slow = fastest < SLOW && frame > RATE * RAMP ? slow + 1 : 0
       if (slow >= FRAMES_SLOW && !wind) {
         rest = frame / RATE
@@ -193,7 +210,7 @@ export async function fill(
     world[Symbol.dispose]()
   }
 
-  function added(into: World, envelope: Envelope, { metre, tied }: Filling, from: number): Filled {
+  function added(into: World, envelope: Envelope, { metre, tied, side }: Filling, from: number): Filled {
     const size = 1 / metre
     const { foil, valve } = envelope
     const corners = foil.points.length / 3
@@ -222,9 +239,9 @@ export async function fill(
       triangles: foil.triangles,
       iterations: ROUNDS,
       damping: tied ? DAMPING.tied : DAMPING.free,
-      friction: 0.5,
+      friction: FRICTION,
       bounce: 0,
-      radius: 0,
+      radius: (APART * side) / metre,
       restless: true,
     })
     return {

@@ -5,7 +5,8 @@ import { latticeFor, snap } from '../outline/lattice'
 import { BACK, EDGE, FACE, labelTable, NONE, PLAIN_ROW } from '../solid/labels'
 import { type Solid, solidBounds } from '../solid/solid'
 import { openEngine } from './engine'
-import { accelerations, forceOn, type Forces, inMetres, isCalm } from './forces'
+import { accelerations, forceOn, type Forces, inMetres, isCalm, isCalmFrom } from './forces'
+import { pointNormals } from './point-normals'
 import { FARTHEST, momentsAbout, NoStand, type PointRecording, RATE, TOO_FAST, type Work } from './recording'
 import { bodyShape } from './shape'
 import type { SkinMask } from './skin-mask'
@@ -139,7 +140,9 @@ export async function drape(
       if (windy) blow(triangles, places, speeds, inverse, wind, frame / RATE, 1 / RATE, felt)
       if (forced) forceOn(places, speeds, inverse, field, frame / RATE, 1 / RATE, felt)
       if (windy || forced) soft.setVelocities(speeds)
-      else if (!soft.awake) {
+      const restless = windy || !isCalmFrom(how.forces, frame / RATE)
+      if (!restless) soft.letRest()
+      if (!restless && !soft.awake) {
         made++
         break
       }
@@ -220,7 +223,8 @@ export type Down = 'down' | 'back'
 export const turned = (p: ArrayLike<number>, down: Down): Float64Array =>
   down === 'down' ? Float64Array.from(p) : Float64Array.from({ length: p.length }, (_, i) => (i % 3 === 0 ? p[i] : i % 3 === 1 ? p[i + 1] : -p[i - 1]))
 
-const turnedBack = (p: ArrayLike<number>, down: Down): Float64Array =>
+/** The other way round. */
+export const turnedBack = (p: ArrayLike<number>, down: Down): Float64Array =>
   down === 'down' ? Float64Array.from(p) : Float64Array.from({ length: p.length }, (_, i) => (i % 3 === 0 ? p[i] : i % 3 === 1 ? -p[i + 1] : p[i - 1]))
 
 /**
@@ -279,7 +283,7 @@ function smoothAbout(p: Float64Array, points: ReadonlySet<number>, columns: numb
 function thickened(middle: Float64Array, columns: number, rows: number, thick: number): Solid {
   const count = columns * rows
   const sheet = netTriangles(columns, rows)
-  const normals = normalsAt(middle, sheet)
+  const normals = pointNormals(middle, sheet)
   const lattice = latticeFor(solidBounds(middle).reduce((most, v) => Math.max(most, Math.abs(v)), 0) + thick)
   const positions = new Float64Array(6 * count)
   for (let i = 0; i < 3 * count; i++) {
@@ -313,23 +317,4 @@ function thickened(middle: Float64Array, columns: number, rows: number, thick: n
     looks: [],
     lattice,
   }
-}
-
-/** Unit normals at points, of their triangles' areas. */
-function normalsAt(p: Float64Array, triangles: ArrayLike<number>): Float64Array {
-  const out = new Float64Array(p.length)
-  for (let i = 0; i < triangles.length; i += 3) {
-    const [a, b, c] = [3 * triangles[i], 3 * triangles[i + 1], 3 * triangles[i + 2]]
-    const [ux, uy, uz, vx, vy, vz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2], p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]]
-    for (const o of [a, b, c]) {
-      out[o] += uy * vz - uz * vy
-      out[o + 1] += uz * vx - ux * vz
-      out[o + 2] += ux * vy - uy * vx
-    }
-  }
-  for (let o = 0; o < out.length; o += 3) {
-    const length = Math.sqrt(out[o] ** 2 + out[o + 1] ** 2 + out[o + 2] ** 2) || 1
-    for (let k = 0; k < 3; k++) out[o + k] /= length
-  }
-  return out
 }

@@ -183,6 +183,20 @@ const scaled = (at: readonly [number, number, number], size: number) => at.map((
 
 const isUpright = (edge: HingeEdge) => edge === 'left' || edge === 'right'
 
+/** The line that what is in a box turns about when it is hinged at an edge of it, halfway in: its two ends, mm. */
+export function hingeLine(box: readonly number[], edge: HingeEdge): [[number, number, number], [number, number, number]] {
+  const [x, y, z] = hingeOf(box, edge)
+  return isUpright(edge)
+    ? [
+        [x, box[1], z],
+        [x, box[4], z],
+      ]
+    : [
+        [box[0], y, z],
+        [box[3], y, z],
+      ]
+}
+
 /** A place of a hinge: in the middle of an edge of a box, halfway in. */
 function hingeOf(box: readonly number[], edge: HingeEdge): [number, number, number] {
   const [x, y, z] = [0, 1, 2].map((k) => (box[k] + box[k + 3]) / 2)

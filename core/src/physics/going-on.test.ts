@@ -37,13 +37,24 @@ const simulations: Record<string, (work: Work) => Promise<{ readonly frames: num
     const how = { gravity: 9.81, metre: 50, friction: 0.6, bounce: 0, obstacles: [], stiffness: 0.1, damping: 0.3, swell: 1.3, density: 0.2, forces: CALM }
     return wobble(made.jelly, { ...how, air: GUSTS, floor: -10, seconds: 2 }, work)
   },
+  'jelly that was drawn up, and comes to rest': async (work) => {
+    const none = maskSchema.parse({ list: [] })
+    const made = await makeJelly(takenApart(await valueOf(...words('l')), 'letter'), 4, none, none, quiet.breathe)
+    if (!made.ok) throw new Error(made.why)
+    const how = { gravity: 9.81, metre: 50, friction: 0.6, bounce: 0, obstacles: [], stiffness: 0.8, damping: 4, swell: 1, density: 0.2, air: STILL }
+    return wobble(made.jelly, { ...how, forces: { ...CALM, spot: [0, 1e4, 0], pull: 12, acts: [0, 0.3] }, floor: 0, seconds: 2 }, work)
+  },
   'a balloon on a string': (work) => {
     const foil = foilOf([[0, 0, 60, 0, 60, 14, 0, 14]], 2, 2 ** -10) as Foil
-    return fill([{ foil, valve: 0 }], { pressure: 40, stretch: 0.1, crease: 0.1, metre: 50, seconds: 2, tied: { length: 40, lift: 4, air: GUSTS } }, work)
+    return fill(
+      [{ foil, valve: 0 }],
+      { pressure: 40, stretch: 0.1, crease: 0.1, metre: 50, side: 2, obstacles: [], seconds: 2, tied: { length: 40, lift: 4, air: GUSTS } },
+      work,
+    )
   },
   'a balloon that is free': (work) => {
     const foil = foilOf([[0, 0, 60, 0, 60, 14, 0, 14]], 2, 2 ** -10) as Foil
-    return fill([{ foil, valve: 0 }], { pressure: 40, stretch: 0, crease: 0.1, metre: 50, seconds: 2 }, work)
+    return fill([{ foil, valve: 0 }], { pressure: 40, stretch: 0, crease: 0.1, metre: 50, side: 2, obstacles: [], seconds: 2 }, work)
   },
   'a cloth over letters': async (work) => {
     const apart = takenApart(await valueOf(...words('Q')), 'letter')

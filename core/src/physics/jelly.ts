@@ -12,7 +12,7 @@ import { type Solid, solidBounds, vertexCount } from '../solid/solid'
 import { CarriedSkin } from './carried-skin'
 import { type CellLattice, cellLattice } from './cell-lattice'
 import { openEngine } from './engine'
-import { accelerations, forceOn, type Forces, inMetres, isCalm } from './forces'
+import { accelerations, forceOn, type Forces, inMetres, isCalm, isCalmFrom } from './forces'
 import { FARTHEST, momentsAbout, NoStand, type PointRecording, RATE, TOO_FAST, type Work } from './recording'
 import { SkinContacts } from './skin-contacts'
 import type { SoftBody } from './soft-body'
@@ -112,22 +112,17 @@ export async function makeJelly(
     points += corners
     if (points > MOST_POINTS) return { ok: false, why: 'too-many' }
     const fixed = new Uint8Array(corners)
-    const [sum, times] = [new Float64Array(corners), new Float64Array(corners)]
-    for (let v = 0; v < vertexCount(skin); v++)
-      for (let c = 0; c < 8; c++) {
-        const corner = lattice.cells[8 * lattice.carrier[v] + c]
-        if (held && held[from + v] >= full) fixed[corner] = 1
-        if (firm) {
-          sum[corner] += firm[from + v]
-          times[corner]++
-        }
+    if (held)
+      for (let v = 0; v < vertexCount(skin); v++) {
+        if (held[from + v] < full) continue
+        for (let c = 0; c < 8; c++) fixed[lattice.cells[8 * lattice.carrier[v] + c]] = 1
+        pinned++
       }
-    if (held) for (let v = 0; v < vertexCount(skin); v++) if (held[from + v] >= full) pinned++
     bodies.push({
       skin,
       lattice,
       held: fixed,
-      stiff: sum.map((total, i) => (times[i] > 0 ? total / times[i] : 0)),
+      stiff: firm ? throughCells(lattice, firm.subarray(from, from + vertexCount(skin))) : new Float64Array(corners),
       ...(feels ? { felt: throughCells(lattice, feels.subarray(from, from + vertexCount(skin))) } : {}),
     })
     from += vertexCount(skin)
@@ -210,7 +205,7 @@ async function followed(
 ): Promise<PointRecording | undefined> {
   const size = 1 / how.metre
   const [windy, forced] = [!isStill(how.air), !isCalm(how.forces)]
-  const restless = windy || forced || how.travel !== undefined
+  const isRestless = (seconds: number) => windy || how.travel !== undefined || !isCalmFrom(how.forces, seconds)
   const softs: { soft: SoftBody; outside: Uint32Array; inverse: Float64Array; places: Float32Array; speeds: Float32Array; felt?: Float64Array }[] = []
   for (const body of jelly.bodies) {
     const { tetrahedra, edges, outside } = meshOf(body.lattice)
@@ -230,7 +225,7 @@ async function followed(
       friction: how.friction,
       bounce: how.bounce,
       radius: RADIUS,
-      restless,
+      restless: isRestless(0),
     })
     softs.push({ soft, outside, inverse, places: new Float32Array(3 * soft.count), speeds: new Float32Array(3 * soft.count), felt: body.felt })
   }
@@ -274,6 +269,8 @@ async function followed(
     world.restore(from.engine)
   }
   for (let frame = made; frame < frames; frame++, made++) {
+    const restless = isRestless((frame - 1) / RATE)
+    if (!restless) for (const { soft } of softs) soft.letRest()
     for (let part = 0; part < STEPS; part++) {
       const seconds = (frame - 1 + part / STEPS) / RATE
       for (const { soft, outside, inverse, places, speeds, felt } of softs) {

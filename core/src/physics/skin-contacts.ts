@@ -1,6 +1,7 @@
-import { NoStand } from './recording'
 import type { Solid } from '../solid/solid'
 import type { CellLattice } from './cell-lattice'
+import { forEachNear } from './near-places'
+import { NoStand } from './recording'
 
 /** A body's lattice and skin, and where the engine has it now. */
 export interface ContactBody {
@@ -24,7 +25,6 @@ const SHARE = 0.6
 const REACH = 1
 const ROOM = 0.4
 const LOOKED = 3
-const BUCKETS = 4096
 /** Surfaces meet that look at each other: the cosine between their normals. */
 const FACING = -0.3
 
@@ -95,7 +95,6 @@ export class SkinContacts {
     return touched
   }
 
-  /** More than the speed of anything, m/s. */
   /** What it has to know from one step to the next, to go on from there. */
   state(): number[] {
     return [this.gone, this.age, ...this.pairs]
@@ -110,6 +109,7 @@ export class SkinContacts {
     this.met = [...new Set(pairs)]
   }
 
+  /** More than the speed of anything, m/s. */
   private fastest(): number {
     let most = 0
     for (const { speeds } of this.bodies) for (let i = 0; i < speeds.length; i++) most = Math.max(most, Math.abs(speeds[i]))
@@ -119,34 +119,13 @@ export class SkinContacts {
   /** Looks for places that may meet in the next few steps: near each other, facing each other, and not back to back at rest. */
   private look(): void {
     const { now, normal, rest, restNormal, body, cell } = this
-    const reach = REACH * cell
-    const count = body.length
-    const at = new Int32Array(3 * count)
-    for (let i = 0; i < at.length; i++) at[i] = Math.floor(now[i] / reach)
-    const bucketOf = (x: number, y: number, z: number) => ((Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791)) >>> 0) & (BUCKETS - 1)
-    const first = new Int32Array(BUCKETS + 1)
-    for (let a = 0; a < count; a++) first[bucketOf(at[3 * a], at[3 * a + 1], at[3 * a + 2]) + 1]++
-    for (let i = 0; i < BUCKETS; i++) first[i + 1] += first[i]
-    const fill = first.slice(0, BUCKETS)
-    const list = new Int32Array(count)
-    for (let a = 0; a < count; a++) list[fill[bucketOf(at[3 * a], at[3 * a + 1], at[3 * a + 2])]++] = a
     const pairs: number[] = []
-    for (let a = 0; a < count; a++) {
-      const o = 3 * a
-      for (let x = at[o] - 1; x <= at[o] + 1; x++)
-        for (let y = at[o + 1] - 1; y <= at[o + 1] + 1; y++)
-          for (let z = at[o + 2] - 1; z <= at[o + 2] + 1; z++) {
-            const bucket = bucketOf(x, y, z)
-            for (let n = first[bucket]; n < first[bucket + 1]; n++) {
-              const b = list[n]
-              const q = 3 * b
-              if (b <= a || at[q] !== x || at[q + 1] !== y || at[q + 2] !== z) continue
-              if (normal[o] * normal[q] + normal[o + 1] * normal[q + 1] + normal[o + 2] * normal[q + 2] > FACING) continue
-              if (body[a] === body[b] && ahead(rest, restNormal, a, b) <= 0) continue
-              pairs.push(a, b)
-            }
-          }
-    }
+    forEachNear(now, REACH * cell, (a, b) => {
+      const [o, q] = [3 * a, 3 * b]
+      if (normal[o] * normal[q] + normal[o + 1] * normal[q + 1] + normal[o + 2] * normal[q + 2] > FACING) return
+      if (body[a] === body[b] && ahead(rest, restNormal, a, b) <= 0) return
+      pairs.push(a, b)
+    })
     this.pairs = pairs
     this.met = [...new Set(pairs)]
   }

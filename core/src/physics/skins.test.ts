@@ -14,7 +14,7 @@ import { type Foil, foilOf } from './foil'
 beforeAll(() => loadManifold())
 
 const lettering = (text: string, face = 'archivo-bold') => wordRoute(text, face, { size: 40 })[0]
-const filling = (more: Partial<Filling> = {}): Filling => ({ pressure: 40, stretch: 0, crease: 0.1, metre: 50, seconds: 3, ...more })
+const filling = (more: Partial<Filling> = {}): Filling => ({ pressure: 40, stretch: 0, crease: 0.1, metre: 50, side: 2, seconds: 3, obstacles: [], ...more })
 const lattice = 2 ** -10
 const strip = (long: number, wide: number) => foilOf([[0, 0, long, 0, long, wide, 0, wide]], 2, lattice) as Foil
 
@@ -128,7 +128,8 @@ describe('A balloon', () => {
     const foil = strip(80, 14)
     const envelopes = [
       { foil, valve: 0 },
-      { foil, valve: 0 },
+      // far from the first
+      { foil: { ...foil, points: foil.points.map((v, i) => (i % 3 === 2 ? v + 300 : v)) }, valve: 0 },
     ]
     const corners = foil.points.length / 3
     const left = Uint8Array.from({ length: 2 * corners }, (_, v) => (v < corners && foil.points[3 * v] < 20 ? 1 : 0))

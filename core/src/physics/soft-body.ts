@@ -26,7 +26,7 @@ export interface SoftOptions {
   readonly radius: number
   /** no point gets faster than this, m/s */
   readonly fastest?: number
-  /** goes on however slow it is */
+  /** goes on however slow it is, until it is let rest */
   readonly restless: boolean
 }
 
@@ -89,6 +89,13 @@ export class SoftBody {
   /** The engine's own pressure, p·n·R·T: gauge pressure times the volume that is filled. */
   setPressure(amount: number): void {
     this.motion.SetPressure(amount)
+  }
+
+  /** From now on it stands still when it has been slow for long enough. */
+  letRest(): void {
+    // allowing it again would begin that time anew
+    if (this.body.GetAllowSleeping()) return
+    this.body.SetAllowSleeping(true)
   }
 
   get awake(): boolean {

@@ -132,6 +132,29 @@ describe('Jelly', () => {
     expect(solidBounds(end.positions)[1]).toBeCloseTo(low - 30, 0)
   })
 
+  it('comes to rest after a force has ended, not before', async () => {
+    const jelly = await jellyOf(await valueOf(...words('I')), 5)
+    const low = solidBounds(jelly.bodies[0].skin.positions)[1]
+    const shaken = (acts: readonly [number, number]) =>
+      wobbled(jelly, { floor: low, damping: 3, seconds: 6, stiffness: 0.7, forces: { ...CALM, spot: [0, 1e4, 0], pull: 3, acts } })
+    const { rest = 0 } = await shaken([0, 1.5])
+    expect(rest).toBeGreaterThan(1.5)
+    expect(rest).toBeLessThan(6)
+    expect((await shaken([0, 30])).rest).toBeUndefined()
+  })
+
+  it('is as stiff within as a mask makes its skin', async () => {
+    const cube = await block(40, 40, 40)
+    const all = maskSchema.parse({ list: [{ by: 'ball', centre: [0, 0, 0], radius: 500, soft: 0 }] })
+    const made = await makeJelly(takenApart(cube, 'part'), 5, NOTHING, all, quiet.breathe)
+    if (!made.ok) throw new Error(made.why)
+    const [{ stiff, lattice }] = made.jelly.bodies
+    // corners of cells that carry nothing of the skin
+    const carried = new Set(Array.from(lattice.carrier).flatMap((cell) => [0, 1, 2, 3, 4, 5, 6, 7].map((c) => lattice.cells[8 * cell + c])))
+    expect(stiff.length - carried.size).toBeGreaterThan(50)
+    for (const share of stiff) expect(share).toBe(1)
+  })
+
   it('swells to the volume it wants', async () => {
     const jelly = await jellyOf(await valueOf(...words('o')), 5)
     const recording = await wobbled(jelly, { gravity: 0, swell: 1.5, damping: 3, stiffness: 0.2, seconds: 2 })

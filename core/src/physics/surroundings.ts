@@ -40,6 +40,12 @@ export function addSurroundings(
       }
     }
   }
+  addObstacles(world, { metre, friction, bounce, obstacles })
+}
+
+/** Adds what stands in the way to a world. */
+export function addObstacles(world: World, { metre, friction, bounce, obstacles }: Pick<Surroundings, 'metre' | 'friction' | 'bounce' | 'obstacles'>): void {
+  const size = 1 / metre
   for (const { positions, indices } of obstacles)
     world.addMesh(
       positions.map((v) => v * size),

@@ -5,7 +5,7 @@ import { balloonParams } from './schema'
 export const balloon = defineStep(
   {
     kind: 'balloon',
-    version: 1,
+    version: 2,
     family: 'Physics',
     title: 'Balloon',
     summary: 'Two sheets of each letter, sealed along its outline and filled with gas: foil that wrinkles, or rubber; on strings.',

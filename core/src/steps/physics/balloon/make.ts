@@ -16,9 +16,10 @@ import { type Solid, solidBounds } from '../../../solid/solid'
 import { plain } from '../../meta'
 import { letterFinder, named, strokesLeft } from '../../shared/forming'
 import { forceMarks } from '../../shared/force-marks'
+import { allMarks, ropeMarks } from '../../shared/hang-marks'
 import { frameOf, mendedSaid } from '../../shared/frames'
 import { MASK_NOWHERE } from '../../shared/masks'
-import { airOf, beyond, limitSaid } from '../../shared/physics'
+import { airOf, beyond, limitSaid, obstaclesOf, tooMuch } from '../../shared/physics'
 import { Recordings } from '../../shared/recordings'
 import { type Evaluate, failed, type StepIssue } from '../../step'
 import type { balloonParams } from './schema'
@@ -53,13 +54,18 @@ export const evaluate: Evaluate<typeof balloonParams> = async (input, params, co
   if (params.length > longest)
     return failed('too-long', `So fine a skin can be followed for ${longest} s.`, 'Follow it for less time, or take larger triangles.', 'length')
   const { apart, envelopes } = envelopesOf(input, made)
+  const obstacles = obstaclesOf(context)
+  const refused = tooMuch(0, obstacles)
+  if (refused) return refused
   const tied = params.tie === 'string'
   const how: Filling = {
     pressure: (FULL * params.pressure) / 100,
     stretch: params.skin === 'rubber' ? params.stretch / 100 : 0,
     crease: 10 ** (-2 + params.creases / 50),
     metre: params.metre,
+    side: params.edge,
     ...(tied ? { tied: { length: params.string, lift: params.lift, air: airOf(params, context.overTime?.wind) } } : {}),
+    obstacles,
     seconds: params.length,
   }
   // the same words, made of the same regions where they stand
@@ -67,7 +73,7 @@ export const evaluate: Evaluate<typeof balloonParams> = async (input, params, co
   const acts = mask.list.length > 0
   const key = JSON.stringify([params.edge, input.lattice, made.map(({ region }) => [region.key, region.dx, region.dy]), ...(acts ? [mask, does] : [])])
   const by = acts ? skinMask(bakedAssembly(apart.assembly), corners, mask, does) : undefined
-  const recording = await recordings.of(key, { ...how, obstacles: [] }, context, (work) => fill(envelopes, how, work, by))
+  const recording = await recordings.of(key, how, context, (work) => fill(envelopes, how, work, by))
   if (!recording) return failed('blown-up', 'It cannot be followed: the skin flies apart.', 'Take less pressure, or let it crease less.', 'pressure')
   const frame = await frameOf(apart, (i) => skinSolid(apart.assembly.units[i], balloonAt(envelopes, i, recording, params.at)), params.edge / 2, context)
   if (!frame.ok) return frame
@@ -86,7 +92,7 @@ export const evaluate: Evaluate<typeof balloonParams> = async (input, params, co
     ok: true,
     value: tied ? onStrings(frame.assembly, envelopes, recording, params) : frame.assembly,
     issues,
-    ...(how.tied ? forceMarks(params, how.tied.air, assemblyBounds(apart.assembly)) : {}),
+    ...(how.tied ? allMarks(ropeMarks(tethersOf(envelopes, params.string), 'string'), forceMarks(params, how.tied.air, assemblyBounds(apart.assembly))) : {}),
     told: `${corners.toLocaleString('en')} corners${recording.rest === undefined ? '' : `, at rest after ${plain(recording.rest)} s`}`,
   }
 }
@@ -166,11 +172,18 @@ function skinSolid(solid: Solid, at: Float64Array): Solid {
   return { ...solid, positions: at.map((v) => snap(v, lattice) + 0), lattice }
 }
 
+/** The strings as they are at first, straight down from where the balloons are tied. */
+const tethersOf = (envelopes: readonly Envelope[], length: number): Tether[] =>
+  envelopes.map(({ foil, valve }) => {
+    const [x, y, z] = foil.points.subarray(3 * valve, 3 * valve + 3)
+    return { from: { at: [x, y - length, z] }, to: { at: [x, y, z] }, length }
+  })
+
 function onStrings(assembly: Parameters<typeof withTethers>[0], envelopes: readonly Envelope[], recording: PointRecording, params: Params) {
-  const tethers = envelopes.map(({ foil, valve }, i): Tether => {
-    const now = balloonAt(envelopes, i, recording, params.at).subarray(3 * valve, 3 * valve + 3)
-    const at = foil.points.subarray(3 * valve, 3 * valve + 3)
-    return { from: { at: [at[0], at[1] - params.string, at[2]] }, to: { at: [now[0], now[1], now[2]] }, length: params.string }
+  const tethers = tethersOf(envelopes, params.string).map((tether, i): Tether => {
+    const { valve } = envelopes[i]
+    const [x, y, z] = balloonAt(envelopes, i, recording, params.at).subarray(3 * valve, 3 * valve + 3)
+    return { ...tether, to: { at: [x, y, z] } }
   })
   return withTethers(assembly, tethers, 'rope', params.thick, () => undefined, { knots: true })
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { pieceReference } from '../../../document/piece-reference'
 import { meta } from '../../meta'
 import { maskOf } from '../../shared/mask-fields'
 import { bounded, metreField, momentFields, windFields } from '../../shared/physics-fields'
@@ -26,6 +27,11 @@ export const balloonParams = z.object({
   string: bounded('String', 1, 2000, 80, { unit: 'mm', step: 5, when: { field: 'tie', is: ['string'] } }),
   thick: bounded('Thickness', 0.2, 20, 0.8, { unit: 'mm', step: 0.2, when: { field: 'tie', is: ['string'] } }),
   lift: bounded('Lift', 0.5, 50, 4, { unit: 'm/s²', step: 0.5, advanced: true, when: { field: 'tie', is: ['string'] } }),
+  others: z
+    .array(pieceReference)
+    .max(24, 'At most 24 pieces.')
+    .default([])
+    .meta(meta({ title: 'Bumps into', input: ['solid'], placed: true, description: 'Balloons meet each other, and these pieces where they stand.' })),
   mask: maskOf().meta(
     meta({
       title: 'Mask',

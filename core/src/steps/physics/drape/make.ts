@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { hashJson } from '../../../cache/hash'
-import { clothAt, clothAtRest, clothPoints, drape, type Draping, MOST_POINTS, turned } from '../../../physics/drape'
+import { clothAt, clothAtRest, clothPoints, drape, type Draping, MOST_POINTS, turned, turnedBack } from '../../../physics/drape'
 import { pointCodec, secondsFor } from '../../../physics/recording'
 import { skinMask } from '../../../physics/skin-mask'
 import type { Apart } from '../../../repeat/apart'
@@ -10,6 +10,7 @@ import { type Solid, solidBounds } from '../../../solid/solid'
 import { plain } from '../../meta'
 import { apartInStep } from '../../shared/apart'
 import { forceMarks } from '../../shared/force-marks'
+import { allMarks, floorMarks } from '../../shared/hang-marks'
 import { frameOf, mendedSaid } from '../../shared/frames'
 import { MASK_NOWHERE } from '../../shared/masks'
 import { airOf, beyond, forcesOf, limitSaid, obstaclesOf, solidsIn, surroundingsOf, tooMuch } from '../../shared/physics'
@@ -53,7 +54,10 @@ export const evaluate: Evaluate<typeof drapeParams> = async (input, params, cont
       ...mendedSaid(frame.mended),
     ],
     told: `${(columns * rows).toLocaleString('en')} points`,
-    ...forceMarks(params, air, own),
+    ...allMarks(
+      floorMarks(params, solidBounds(turned(own, params.falls)), (at) => Array.from(turnedBack(at, params.falls)) as [number, number, number]),
+      forceMarks(params, air, own),
+    ),
   }
 }
 

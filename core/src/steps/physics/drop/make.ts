@@ -14,6 +14,7 @@ import { apply, UNMOVED } from '../../../solid/operations'
 import { plain } from '../../meta'
 import { apartInStep } from '../../shared/apart'
 import { forceMarks } from '../../shared/force-marks'
+import { allMarks, floorMarks, hingeMarks, ropeMarks } from '../../shared/hang-marks'
 import { airOf, beyond, forcesOf, limitSaid, obstaclesOf, solidsIn, surroundingsOf, tooMuch } from '../../shared/physics'
 import { THINGS } from '../../shared/physics-fields'
 import { Recordings, thingsKey } from '../../shared/recordings'
@@ -70,7 +71,17 @@ export const evaluate: Evaluate<typeof dropParams> = async (input, params, conte
           )
         : []),
     ],
-    ...forceMarks(params, how.air, box),
+    ...allMarks(
+      floorMarks(params, box),
+      params.lines.length === 0 ? ropeMarks(tethers, 'rope') : {},
+      params.hang === 'hinge'
+        ? hingeMarks(
+            apart.things.map((thing) => thing.box),
+            params.edge,
+          )
+        : {},
+      forceMarks(params, how.air, box),
+    ),
     told: `${count.toLocaleString('en')} ${THINGS[params.by]}${recording.rest === undefined ? '' : `, at rest after ${plain(recording.rest)} s`}${recording.glued > 0 ? `; ${recording.parted} of ${recording.glued} glued places gave way` : ''}`,
   }
 }

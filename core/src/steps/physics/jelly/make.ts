@@ -8,6 +8,7 @@ import { plain } from '../../meta'
 import { apartInStep } from '../../shared/apart'
 import { MASK_NOWHERE } from '../../shared/masks'
 import { forceMarks } from '../../shared/force-marks'
+import { allMarks, floorMarks } from '../../shared/hang-marks'
 import { frameOf, mendedSaid } from '../../shared/frames'
 import { airOf, beyond, forcesOf, limitSaid, obstaclesOf, solidsIn, surroundingsOf, tooMuch } from '../../shared/physics'
 import { THINGS } from '../../shared/physics-fields'
@@ -73,7 +74,7 @@ export const evaluate: Evaluate<typeof jellyParams> = async (input, params, cont
       field: 'floor',
     })
   const told = `${own.points.toLocaleString('en')} points carry ${apart.things.length === 1 ? 'it' : `${apart.things.length.toLocaleString('en')} ${THINGS[params.by]}`}${recording.rest === undefined ? '' : `, at rest after ${plain(recording.rest)} s`}`
-  const marked = forceMarks(params, how.air, box)
+  const marked = allMarks(floorMarks(params, box), forceMarks(params, how.air, box))
   if (params.at === 0) return { ok: true, value: apart.assembly, issues, told, ...marked }
   const frame = await frameOf(apart, (i) => jellyAt(own, i, recording, params.at), params.cell / 8, context)
   if (!frame.ok) return frame
