@@ -1,4 +1,7 @@
+import { crossingPairs } from '../check/crossings'
 import { trianglesCross } from '../check/triangles'
+import { solidBounds } from '../solid/solid'
+import { VertexTable } from '../solid/vertex-table'
 import type { DualMesh } from './dual-mesh'
 
 /** A wedge narrower than this share of its squared sides is not trusted to be turned the right way. */
@@ -127,49 +130,77 @@ function facesUp(a: number, b: number, c: number): boolean {
   return ex * fy - ey * fx > MARGIN * (Math.abs(ex * fy) + Math.abs(ey * fx))
 }
 
+/** No more crossings than this are looked for at once. */
+const MOST_PAIRS = 1000
+
 /**
- * Whether any of the triangles for which `suspect` is 1 crosses another, or two vertices of them lie at one place: for meshes of which all
+ * Vertices of triangles for which `suspect` is 1 that cross another, or that lie at one place with another such: for meshes on a lattice of which all
  * other triangles are known to be free of crossings among themselves. Triangles are looked up by cells as large as `size`.
  */
-export function suspectsCross(p: Float64Array, indices: Uint32Array, suspect: Uint8Array, size: number): boolean {
-  const cells = new Map<number, number[]>()
-  const low = [Infinity, Infinity, Infinity]
-  for (let i = 0; i < p.length; i++) if (p[i] < low[i % 3]) low[i % 3] = p[i]
-  const box = new Float64Array(6)
-  const boxOf = (t: number) => {
+export function crossingSuspects(p: Float64Array, indices: Uint32Array, suspect: Uint8Array, { lattice, size }: { lattice: number; size: number }): Set<number> {
+  const crossing = new Set<number>()
+  const places = new VertexTable(lattice)
+  const seen = new Uint8Array(p.length / 3)
+  /** by the number of their place */
+  const first: number[] = []
+  for (let i = 0; i < indices.length; i++) {
+    const v = indices[i]
+    if (seen[v] || !suspect[Math.floor(i / 3)]) continue
+    seen[v] = 1
+    const place = places.vertex(p[3 * v], p[3 * v + 1], p[3 * v + 2])
+    if (place < first.length) crossing.add(v).add(first[place])
+    else first.push(v)
+  }
+  if (first.length === 0) return crossing
+  const near = nearSuspects(p, indices, suspect, size)
+  const corners = new Uint32Array(3 * near.length)
+  near.forEach((t, n) => {
+    for (let k = 0; k < 3; k++) corners[3 * n + k] = indices[3 * t + k]
+  })
+  // those that are none are sound among themselves
+  const sound = Int32Array.from(near, (t) => 1 - suspect[t])
+  for (const pair of crossingPairs(p, corners, MOST_PAIRS, sound)) for (const t of pair) for (let k = 0; k < 3; k++) crossing.add(corners[3 * t + k])
+  return crossing
+}
+
+/** No more cells than this are counted. */
+const MOST_CELLS = 2 ** 24
+
+/** Suspects, and the triangles that lie in a cell with one of them. */
+function nearSuspects(p: Float64Array, indices: Uint32Array, suspect: Uint8Array, size: number): Uint32Array {
+  const low = solidBounds(p)
+  const along = [0, 0, 0]
+  let cell = size / 2
+  do {
+    cell *= 2
+    for (let k = 0; k < 3; k++) along[k] = Math.floor((low[k + 3] - low[k]) / cell) + 1
+  } while (along[0] * along[1] * along[2] > MOST_CELLS)
+  const has = new Uint8Array(along[0] * along[1] * along[2])
+  const from = new Int32Array(3)
+  const to = new Int32Array(3)
+  const boxOf = (t: number): void => {
     for (let k = 0; k < 3; k++) {
-      const [a, b, c] = [p[3 * indices[3 * t] + k], p[3 * indices[3 * t + 1] + k], p[3 * indices[3 * t + 2] + k]]
-      box[k] = Math.floor((Math.min(a, b, c) - low[k]) / size)
-      box[k + 3] = Math.floor((Math.max(a, b, c) - low[k]) / size)
+      const a = p[3 * indices[3 * t] + k]
+      const b = p[3 * indices[3 * t + 1] + k]
+      const c = p[3 * indices[3 * t + 2] + k]
+      from[k] = Math.floor((Math.min(a, b, c) - low[k]) / cell)
+      to[k] = Math.floor((Math.max(a, b, c) - low[k]) / cell)
     }
   }
-  const each = (visit: (key: number) => boolean): boolean => {
-    for (let k = box[2]; k <= box[5]; k++)
-      for (let j = box[1]; j <= box[4]; j++) for (let i = box[0]; i <= box[3]; i++) if (visit(i + 2 ** 17 * (j + 2 ** 17 * k))) return true
-    return false
-  }
-  const places = new Map<string, number>()
   for (let t = 0; t < suspect.length; t++) {
     if (!suspect[t]) continue
     boxOf(t)
-    each((key) => {
-      const list = cells.get(key)
-      if (list) list.push(t)
-      else cells.set(key, [t])
-      return false
-    })
-    for (let k = 0; k < 3; k++) {
-      const v = indices[3 * t + k]
-      const key = `${p[3 * v]} ${p[3 * v + 1]} ${p[3 * v + 2]}`
-      const had = places.get(key)
-      if (had !== undefined && had !== v) return true
-      places.set(key, v)
-    }
+    for (let z = from[2]; z <= to[2]; z++)
+      for (let y = from[1]; y <= to[1]; y++) for (let x = from[0]; x <= to[0]; x++) has[x + along[0] * (y + along[1] * z)] = 1
   }
-  if (cells.size === 0) return false
-  for (let t = 0; t < suspect.length; t++) {
+  const meets = (t: number): boolean => {
     boxOf(t)
-    if (each((key) => cells.get(key)?.some((s) => s !== t && (s < t || !suspect[t]) && trianglesCross(p, indices, s, t)) ?? false)) return true
+    for (let z = from[2]; z <= to[2]; z++)
+      for (let y = from[1]; y <= to[1]; y++) for (let x = from[0]; x <= to[0]; x++) if (has[x + along[0] * (y + along[1] * z)]) return true
+    return false
   }
-  return false
+  const near = new Uint32Array(suspect.length)
+  let count = 0
+  for (let t = 0; t < suspect.length; t++) if (suspect[t] || meets(t)) near[count++] = t
+  return near.subarray(0, count)
 }

@@ -1,3 +1,4 @@
+import { PairTable } from '../solid/pair-table'
 import { longer } from '../solid/vertex-table'
 import type { DualMesh } from './dual-mesh'
 import type { SparseField } from './field'
@@ -26,14 +27,59 @@ export function handLabels(field: SparseField, mesh: DualMesh, source: LabelledM
   return new Handing(field, mesh, source, creased).run()
 }
 
+/** Numbers from 0 to below `room`, in the order in which they came; emptied without touching more than a counter. */
+class NumberSet {
+  readonly list: Uint32Array
+  count = 0
+  private readonly mark: Uint32Array
+  private turn = 1
+
+  constructor(room: number) {
+    this.list = new Uint32Array(room)
+    this.mark = new Uint32Array(room)
+  }
+
+  clear(): void {
+    this.count = 0
+    this.turn++
+  }
+
+  /** Whether it was not in it before. */
+  add(number: number): boolean {
+    if (this.mark[number] === this.turn) return false
+    this.mark[number] = this.turn
+    this.list[this.count++] = number
+    return true
+  }
+}
+
+/** Balls that hold each triangle: x, y, z of the middle and the radius. */
+function ballsAbout({ positions: p, indices }: LabelledMesh): Float64Array {
+  const balls = new Float64Array((4 * indices.length) / 3)
+  for (let t = 0; 3 * t < indices.length; t++) {
+    const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
+    for (let k = 0; k < 3; k++) balls[4 * t + k] = (p[a + k] + p[b + k] + p[c + k]) / 3
+    for (const v of [a, b, c])
+      balls[4 * t + 3] = Math.max(balls[4 * t + 3], Math.hypot(p[v] - balls[4 * t], p[v + 1] - balls[4 * t + 1], p[v + 2] - balls[4 * t + 2]))
+  }
+  return balls
+}
+
 class Handing {
   private readonly count: number
   private readonly label: Int32Array
   private positions: Float64Array
   private vertices: number
-  private readonly wide = new Map<number, ReadonlyMap<number, number>>()
+  private readonly wide = new Map<number, Float64Array>()
   /** source triangles about each source vertex */
   private readonly beside: ReturnType<typeof trianglesAbout>
+  // source triangles, their corners and labels about the vertex in hand, and the least distance of each label
+  private readonly near: NumberSet
+  private readonly nearCorners: NumberSet
+  private readonly labels: NumberSet
+  private readonly least: Float64Array
+  /** about each source triangle: middle and radius */
+  private readonly balls: Float64Array
 
   constructor(
     private readonly field: SparseField,
@@ -45,6 +91,11 @@ class Handing {
     this.label = new Int32Array(this.count).fill(-1)
     this.positions = mesh.positions.slice()
     this.beside = trianglesAbout(source.indices, source.positions.length / 3)
+    this.near = new NumberSet(source.label.length)
+    this.nearCorners = new NumberSet(source.positions.length / 3)
+    this.labels = new NumberSet(source.rows.length)
+    this.least = new Float64Array(source.rows.length)
+    this.balls = ballsAbout(source)
   }
 
   run(): LabelledMesh {
@@ -98,6 +149,16 @@ class Handing {
     return aside > 1e-9 * d ? d + SLANT * aside : d
   }
 
+  /** Whether all of a source triangle is surely farther from a point than so much. */
+  private isBeyond(t: number, x: number, y: number, z: number, far: number): boolean {
+    const { balls } = this
+    const dx = x - balls[4 * t]
+    const dy = y - balls[4 * t + 1]
+    const dz = z - balls[4 * t + 2]
+    const reach = (far + balls[4 * t + 3]) * (1 + 1e-9)
+    return dx * dx + dy * dy + dz * dz > reach * reach
+  }
+
   private plain(t: number, x: number, y: number, z: number): number {
     const { positions, indices } = this.source
     return toTriangle(x, y, z, positions, 3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2])
@@ -115,6 +176,7 @@ class Handing {
     })
     // a triangle that a point lies straight above is its nearest; else those that share a corner may be nearer, of which samples need not know
     const above = best >= 0 && least <= this.plain(best, x, y, z) && !this.field.borrowed
+    let root = Math.sqrt(least)
     for (let better = best >= 0 && !above, round = 0; better && round < WALK; round++) {
       better = false
       const from = best
@@ -122,11 +184,12 @@ class Handing {
         const corner = this.source.indices[3 * from + k]
         for (let i = this.beside.first[corner]; i < this.beside.first[corner + 1]; i++) {
           const t = this.beside.list[i]
-          if (t === from) continue
+          if (t === from || this.isBeyond(t, x, y, z, root)) continue
           const d = this.distance(t, x, y, z)
           if (d < least || (d === least && t < best)) {
             best = t
             least = d
+            root = Math.sqrt(d)
             better = true
           }
         }
@@ -135,36 +198,45 @@ class Handing {
     return best
   }
 
-  /** How far a vertex is from each label whose triangles may have a border near it, mm; worked out once. */
-  private distances(v: number): ReadonlyMap<number, number> {
-    let known = this.wide.get(v)
+  /** How far a vertex is from each label whose triangles may have a border near it: a label and its distance, mm, after the other. Worked out once. */
+  private distances(v: number): Float64Array {
+    const known = this.wide.get(v)
     if (known) return known
-    const { label, indices } = this.source
     const { first, list } = this.beside
+    const { indices } = this.source
+    const { near, nearCorners, least, labels } = this
     const [x, y, z] = [this.positions[3 * v], this.positions[3 * v + 1], this.positions[3 * v + 2]]
-    const tried = new Set<number>()
-    const least = new Map<number, number>()
+    near.clear()
+    nearCorners.clear()
+    labels.clear()
     const trial = (t: number) => {
-      if (tried.has(t)) return
-      tried.add(t)
-      const d = this.distance(t, x, y, z)
-      if (d < (least.get(label[t]) ?? Infinity)) least.set(label[t], d)
+      if (!near.add(t)) return
+      const of = this.source.label[t]
+      if (labels.add(of)) least[of] = Infinity
+      else if (this.isBeyond(t, x, y, z, least[of])) return
+      least[of] = Math.min(least[of], Math.sqrt(this.distance(t, x, y, z)))
     }
     this.around(v, 1, trial)
     // those that share a corner with them, but for corners at which all the triangles of a cap meet
-    for (const t of [...tried])
-      for (let k = 0; k < 3; k++) {
-        const corner = indices[3 * t + k]
-        if (first[corner + 1] - first[corner] > MOST_ABOUT) continue
+    for (let n = 0, known = near.count; n < known; n++)
+      for (let k = 3 * near.list[n]; k < 3 * near.list[n] + 3; k++) {
+        const corner = indices[k]
+        if (!nearCorners.add(corner) || first[corner + 1] - first[corner] > MOST_ABOUT) continue
         for (let i = first[corner]; i < first[corner + 1]; i++) trial(list[i])
       }
-    for (const [of, d] of least) least.set(of, Math.sqrt(d))
-    this.wide.set(v, (known = least))
-    return known
+    const out = new Float64Array(2 * labels.count)
+    for (let n = 0; n < labels.count; n++) {
+      out[2 * n] = labels.list[n]
+      out[2 * n + 1] = least[labels.list[n]]
+    }
+    this.wide.set(v, out)
+    return out
   }
 
   private toLabel(v: number, wanted: number): number {
-    return this.distances(v).get(wanted) ?? Infinity
+    const known = this.distances(v)
+    for (let n = 0; n < known.length; n += 2) if (known[n] === wanted) return known[n + 1]
+    return Infinity
   }
 
   /** Vertices where the surface bends sharply. */
@@ -195,45 +267,46 @@ class Handing {
     const { label, mesh } = this
     const { indices } = mesh
     const before = mesh.positions
-    const key = (i: number, j: number) => (i < j ? i * this.count + j : j * this.count + i)
-    // where along each side from its lower to its higher end the border lies
-    const cuts = new Map<number, number>()
+    // sides with a border on them by their lower and higher end: where along it, and the vertex there once it is made
+    const cuts = new PairTable(4096)
+    const shares: number[] = []
+    const made: number[] = []
+    const on = new Uint8Array(this.count)
+    // where each vertex is moved to, and how far along that side
+    const towards = new Int32Array(this.count).fill(-1)
+    const least = new Float64Array(this.count).fill(SNAP)
+    const near = (v: number, w: number, s: number) => {
+      if (s > least[v] || (s === least[v] && (towards[v] < 0 || w > towards[v]))) return
+      towards[v] = w
+      least[v] = s
+      on[v] = 1
+    }
     for (let n = 0; n < indices.length; n++) {
-      const [i, j] = [indices[n], indices[n % 3 === 2 ? n - 2 : n + 1]]
+      const i = indices[n]
+      const j = indices[n % 3 === 2 ? n - 2 : n + 1]
       if (label[i] === label[j] || i > j) continue
       const fi = Math.max(0, this.toLabel(i, label[j]) - this.toLabel(i, label[i]))
       const fj = Math.max(0, this.toLabel(j, label[i]) - this.toLabel(j, label[j]))
-      const share = fi + fj > 0 ? fi / (fi + fj) : 0.5
-      cuts.set(key(i, j), Number.isFinite(share) ? share : 0.5)
+      const known = fi + fj > 0 ? fi / (fi + fj) : 0.5
+      const share = Number.isFinite(known) ? known : 0.5
+      cuts.set(i, j, shares.push(share) - 1)
+      made.push(-1)
+      near(i, j, share)
+      near(j, i, 1 - share)
     }
-    const on = new Uint8Array(this.count)
     const stays = this.onCreases()
-    const wanted = new Map<number, [other: number, share: number]>()
-    for (const [k, share] of cuts) {
-      const [i, j] = [Math.floor(k / this.count), k % this.count]
-      for (const [v, w, s] of [
-        [i, j, share],
-        [j, i, 1 - share],
-      ]) {
-        const had = wanted.get(v)
-        if (s < SNAP && (!had || s < had[1] || (s === had[1] && w < had[0]))) wanted.set(v, [w, s])
-      }
+    for (let v = 0; v < this.count; v++) {
+      if (!on[v] || stays[v]) continue
+      const w = towards[v]
+      for (let k = 0; k < 3; k++) this.positions[3 * v + k] = before[3 * v + k] + least[v] * (before[3 * w + k] - before[3 * v + k])
     }
-    for (const [v, [w, s]] of wanted) {
-      on[v] = 1
-      if (!stays[v]) for (let k = 0; k < 3; k++) this.positions[3 * v + k] = before[3 * v + k] + s * (before[3 * w + k] - before[3 * v + k])
-    }
-    const made = new Map<number, number>()
     const between = (i: number, j: number): number => {
-      const k = key(i, j)
-      let v = made.get(k)
-      if (v === undefined) {
-        const [a, b] = i < j ? [i, j] : [j, i]
-        const share = cuts.get(k) as number
-        v = this.add([0, 1, 2].map((d) => before[3 * a + d] + share * (before[3 * b + d] - before[3 * a + d])))
-        made.set(k, v)
-      }
-      return v
+      const [a, b] = i < j ? [i, j] : [j, i]
+      const cut = cuts.get(a, b)
+      if (made[cut] >= 0) return made[cut]
+      const share = shares[cut]
+      made[cut] = this.add([0, 1, 2].map((d) => before[3 * a + d] + share * (before[3 * b + d] - before[3 * a + d])))
+      return made[cut]
     }
     let out = new Uint32Array(indices.length + 3072)
     let labels = new Uint32Array(indices.length / 3 + 1024)
@@ -249,7 +322,13 @@ class Handing {
       labels[n++] = of
     }
     for (let t = 0; t < indices.length; t += 3) {
-      const corner = [indices[t], indices[t + 1], indices[t + 2]]
+      const [a, b, c] = [indices[t], indices[t + 1], indices[t + 2]]
+      // most lie away from borders
+      if (label[a] === label[b] && label[a] === label[c] && !on[a] && !on[b] && !on[c]) {
+        put(a, b, c, label[a])
+        continue
+      }
+      const corner = [a, b, c]
       const crossed = corner.map((i, k) => !on[i] && !on[corner[(k + 1) % 3]] && label[i] !== label[corner[(k + 1) % 3]])
       const count = crossed.filter(Boolean).length
       if (count === 0) {

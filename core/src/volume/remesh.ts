@@ -2,7 +2,7 @@ import { mendedSolid } from '../join/placed'
 import { snap } from '../outline/lattice'
 import type { Triangles } from '../solid/from-triangles'
 import { type Solid, solidBounds } from '../solid/solid'
-import { crossingVertices, suspectsCross } from './crossings'
+import { crossingSuspects, crossingVertices } from './crossings'
 import { type DualMesh, dualMesh } from './dual-mesh'
 import { SparseField } from './field'
 import { handLabels } from './hand-labels'
@@ -61,17 +61,31 @@ export async function solidOfField(
   const solid = solidOf(handed, names, lattice)
   // cutting along borders has moved and added vertices: what hangs on them is looked at again
   const suspect = new Uint8Array(indices.length / 3)
-  let any = false
   for (let i = 0; i < indices.length; i++) {
     const v = indices[i]
     const moved = v >= mesh.cell.length || [0, 1, 2].some((k) => positions[3 * v + k] !== mesh.positions[3 * v + k])
     if (!moved) continue
     for (let k = 0; k < 3; k++) positions[3 * v + k] = snap(positions[3 * v + k], lattice) + 0
     suspect[Math.floor(i / 3)] = 1
-    any = true
   }
   await breathe()
-  if (crossing === 0 && !(any && suspectsCross(positions, indices, suspect, 2 * field.voxel))) return { ok: true, solid, blunted }
+  if (crossing === 0) {
+    const look = () => crossingSuspects(positions, indices, suspect, { lattice, size: 2 * field.voxel })
+    for (let found = look(), round = 0; round < ROUNDS; found = look(), round++) {
+      if (found.size === 0) return { ok: true, solid, blunted }
+      await breathe()
+      // a border through where the mesh has its vertex is better than one that has to be mended
+      let back = false
+      for (const v of found) {
+        if (v >= mesh.cell.length) continue
+        for (let k = 3 * v; k < 3 * v + 3; k++) {
+          if (positions[k] !== mesh.positions[k]) back = true
+          positions[k] = mesh.positions[k]
+        }
+      }
+      if (!back) break
+    }
+  }
   const { solid: mended, mended: did } = mendedSolid(solid)
   await breathe()
   return did.sound ? { ok: true, solid: mended, blunted } : { ok: false, places: did.places }

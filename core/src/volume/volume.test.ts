@@ -2,13 +2,15 @@ import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { boxMesh, FULL, together, windingNumber } from '../../test/helpers'
 import { checkMesh } from '../check/check'
+import { trianglesCross } from '../check/triangles'
 import { loadManifold } from '../kernel/manifold'
+import { snap } from '../outline/lattice'
 import { UNMOVED } from '../solid/operations'
 import { joinSolid } from '../join/join'
 import { roundedBox, turnedRing } from '../solid/revolve'
 import { type Solid, solidBounds } from '../solid/solid'
 import type { Triangles } from '../solid/from-triangles'
-import { crossingVertices } from './crossings'
+import { crossingSuspects, crossingVertices } from './crossings'
 import { dualMesh } from './dual-mesh'
 import { estimate } from './estimate'
 import { INSIDE, SparseField, TILE } from './field'
@@ -209,6 +211,33 @@ describe('back to triangles', () => {
       expect(found.size).toBeGreaterThan(10)
     }
   }, 120_000)
+
+  it('vertices of triangles that were moved are found where these cross others, as pairs of all triangles have it', async () => {
+    let crossed = 0
+    for (let seed = 1; seed <= 12; seed++) {
+      const { positions, indices } = await dualMesh((await fieldOf(ball(4, 24), 1)).field)
+      for (let i = 0; i < positions.length; i++) positions[i] = snap(positions[i], L)
+      expect(checkMesh({ positions, indices }).crossings).toBe(0)
+      const suspect = new Uint8Array(indices.length / 3)
+      const moved = new Set<number>()
+      let state = seed
+      for (let n = 0; n < 6; n++) {
+        state = (Math.imul(state, 1664525) + 1013904223) | 0
+        const v = (state >>> 8) % (positions.length / 3)
+        moved.add(v)
+        for (let k = 0; k < 3; k++) positions[3 * v + k] += snap((((state >>> (3 * k)) & 0xff) / 255 - 0.5) * seed * 0.8, L)
+      }
+      for (let i = 0; i < indices.length; i++) if (moved.has(indices[i])) suspect[Math.floor(i / 3)] = 1
+      const meant = new Set<number>()
+      for (let s = 0; s < suspect.length; s++)
+        for (let t = 0; t < suspect.length; t++)
+          if (suspect[s] && s !== t && trianglesCross(positions, indices, s, t)) for (const of of [s, t]) for (let k = 0; k < 3; k++) meant.add(indices[3 * of + k])
+      expect([...crossingSuspects(positions, indices, suspect, { lattice: L, size: 2 })].sort()).toEqual([...meant].sort())
+      if (meant.size > 0) crossed++
+    }
+    expect(crossed).toBeGreaterThan(3)
+    expect(crossed).toBeLessThan(12)
+  })
 
   it('smooth ones come as near as a tenth of a voxel, with normals within 3° on a ball of 30 voxels', async () => {
     const r = 30

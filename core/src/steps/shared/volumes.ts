@@ -113,6 +113,9 @@ const count = (n: number) => Math.round(n).toLocaleString('en')
 export const inFigures = ({ triangles, bytes, seconds }: Estimate): string =>
   `about ${count(Number(triangles.toPrecision(2)))} triangles, ${megabytes(bytes)} and ${plain(Math.max(0.1, Number(seconds.toPrecision(1))))} s`
 
+/** Voxels about the surface that meshing asks for: no corner of a cell that the surface passes is farther from it. */
+const MESHED = 2
+
 /** Runs a step that takes a piece through its volume and back: fits the voxel, refuses what cannot be, and says what was lost. */
 export async function throughVolume(input: Value | undefined, context: StepContext, step: VolumeStep): Promise<StepOutcome> {
   const solid = solidOf(input)
@@ -126,7 +129,8 @@ export async function throughVolume(input: Value | undefined, context: StepConte
   // strokes must not break up in what is only a first sight
   const enough = context.rough === undefined ? asked : Math.max(asked, Math.min(context.rough * asked, STROKE_IN_VOXELS * (stroke?.thickness ?? Infinity)))
   const voxel = Math.max(1, Math.round(enough / lattice)) * lattice
-  const band = step.reach ? Math.ceil(step.reach / voxel) + BAND : BAND
+  const usual = step.change ? BAND : MESHED
+  const band = step.reach ? Math.ceil(step.reach / voxel) + BAND : usual
   const expected = estimate(solid, voxel, step.way, band)
   if (!expected.possible)
     return {
@@ -150,7 +154,7 @@ export async function throughVolume(input: Value | undefined, context: StepConte
   let meshed: Meshed
   try {
     const bodies = step.byBodies ? bodiesApart(solid, { voxel, apart: APART * voxel, lattice }) : undefined
-    meshed = (bodies && (await bodyByBody(bodies, work, step, lattice))) ?? (await remeshed(work, step, band, lattice))
+    meshed = (bodies && (await bodyByBody(bodies, work, step, band, lattice))) ?? (await remeshed(work, step, band, lattice))
   } catch (error) {
     if (!(error instanceof RangeError)) throw error
     return failed('too-fine', `Voxels of ${plain(voxel)} mm are too small for a piece of this size.`, 'Give a larger voxel.', 'voxel')
@@ -203,6 +207,7 @@ async function bodyByBody(
   bodies: readonly Placed[],
   { solid, voxel, way, context }: VolumeWork,
   step: VolumeStep,
+  band: number,
   lattice: number,
 ): Promise<Meshed | undefined> {
   const made: Placed[] = []
@@ -212,7 +217,7 @@ async function bodyByBody(
     const key = `remeshed:${way}:${voxel}:${lattice}:${[positions, indices, surface].map(hashBits).join(':')}:${hashJson({ labels: LABELS.map((label) => [...labels[label]]), bands, looks, layers })}`
     let meshed = context.memo.peek<Meshed>(key)
     if (!meshed) {
-      meshed = await remeshed({ solid: body.solid, source: labelled(body.solid), voxel, way, context: { ...context, progress: () => {} } }, step, BAND, lattice)
+      meshed = await remeshed({ solid: body.solid, source: labelled(body.solid), voxel, way, context: { ...context, progress: () => {} } }, step, band, lattice)
       context.memo.put(key, meshed)
     }
     context.progress(0.05 + (0.9 * (i + 1)) / bodies.length)

@@ -154,6 +154,16 @@ describe('what volume steps do', () => {
     expect(checkMesh(made).findings).toEqual([])
   })
 
+  it('borders of an edge finer than the voxels cross nothing where they are drawn: they go through the vertices there are', async () => {
+    for (const face of FULL ? SHIPPED_FACES.map(({ id }) => id) : ['archivo-bold', 'knewave']) {
+      const { value } = await evaluateRoute(wordRoute('Lantern', face, {}, { depth: 10, front: { profile: 'ogee', inset: 1, height: 1 } }), { assets })
+      if (value?.kind !== 'solid') throw new Error(face)
+      const made = solidIn(await run('voxel-remesh', value, { way: 'sharp', fit: 'given', voxel: 1 }))
+      expect(checkMesh(made)).toMatchObject({ sound: true })
+      expect(new Set(labelOf(made, 'group'))).toEqual(new Set(labelOf(value, 'group')))
+    }
+  })
+
   it('hollow leaves the wall that is asked for, the outside bit for bit, and colours the inside', async () => {
     const solid = await word('alfa-slab', 'O')
     const wall = 1.5

@@ -5,7 +5,7 @@ import { remeshParams } from './schema'
 export const voxelRemesh = defineStep(
   {
     kind: 'voxel-remesh',
-    version: 2,
+    version: 3,
     family: 'Volume',
     title: 'Voxel remesh',
     summary: 'Takes the piece through a volume: one even, fine surface, its colours and words kept.',
