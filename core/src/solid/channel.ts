@@ -6,7 +6,7 @@ import { OutlineFrame, type SolidBuilder } from './builder'
 import { CAP, edgeSurface, triangulateLoops } from './edge-surface'
 import { capLoops } from './even-caps'
 import { SideBuilder } from './extrude'
-import { cutProfile, type Profile } from './profile'
+import { cutProfile, overWall, type Profile } from './profile'
 import { straightSkeleton } from './skeleton'
 import { BACK, EDGE, FACE, INSIDE, NONE, RETURN } from './labels'
 import type { Solid } from './solid'
@@ -58,18 +58,18 @@ export function channelSolid(set: PolygonSet, options: ChannelOptions): ChannelR
   const narrow = narrowPlaces(set, options.wall)
   const opening = seat ?? pocket
   // round inner corners keep the rim's shape clear of the opening; where it pinches itself, the rim stays square
-  let rim = cutProfile(options.rim, options.tolerance, lattice)
+  let { cut: rim, rim: foot } = overWall(cutProfile(options.rim, options.tolerance, lattice))
   let { surface } = edgeSurface(set, rim.levels, [], 'round')
   let opened = withOpening(surface, opening)
   if (!opened || surface.approximate) {
-    rim = cutProfile(undefined, options.tolerance, lattice)
+    ;({ cut: rim, rim: foot } = overWall(cutProfile(undefined, options.tolerance, lattice)))
     surface = edgeSurface(set, []).surface
     opened = withOpening(surface, opening)
   }
   const holes = pocket.rings.length > 0 ? placeHoles(pocket, options) : { circles: [], homeless: 0 }
   // the rim: the edge's surface, its cap cut open
   side.side({ ...surface, ...opened }, rim, depth - rim.maxHeight, 1, EDGE)
-  frame.walls(mesh, 0, depth - rim.maxHeight, RETURN)
+  frame.walls(mesh, 0, depth - rim.maxHeight + foot, RETURN)
   level(mesh, [...set.rings, ...holes.circles.map(turnedRound)], 0, BACK, -1, options.letterAt)
   if (pocket.rings.length > 0) {
     const letter = options.letterAt

@@ -12,7 +12,7 @@ import { PROFILE_NAMES } from './profile-names'
 import { straightSkeleton } from './skeleton'
 import { BACK, EDGE, FACE, RETURN } from './labels'
 import { normalsOf } from './shading'
-import { labelAt, type Solid, triangleCount } from './solid'
+import { labelAt, type Solid, solidBounds, triangleCount } from './solid'
 
 const LATTICE = 2 ** -14
 
@@ -38,6 +38,9 @@ function expectSound(solid: Solid): void {
   // every coordinate survives a 32-bit file
   expect(solid.positions.every((v) => Math.fround(v) === v)).toBe(true)
 }
+
+/** Lengths from next to nothing to more than there is room for, mm. */
+const size = fc.integer({ min: 1, max: 300 }).map((n) => n / 100)
 
 const profile = (name: (typeof PROFILE_NAMES)[number], inset: number, height = inset) => shippedProfile(name, inset, height)
 
@@ -177,6 +180,31 @@ describe('extrudePolygons', () => {
     const { solid, heightScale } = extrudePolygons(set, { depth: 4, front: profile('chamfer', 2, 6), back: profile('chamfer', 2, 2), tolerance: 0.02 })
     expect(heightScale).toBeCloseTo(0.5, 6)
     expectSound(solid)
+  })
+
+  it('any two edges fit any depth: the solid is sound and within the depth, whatever had to be lowered', () => {
+    const named = fc.record({ name: fc.constantFrom(...PROFILE_NAMES), inset: size, height: size }).map(({ name, inset, height }) => profile(name, inset, height))
+    const dipping = fc
+      .array(fc.tuple(fc.integer({ min: 0, max: 100 }), fc.integer({ min: -100, max: 300 })), { minLength: 2, maxLength: 5 })
+      .map((points) => points.sort(([a], [b]) => a - b).map(([inset, height]) => [inset / 40, height / 80] as const))
+      .map((points) => profileFromPoints([[0, 0], ...points]))
+      .map((made) => ('message' in made ? undefined : made))
+    const edge = fc.oneof(named, dipping)
+    let lowered = 0
+    fc.assert(
+      fc.property(star, edge, fc.option(edge, { nil: undefined }), fc.constantFrom(0.5, 1, 2, 3.7), (points, front, other, depth) => {
+        const set = polygons(points)
+        if (set.rings.length === 0) return
+        const { solid, heightScale } = extrudePolygons(set, { depth, front, back: other ?? front, tolerance: 0.02 })
+        if (heightScale < 1) lowered++
+        expectSound(solid)
+        const [, , low, , , high] = solidBounds(solid.positions)
+        expect(low).toBeGreaterThanOrEqual(0)
+        expect(high).toBeLessThanOrEqual(depth + LATTICE)
+      }),
+      { numRuns: 150 },
+    )
+    expect(lowered).toBeGreaterThan(30)
   })
 
   it('is the same solid every time', () => {

@@ -3,7 +3,7 @@ import type { PolygonSet } from '../outline/polygon'
 import { OutlineFrame, SolidBuilder } from './builder'
 import { CAP, type CornerStyle, edgeSurface, type EdgeSurface } from './edge-surface'
 import { evenCaps, type Division } from './even-caps'
-import { type Band, cutProfile, heightAt, type Profile, type ProfileCut, type ProfileSegment } from './profile'
+import { type Band, cutProfile, heightAt, overWall, type Profile, type ProfileCut, type ProfileSegment } from './profile'
 import { BACK, EDGE, FACE, NONE, RETURN } from './labels'
 import type { Solid } from './solid'
 
@@ -44,30 +44,38 @@ export function extrudePolygons(set: PolygonSet, options: ExtrudeOptions): Extru
   const { lattice } = set
   const { corners, bands = [], division } = options
   const depth = Math.max(4 * lattice, snap(options.depth, lattice))
-  const heightScale = fittingScale(options, depth, lattice)
   const cut = (profile: Profile | undefined, scale: number, named: readonly Band[]) =>
-    cutProfile(profile, options.tolerance, lattice, { heightScale: scale, bands: named, longest: division?.edge })
-  let front = cut(options.front, heightScale, bands)
-  let back = options.back === options.front && bands.length === 0 ? front : cut(options.back, heightScale, [])
-  const surfaceOf = (c: ProfileCut) => {
+    overWall(cutProfile(profile, options.tolerance, lattice, { heightScale: scale, bands: named, longest: division?.edge }))
+  /** both edges, lowered from a scale on until they leave each other room: curves are cut otherwise when they are lower, and heights are rounded one by one */
+  const fitted = (scale: number, wall: number, apart: number) => {
+    for (let round = 1; ; round++) {
+      const front = cut(options.front, scale, bands)
+      const back = options.back === options.front && bands.length === 0 ? front : cut(options.back, scale, [])
+      const share = fittingShare(front, back, depth, wall, apart)
+      if (share === 1 || scale === 0) return { front, back, scale }
+      // what does not come to an end goes on without edges
+      scale = round < MOST_ROUNDS ? Math.min(share, 1 - (round * lattice) / depth) * scale : 0
+    }
+  }
+  let { front, back, scale: heightScale } = fitted(1, 0, STEPS_APART * lattice)
+  const surfaceOf = ({ cut: c }: OnWall) => {
     const { surface } = edgeSurface(set, c.levels, steppedLevels(c), corners)
     return division ? evenCaps(surface, division, lattice) : surface
   }
-  const frontSurface = surfaceOf(front)
-  const backSurface = back === front ? frontSurface : surfaceOf(back)
+  let frontSurface = surfaceOf(front)
+  let backSurface = back === front ? frontSurface : surfaceOf(back)
   const approximate = frontSurface.approximate || backSurface.approximate
-  if (approximate && depth - front.maxHeight - back.maxHeight < LEAST_WALL) {
-    // the fallback cuts corners across: without a wall between, front and back would lie on each other there. Heights do not move levels
-    const lower = heightScale * (1 - (2 * LEAST_WALL) / depth)
-    const same = back === front
-    front = cut(options.front, lower, bands)
-    back = same ? front : cut(options.back, lower, [])
+  if (approximate && fittingShare(front, back, depth, LEAST_WALL, LEAST_WALL) < 1) {
+    // the fallback cuts corners across: without a wall between, front and back would lie on each other there
+    ;({ front, back } = fitted(heightScale, LEAST_WALL, LEAST_WALL))
+    frontSurface = surfaceOf(front)
+    backSurface = back === front ? frontSurface : surfaceOf(back)
   }
   const mesh = new SideBuilder(set, options.letterAt, corners === 'round')
-  mesh.side(frontSurface, front, depth - front.maxHeight, 1)
+  mesh.side(frontSurface, front.cut, depth - front.cut.maxHeight, 1)
   if (back === front) mesh.mesh.mirror(depth, FACE, BACK)
-  else mesh.side(backSurface, back, back.maxHeight, -1)
-  const [zLow, zHigh] = [back.maxHeight, depth - front.maxHeight]
+  else mesh.side(backSurface, back.cut, back.cut.maxHeight, -1)
+  const [zLow, zHigh] = [taken(back), depth - taken(front)]
   mesh.frame.walls(mesh.mesh, zLow, zHigh, RETURN, division ? Math.max(1, Math.round((zHigh - zLow) / division.edge)) : 1)
   return {
     solid: mesh.mesh.finish(
@@ -83,24 +91,33 @@ export function extrudePolygons(set: PolygonSet, options: ExtrudeOptions): Extru
 /** Wall left between front and back where one of them is approximated, mm. */
 const LEAST_WALL = 0.01
 
+type OnWall = ReturnType<typeof overWall>
+
+/** What an edge takes of the depth at the rim. */
+const taken = ({ cut, rim }: OnWall): number => cut.maxHeight - rim
+
 const steppedLevels = (cut: ProfileCut): boolean[] => cut.risers.slice(1).map((list) => list.length > 0)
 
-/** The factor (at most 1) at which front and back edges of these heights leave each other room within the depth. */
-function fittingScale(options: ExtrudeOptions, depth: number, lattice: number): number {
-  const front = cutProfile(options.front, options.tolerance, lattice)
-  const back = options.back === options.front ? front : cutProfile(options.back, options.tolerance, lattice)
-  // room the edges take at a given inset when not scaled
-  const sunk = (cut: ProfileCut, inset: number): number => {
-    let height = cut.faceHeight
+/** Within the outline front and back stay at least so many steps of the lattice apart; at the rim they may meet in a sharp edge. */
+const STEPS_APART = 16
+/** Rounds of lowering edges. */
+const MOST_ROUNDS = 20
+
+/** The factor (at most 1) by which edges are to be lowered so that they leave each other a wall at the rim, and are so far apart within, mm. */
+function fittingShare(front: OnWall, back: OnWall, depth: number, wall: number, apart: number): number {
+  /** the lowest that a profile is at an inset, where it rises straight up the lower end of that */
+  const lowest = ({ cut }: OnWall, inset: number): number => {
     const k = cut.levels.findIndex((d) => inset <= d)
-    if (inset === 0) height = Math.min(0, ...cut.risers[0].map((s) => s.height1))
-    else if (k >= 0) height = heightAt(cut, k, inset)
-    return cut.maxHeight - height
+    if (k < 0) return cut.faceHeight
+    if (inset < cut.levels[k]) return heightAt(cut, k, inset)
+    return Math.min(heightAt(cut, k, inset), ...cut.risers[k + 1].map((s) => s.height1), cut.strips[k + 1]?.height0 ?? cut.faceHeight)
   }
-  let most = 0
-  for (const d of [0, ...front.levels, ...back.levels]) most = Math.max(most, sunk(front, d) + sunk(back, d))
-  for (const cut of [front, back]) most = Math.max(most, cut.maxHeight - cut.minHeight)
-  return most > depth ? depth / most : 1
+  const rim = taken(front) + taken(back)
+  const most = front.cut.maxHeight + back.cut.maxHeight
+  let within = 0
+  for (const d of [...front.cut.levels, ...back.cut.levels]) within = Math.max(within, most - lowest(front, d) - lowest(back, d))
+  const fit = (wanted: number, room: number) => (wanted > room ? Math.max(0, room) / wanted : 1)
+  return Math.min(fit(rim, depth - wall), fit(within, depth - apart))
 }
 
 /** Turns edge surfaces into the front and back of a solid. */

@@ -187,9 +187,8 @@ export interface ProfileCut {
   readonly risers: readonly (readonly ProfileSegment[])[]
   /** height of the face over the rim of the wall */
   readonly faceHeight: number
-  /** the highest and lowest the profile reaches */
+  /** the highest the profile reaches */
   readonly maxHeight: number
-  readonly minHeight: number
 }
 
 /** Flattens a profile to `tolerance` and rounds it to the lattice; levels differ by at least four lattice steps. */
@@ -198,7 +197,7 @@ export function cutProfile(profile: Profile | undefined, tolerance: number, latt
   const levels: number[] = []
   const strips: ProfileSegment[] = []
   const risers: ProfileSegment[][] = [[]]
-  if (!profile) return { levels, strips, risers, faceHeight: 0, maxHeight: 0, minHeight: 0 }
+  if (!profile) return { levels, strips, risers, faceHeight: 0, maxHeight: 0 }
   const scaled = scaledProfile(profile, 1, heightScale)
   const flat = byHeight ? flattenByHeight(scaled, tolerance) : flattenPath(scaled, { tolerance, maxTurn: 12 })
   const coarse = 4 * lattice
@@ -209,8 +208,6 @@ export function cutProfile(profile: Profile | undefined, tolerance: number, latt
   const bandAt = (inset: number) => bands.findIndex(({ from, to }) => inset >= onLevel(from) && inset < onLevel(to))
   let run = 0
   let reached = onLevel(flat.xy[0])
-  let maxHeight = height(0)
-  let minHeight = height(0)
   for (let i = 0; i + 1 < n; i++) {
     // a drawn curve may fall back by less than can be seen
     const i0 = reached
@@ -243,13 +240,24 @@ export function cutProfile(profile: Profile | undefined, tolerance: number, latt
         strips.push(segment)
         levels.push(segment.inset1)
         risers.push([])
-      } else if (segment.height1 !== segment.height0) risers[risers.length - 1].push(segment)
+      } else if (segment.height1 !== segment.height0) rise(risers[risers.length - 1], segment)
     }
     run += length
-    maxHeight = Math.max(maxHeight, h1)
-    minHeight = Math.min(minHeight, h1)
   }
-  return { levels, strips, risers, faceHeight: height(n - 1), maxHeight, minHeight }
+  const faceHeight = height(n - 1)
+  const heights = [height(0), faceHeight, ...[...strips, ...risers.flat()].flatMap(({ height0, height1 }) => [height0, height1])]
+  return { levels, strips, risers, faceHeight, maxHeight: Math.max(...heights) }
+}
+
+/** Adds a straight-up piece to those at its inset; one that goes back over another leaves what both come to. */
+function rise(list: ProfileSegment[], segment: ProfileSegment): void {
+  const last = list.at(-1)
+  if (!last || last.height1 > last.height0 === segment.height1 > segment.height0) {
+    list.push(segment)
+    return
+  }
+  list.pop()
+  if (segment.height1 !== last.height0) rise(list, { ...segment, height0: last.height0 })
 }
 
 /** Where a curve is steep, its heights are as good as right when it is this near, mm. */
@@ -320,6 +328,14 @@ export function profileUpTo(profile: Profile, inset: number): Profile {
     if (beyond) break
   }
   return path.build(false)
+}
+
+/** A profile on the wall that it ends: where that ends, and what of the profile is above it. One that begins by falling straight down only makes the wall lower. */
+export function overWall(cut: ProfileCut): { readonly cut: ProfileCut; readonly rim: number } {
+  const [foot, ...above] = cut.risers
+  const falls = foot.length > 0 && foot[0].height1 < foot[0].height0
+  const rim = falls ? foot[foot.length - 1].height1 : (foot[0]?.height0 ?? cut.strips[0]?.height0 ?? 0)
+  return { rim, cut: falls ? { ...cut, risers: [[], ...above] } : cut }
 }
 
 /** Height at an inset within strip k. */

@@ -43,4 +43,4 @@ export const extrudeParams = z.object({
 export type ExtrudeParams = z.infer<typeof extrudeParams>
 
 /** raised when the same values give another solid */
-export const VERSION = 2
+export const VERSION = 3
