@@ -25,6 +25,8 @@ const PER_TRIANGLE = { smooth: 3e-6, sharp: 4.5e-6 }
 const PER_FAR = 3.5e-8
 /** Voxels about the surface that the band usually goes. */
 export const BAND = 3
+/** Voxels about the surface that meshing asks for: no corner of a cell that the surface passes is farther from it. */
+export const MESHED = 2
 /** And per triangle of the piece itself, and in any case. */
 const PER_SOURCE = 1.5e-5
 const AT_LEAST = 0.2

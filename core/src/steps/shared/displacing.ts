@@ -3,18 +3,24 @@ import { displacedField } from '../../volume/masked-field'
 import { masked } from '../../mask/masked'
 import type { Mask } from '../../mask/schema'
 import { type Solid, solidBounds, triangleCount } from '../../solid/solid'
+import { plain } from '../meta'
 import { failed, type StepContext, type StepIssue, type StepOutcome } from '../step'
 import type { Value } from '../value'
 import { solidOf } from './joining'
 import { alsoSaid, MASK_NOWHERE, paintedAside } from './masks'
 import { turnedBack, turnedOver } from '../../solid/flip'
-import { BAND } from '../../volume/estimate'
+import { MESHED, shadowsOf } from '../../volume/estimate'
 import { redistanced } from '../../volume/remesh'
 import { certified } from './surfaces'
 import { throughVolume } from './volumes'
 
 /** A surface that would need more triangles than this goes through its volume, which divides it evenly. */
 const MOST_TRIANGLES = 150_000
+
+/** And that has no more than about so many there: more take minutes. */
+const MOST_THROUGH = 700_000
+
+const count = (n: number) => Number(n.toPrecision(2)).toLocaleString('en')
 
 interface DisplaceInStep {
   readonly title: string
@@ -70,11 +76,13 @@ export async function displaceInStep(input: Value | undefined, context: StepCont
 /** The same through the volume: nothing of it can cross, whatever the amount. */
 async function throughItsVolume(base: Solid, context: StepContext, { title, strength, edge, along, by, atMost, main }: DisplaceInStep): Promise<StepOutcome> {
   const most = 1.5 * Math.abs(main.value) * strength
+  const meant = edge * 1.3
+  const finest = Math.max(meant, Math.sqrt((2 * shadowsOf(base)) / MOST_THROUGH))
   const outcome = await throughVolume(base, context, {
     title,
     params: { fit: 'piece', voxel: 1 },
     way: 'smooth',
-    finest: edge * 1.3,
+    finest,
     coarsest: most / 12,
     // distances are looked for as far as the surface goes, and no further: most of the work is that
     reach: Math.min(most, (atMost ?? Infinity) * strength),
@@ -86,7 +94,7 @@ async function throughItsVolume(base: Solid, context: StepContext, { title, stre
       const facing = along === 'normal' ? undefined : facingOf(base, along)
       return redistanced(displacedField(field, source, facing ? (x, y, z, t) => amount(x, y, z) * facing(t) : amount, weights), {
         // only what lies at the surface is needed from here on
-        band: BAND,
+        band: MESHED,
         breathe: () => context.breathe(),
       })
     },
@@ -99,7 +107,19 @@ async function throughItsVolume(base: Solid, context: StepContext, { title, stre
     remedy: 'Less of it, or a mask that leaves narrow edges out, keeps every edge as it is.',
     field: main.field,
   }
-  return { ...outcome, issues: [...outcome.issues, note] }
+  const coarser: StepIssue[] =
+    finest > meant && context.rough === undefined
+      ? [
+          {
+            code: 'coarser',
+            severity: 'note',
+            message: `So fine a surface would need about ${count((2 * shadowsOf(base)) / meant ** 2)} triangles here: its voxels are ${plain(finest)} mm instead of ${plain(meant)} mm, and what is finer is left out.`,
+            remedy: 'Ask for less detail, or work on a smaller piece.',
+            field: main.field,
+          },
+        ]
+      : []
+  return { ...outcome, issues: [...outcome.issues, note, ...coarser] }
 }
 
 /** How much each triangle looks a way, −1 to 1. */

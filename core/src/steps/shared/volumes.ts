@@ -5,7 +5,7 @@ import { latticeFor } from '../../outline/lattice'
 import { LABELS } from '../../solid/labels'
 import { joinPlaced, type Placed } from '../../solid/operations'
 import { partCount, type Solid, solidBounds, triangleCount } from '../../solid/solid'
-import { BAND, type Estimate, estimate } from '../../volume/estimate'
+import { BAND, type Estimate, estimate, MESHED } from '../../volume/estimate'
 import type { SparseField } from '../../volume/field'
 import { labelled, type LabelledMesh } from '../../volume/labelled'
 import { bodiesApart } from '../../volume/bodies-apart'
@@ -112,9 +112,6 @@ const count = (n: number) => Math.round(n).toLocaleString('en')
 /** What a remesh comes to, in words. */
 export const inFigures = ({ triangles, bytes, seconds }: Estimate): string =>
   `about ${count(Number(triangles.toPrecision(2)))} triangles, ${megabytes(bytes)} and ${plain(Math.max(0.1, Number(seconds.toPrecision(1))))} s`
-
-/** Voxels about the surface that meshing asks for: no corner of a cell that the surface passes is farther from it. */
-const MESHED = 2
 
 /** Runs a step that takes a piece through its volume and back: fits the voxel, refuses what cannot be, and says what was lost. */
 export async function throughVolume(input: Value | undefined, context: StepContext, step: VolumeStep): Promise<StepOutcome> {

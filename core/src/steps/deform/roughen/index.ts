@@ -5,7 +5,7 @@ import { roughenParams } from './schema'
 export const roughen = defineStep(
   {
     kind: 'roughen',
-    version: 1,
+    version: 2,
     family: 'Deform',
     title: 'Roughen',
     summary: 'Weathers the surface with noise of one or more sizes.',

@@ -5,7 +5,7 @@ import { swellParams } from './schema'
 export const swell = defineStep(
   {
     kind: 'swell',
-    version: 1,
+    version: 2,
     family: 'Deform',
     title: 'Swell',
     summary: 'Moves the surface out along its normals as far as a mask or a picture says: cushions, puffs, dents.',
