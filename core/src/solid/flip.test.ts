@@ -1,8 +1,9 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { ballBody, noise, plainSolid } from '../../test/bodies'
-import { boxMesh } from '../../test/helpers'
+import { assets, boxMesh, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
+import { evaluateRoute } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
 import { stoutTriangles, turnedBack, turnedOver } from './flip'
 import { refineSolid } from './refine'
@@ -108,6 +109,18 @@ describe('stout triangles', () => {
     const ball = ballBody(10, 6)
     const { volume } = checkMesh(ball)
     expect(checkMesh(stoutTriangles(ball)).volume).toBeCloseTo(volume, 6)
+  })
+
+  it('do not take a line that is a side already: no side gets more than two triangles', async () => {
+    // so flat that all of it lies in one plane
+    const thin = plainSolid([-5, 0, 0, 5, 0, 0, 0, 1, 0, 0, -1, 1e-5], [0, 2, 1, 0, 1, 3, 1, 2, 3, 2, 0, 3])
+    expect([...stoutTriangles(thin).indices]).toEqual([...thin.indices])
+    // slivers of a step of the lattice, as hairlines’ slopes have them
+    const [lettering] = wordRoute('ua', 'monoton', { size: 80 })
+    const slopes = { id: 'form', kind: 'prismatic', on: true, params: { by: 'angle', angle: 80, walls: 0.776, tolerance: 0.00732 } }
+    const { value } = await evaluateRoute([lettering, slopes], { assets })
+    if (value?.kind !== 'solid') throw new Error('no solid')
+    expect(checkMesh(stoutTriangles(value), { deep: false }).findings).toEqual([])
   })
 
   it('take corners’ attributes with them', () => {

@@ -106,7 +106,7 @@ export function turnedOver({ positions, indices, attributes: { normal } }: Solid
   return false
 }
 
-/** Whether a side runs from the vertex half-edge h begins at to another one already. */
+/** Whether a side runs from the vertex half-edge h begins at to another one already; also where more than two triangles share a side there. */
 function joined(indices: Uint32Array, opposite: Int32Array, h: number, to: number): boolean {
   let at = h
   do {
@@ -114,6 +114,8 @@ function joined(indices: Uint32Array, opposite: Int32Array, h: number, to: numbe
     const back = nextOf(nextOf(at))
     if (indices[back] === to) return true
     at = opposite[back]
+    // round a side of more than two triangles one may go on for ever
+    if (at >= 0 && opposite[at] !== back) return true
   } while (at >= 0 && at !== h)
   return false
 }
@@ -176,6 +178,8 @@ export function stoutTriangles(solid: Solid): Solid {
     normal(a, d, c, n)
     normal(d, b, c, m)
     if (n[0] * x + n[1] * y + n[2] * z <= 0 || m[0] * x + m[1] * y + m[2] * z <= 0) continue
+    // in slivers the other line may be a side already
+    if (joined(indices, opposite, h2, d)) continue
     flip(indices, corners, opposite, h)
     for (const side of [3 * t, 3 * t + 2, 3 * s, 3 * s + 1]) stack.push(side)
   }
