@@ -191,12 +191,15 @@ export function splitArea(a: Area, b: Area): { inside: Path[]; outside: Path[] }
   return { inside: recovered(inside, a, b), outside: recovered(outside, a, b) }
 }
 
-/** Whether two areas overlap by more than dust, without making what they have in common. */
-export function areasOverlap(a: Area, b: Area): boolean {
+/** Whether two areas overlap by more than dust, or come nearer than `reach`, mm, without making what they have in common. */
+export function areasOverlap(a: Area, b: Area, reach = 0): boolean {
   if (a.rings.length === 0 || b.rings.length === 0) return false
   boundBoth(a, b)
   const { CrossSection } = manifold()
-  return withScope((own) => own(own(new CrossSection(a.rings, 'NonZero')).intersect(own(new CrossSection(b.rings, 'NonZero')))).area() > DUST)
+  return withScope((own) => {
+    const [first, second] = [a, b].map(({ rings }) => own(new CrossSection(rings, 'NonZero')))
+    return own(first.intersect(reach > 0 ? own(second.offset(reach, 'Round', 2, 16)) : second)).area() > DUST
+  })
 }
 
 /** The area of paths that may overlap (non-zero rule), as paths that do not. */

@@ -104,12 +104,14 @@ export function cleanPolygons(flats: readonly Flat[], lattice: number): PolygonS
     if (pass > 0 && sameRings(united, rings)) break
     rings = united.map((ring) => thin(ring, lattice)).filter((ring) => Math.abs(doubleArea(ring)) / 2 > DUST)
   }
-  // slivers thinner than the lattice can resolve never settle: open the shape by a hair until it is simple
+  // slivers thinner than the lattice can resolve, of the shape or of what is between, never settle: open and close it by a hair until it is simple
   let apart = separateTouching(rings, lattice)
-  for (let hair = 0.004; hair < 0.05 && !areSimple(apart); hair *= 2) {
-    rings = open(rings, hair, lattice)
-    apart = separateTouching(rings, lattice)
-  }
+  for (let hair = 0.004; hair < 0.05 && !areSimple(apart); hair *= 2)
+    for (const by of [hair, -hair]) {
+      if (areSimple(apart)) break
+      rings = open(rings, by, lattice)
+      apart = separateTouching(rings, lattice)
+    }
   rings = apart
   return { rings: rings.map((ring) => withTangents(ring, index)), lattice }
 }
@@ -150,7 +152,7 @@ function unite(rings: number[][], rule: 'NonZero' | 'Positive', lattice: number)
   })
 }
 
-/** Shrinks and grows back by `distance` mm: what is thinner than twice that vanishes, the rest returns to its place. */
+/** Shrinks and grows back by `distance` mm: what is thinner than twice that vanishes, the rest returns to its place. Below zero the other way about: gaps vanish. */
 function open(rings: number[][], distance: number, lattice: number): number[][] {
   const { CrossSection } = manifold()
   return withScope((own) => {

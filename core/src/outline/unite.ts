@@ -2,6 +2,9 @@ import { boxesMeet, orientedPaths } from './areas'
 import { type Area, areasOverlap } from './clip'
 import type { Member, Region } from './outline'
 
+/** Regions nearer than this are taken for one, mm: when their curves become polygons they may touch, and their union is right whether they do or not. */
+export const NEAR = 0.05
+
 /**
  * Regions that overlap become one, in the layer of the first; its members keep their letters and their exact curves. Others stay
  * the objects they were. Needs the manifold kernel loaded.
@@ -13,9 +16,9 @@ export function uniteRegions(list: readonly { region: Region; area: Area }[]): R
   order.forEach((i, k) => {
     for (let m = k + 1; m < order.length; m++) {
       const j = order[m]
-      if (list[j].area.box[0] > list[i].area.box[2]) break
-      if (root(i) === root(j) || !boxesMeet(list[i].area.box, list[j].area.box)) continue
-      if (areasOverlap(list[i].area, list[j].area)) group[Math.max(root(i), root(j))] = Math.min(root(i), root(j))
+      if (list[j].area.box[0] > list[i].area.box[2] + NEAR) break
+      if (root(i) === root(j) || !boxesMeet(list[i].area.box, list[j].area.box, NEAR)) continue
+      if (areasOverlap(list[i].area, list[j].area, NEAR)) group[Math.max(root(i), root(j))] = Math.min(root(i), root(j))
     }
   })
   const groups = new Map<number, number[]>()

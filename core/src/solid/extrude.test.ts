@@ -183,7 +183,9 @@ describe('extrudePolygons', () => {
   })
 
   it('any two edges fit any depth: the solid is sound and within the depth, whatever had to be lowered', () => {
-    const named = fc.record({ name: fc.constantFrom(...PROFILE_NAMES), inset: size, height: size }).map(({ name, inset, height }) => profile(name, inset, height))
+    const named = fc
+      .record({ name: fc.constantFrom(...PROFILE_NAMES), inset: size, height: size })
+      .map(({ name, inset, height }) => profile(name, inset, height))
     const dipping = fc
       .array(fc.tuple(fc.integer({ min: 0, max: 100 }), fc.integer({ min: -100, max: 300 })), { minLength: 2, maxLength: 5 })
       .map((points) => points.sort(([a], [b]) => a - b).map(([inset, height]) => [inset / 40, height / 80] as const))

@@ -137,7 +137,12 @@ const MOST_PAIRS = 1000
  * Vertices of triangles for which `suspect` is 1 that cross another, or that lie at one place with another such: for meshes on a lattice of which all
  * other triangles are known to be free of crossings among themselves. Triangles are looked up by cells as large as `size`.
  */
-export function crossingSuspects(p: Float64Array, indices: Uint32Array, suspect: Uint8Array, { lattice, size }: { lattice: number; size: number }): Set<number> {
+export function crossingSuspects(
+  p: Float64Array,
+  indices: Uint32Array,
+  suspect: Uint8Array,
+  { lattice, size }: { lattice: number; size: number },
+): Set<number> {
   const crossing = new Set<number>()
   const places = new VertexTable(lattice)
   const seen = new Uint8Array(p.length / 3)

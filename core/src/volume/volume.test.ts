@@ -231,7 +231,8 @@ describe('back to triangles', () => {
       const meant = new Set<number>()
       for (let s = 0; s < suspect.length; s++)
         for (let t = 0; t < suspect.length; t++)
-          if (suspect[s] && s !== t && trianglesCross(positions, indices, s, t)) for (const of of [s, t]) for (let k = 0; k < 3; k++) meant.add(indices[3 * of + k])
+          if (suspect[s] && s !== t && trianglesCross(positions, indices, s, t))
+            for (const of of [s, t]) for (let k = 0; k < 3; k++) meant.add(indices[3 * of + k])
       expect([...crossingSuspects(positions, indices, suspect, { lattice: L, size: 2 })].sort()).toEqual([...meant].sort())
       if (meant.size > 0) crossed++
     }

@@ -6,7 +6,7 @@ import { counted } from './counting'
 export const lettering = defineStep(
   {
     kind: 'lettering',
-    version: 2,
+    version: 3,
     family: 'Source',
     title: 'Lettering',
     summary: 'Sets words in a face of the type case.',

@@ -1,7 +1,9 @@
 import fc from 'fast-check'
 import * as hb from 'harfbuzzjs'
 import { describe, expect, it } from 'vitest'
-import { assets, fontBytes, openFace, shippedFace, wordRoute } from '../../../../test/helpers'
+import { SHIPPED_FACES } from '../../../../fonts/catalogue'
+import { assets, FULL, fontBytes, openFace, shippedFace, wordRoute } from '../../../../test/helpers'
+import { checkMesh } from '../../../check/check'
 import { evaluateRoute } from '../../../evaluate/route'
 import type { Outline } from '../../../outline/outline'
 import { outlineBounds } from '../../../outline/outline'
@@ -109,6 +111,28 @@ describe('the Lettering step', () => {
     expect((await outlineOf('AVAVA', 'abril-fatface')).regions.length).toBe(5)
     const apart = await outlineOf('Lantern', 'pacifico', { overlaps: 'apart' })
     expect(apart.regions.length).toBe(7)
+  })
+
+  it('letters that only just touch do not pass through each other, in any text, at any size, however near they are set', async () => {
+    const solidOf = async (text: string, face: string, params: Record<string, unknown>) => {
+      const { value } = await evaluateRoute(wordRoute(text, face, params, { depth: 3 }), { assets })
+      if (value?.kind !== 'solid') throw new Error(`${face} ${text}`)
+      return value
+    }
+    for (const size of [12, 40]) expect(checkMesh(await solidOf('VB', 'kaushan-script', { size })).findings, `VB ${size}`).toEqual([])
+    const near = [{}, { tracking: -40 }, { tracking: -15 }, { touch: 'each', overlap: 0.2 }]
+    await fc.assert(
+      fc.asyncProperty(
+        fc.constantFrom(...SHIPPED_FACES),
+        fc.array(fc.constantFrom(...'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789&!?.,-ÄÅÇÑéøœß'), { minLength: 12, maxLength: 12 }),
+        fc.constantFrom(8, 40, 300),
+        fc.constantFrom(...near),
+        async ({ id }, letters, size, how) => {
+          expect(checkMesh(await solidOf(letters.join(''), id, { size, ...how })).findings).toEqual([])
+        },
+      ),
+      { numRuns: FULL ? 400 : 24 },
+    )
   })
 
   it('warns when letters kept apart overlap, and says which and where', async () => {

@@ -8,6 +8,7 @@ import { latticeFor, snap } from '../../../outline/lattice'
 import type { Outline, Region } from '../../../outline/outline'
 import { controlBounds, type Path, transformPath } from '../../../outline/path'
 import { type PolygonSet, regionPolygons, toPairs } from '../../../outline/polygon'
+import { NEAR } from '../../../outline/unite'
 import { plain } from '../../meta'
 import { type Evaluate, failed, MissingAssetError, type StepIssue } from '../../step'
 import type { LetteringParams, letteringParams } from './schema'
@@ -196,7 +197,7 @@ function featureWarnings(face: FontFace, params: LetteringParams): StepIssue[] {
 function groupOverlapping(glyphs: readonly PlacedGlyph[], params: LetteringParams, memo: Memo): PlacedGlyph[][] {
   const parent = glyphs.map((_, i) => i)
   const find = (i: number): number => (parent[i] === i ? i : (parent[i] = find(parent[i])))
-  forOverlappingPairs(glyphs, memo, (i, j) => {
+  forOverlappingPairs(glyphs, NEAR, memo, (i, j) => {
     if (params.overlaps === 'unite' || glyphs[i].letter === glyphs[j].letter) parent[find(j)] = find(i)
   })
   const groups = new Map<number, PlacedGlyph[]>()
@@ -209,30 +210,33 @@ function groupOverlapping(glyphs: readonly PlacedGlyph[], params: LetteringParam
   return [...groups.values()]
 }
 
-function forOverlappingPairs(glyphs: readonly PlacedGlyph[], memo: Memo, visit: (i: number, j: number) => void): void {
+/** Calls `visit` for pairs of glyphs that overlap, or come nearer than `near`, mm, besides what curves are off when they are looked at. */
+function forOverlappingPairs(glyphs: readonly PlacedGlyph[], near: number, memo: Memo, visit: (i: number, j: number) => void): void {
   const left = (g: PlacedGlyph) => g.x + g.shape.box[0]
+  const most = near > 0 ? near + 2 * glyphs.reduce((least, { shape }) => Math.max(least, tolerance(shape)), 0) : 0
   const order = glyphs.map((_, i) => i).sort((i, j) => left(glyphs[i]) - left(glyphs[j]))
   for (let a = 0; a < order.length; a++) {
     const p = glyphs[order[a]]
     for (let b = a + 1; b < order.length; b++) {
       const q = glyphs[order[b]]
-      if (left(q) > p.x + p.shape.box[2]) break
-      if (q.y + q.shape.box[1] > p.y + p.shape.box[3] || p.y + p.shape.box[1] > q.y + q.shape.box[3]) continue
+      if (left(q) > p.x + p.shape.box[2] + most) break
+      const reach = near > 0 ? near + tolerance(p.shape) + tolerance(q.shape) : 0
+      if (q.y + q.shape.box[1] > p.y + p.shape.box[3] + reach || p.y + p.shape.box[1] > q.y + q.shape.box[3] + reach) continue
       const dx = q.x - p.x
       const dy = q.y - p.y
-      const touch = memo.get(`touch:${p.shape.key}|${q.shape.key}|${dx}|${dy}`, () => shapesOverlap(p.shape, q.shape, dx, dy, memo))
+      const touch = memo.get(`touch:${p.shape.key}|${q.shape.key}|${dx}|${dy}|${reach}`, () => shapesOverlap(p.shape, q.shape, { dx, dy, reach, memo }))
       if (touch) visit(order[a], order[b])
     }
   }
 }
 
-function coarse(shape: GlyphShape, memo: Memo): PolygonSet {
-  const [x0, y0, x1, y1] = shape.box
-  const tolerance = Math.max(0.01, Math.max(x1 - x0, y1 - y0) / 1000)
-  return memo.get(`coarse:${shape.key}`, () => regionPolygons({ members: [{ letter: 0, paths: shape.paths }] }, tolerance, 2 ** -14))
-}
+/** How far the polygons on which letters are looked at are off their curves, mm. */
+const tolerance = ({ box: [x0, y0, x1, y1] }: GlyphShape): number => Math.max(0.01, Math.max(x1 - x0, y1 - y0) / 1000)
 
-function shapesOverlap(p: GlyphShape, q: GlyphShape, dx: number, dy: number, memo: Memo): boolean {
+const coarse = (shape: GlyphShape, memo: Memo): PolygonSet =>
+  memo.get(`coarse:${shape.key}`, () => regionPolygons({ members: [{ letter: 0, paths: shape.paths }] }, tolerance(shape), 2 ** -14))
+
+function shapesOverlap(p: GlyphShape, q: GlyphShape, { dx, dy, reach, memo }: { dx: number; dy: number; reach: number; memo: Memo }): boolean {
   const { CrossSection } = manifold()
   return withScope((own) => {
     const section = (shape: GlyphShape) =>
@@ -243,7 +247,7 @@ function shapesOverlap(p: GlyphShape, q: GlyphShape, dx: number, dy: number, mem
         ),
       )
     const moved = own(section(q).translate([dx, dy]))
-    return own(section(p).intersect(moved)).area() > 1e-4
+    return own(section(p).intersect(reach > 0 ? own(moved.offset(reach, 'Round', 2, 16)) : moved)).area() > 1e-4
   })
 }
 
@@ -265,7 +269,7 @@ function overlapWarnings(glyphs: readonly PlacedGlyph[], groups: readonly Placed
   const group = new Map(groups.flatMap((list, k) => list.map((g) => [g, k] as const)))
   const pairs: string[] = []
   const places: [number, number, number][] = []
-  forOverlappingPairs(glyphs, memo, (i, j) => {
+  forOverlappingPairs(glyphs, 0, memo, (i, j) => {
     if (group.get(glyphs[i]) === group.get(glyphs[j])) return
     pairs.push(`${letters[glyphs[i].letter].text}${letters[glyphs[j].letter].text}`)
     if (places.length < 24) places.push([glyphs[j].x, glyphs[j].y, 0])
