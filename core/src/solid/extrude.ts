@@ -57,7 +57,9 @@ export function extrudePolygons(set: PolygonSet, options: ExtrudeOptions): Extru
       scale = round < MOST_ROUNDS ? Math.min(share, 1 - (round * lattice) / depth) * scale : 0
     }
   }
-  let { front, back, scale: heightScale } = fitted(1, 0, STEPS_APART * lattice)
+  const fits = fitted(1, 0, STEPS_APART * lattice)
+  const heightScale = fits.scale
+  let { front, back } = fits
   const surfaceOf = ({ cut: c }: OnWall) => {
     const { surface } = edgeSurface(set, c.levels, steppedLevels(c), corners)
     return division ? evenCaps(surface, division, lattice) : surface
