@@ -9,6 +9,7 @@ import { evaluateRoute } from '../src/evaluate/route'
 import { manifold, withScope } from '../src/kernel/manifold'
 import { type Solid, solidBounds, triangleCount } from '../src/solid/solid'
 import { dualMesh } from '../src/volume/dual-mesh'
+import { MESHED } from '../src/volume/estimate'
 import { evenlyRemeshed } from '../src/volume/even-remesh'
 import type { SparseField } from '../src/volume/field'
 import { labelled } from '../src/volume/labelled'
@@ -66,7 +67,7 @@ export async function benchVolume(): Promise<void> {
     const voxel = Math.round(long / along / lattice) * lattice
     let field: SparseField | undefined
     const splatting = await leastOf(async () => {
-      field = (await fieldOf(source, voxel, { band: 2 })).field
+      field = (await fieldOf(source, voxel, { band: MESHED })).field
     })
     const of = field as unknown as SparseField
     const whole = await leastOf(() => solidOfField(of, source, solid, { way: 'smooth', lattice }))

@@ -1,5 +1,6 @@
 import { crossingPairs } from './crossings'
 import { edgesOf, oppositesOf } from './edges'
+import { pointHash } from './point-hash'
 
 export type FindingCode = 'empty' | 'not-a-number' | 'degenerate' | 'open' | 'overused' | 'flipped' | 'pinched' | 'inside-out' | 'crossing'
 
@@ -210,9 +211,7 @@ export function weldByPosition({ positions, indices }: CheckInput): { positions:
   let used = 0
   for (let v = 0; v < count; v++) {
     for (let k = 0; k < 3; k++) point[k] = positions[3 * v + k] + 0
-    let hash = 0
-    for (let k = 0; k < 6; k++) hash = Math.imul(hash ^ bits[k], 0x9e3779b1) ^ (hash >>> 15)
-    let s = hash & (slots - 1)
+    let s = pointHash(bits) & (slots - 1)
     while (heads[s] !== 0) {
       const o = 6 * (heads[s] - 1)
       let same = true

@@ -1,3 +1,5 @@
+import { pointHash } from './point-hash'
+
 interface Triangles {
   /** x, y, z per vertex, mm */
   readonly positions: Float64Array
@@ -84,9 +86,7 @@ function vertexHashes(positions: Float64Array): Int32Array {
   const out = new Int32Array(positions.length / 3)
   for (let v = 0; v < out.length; v++) {
     for (let k = 0; k < 3; k++) point[k] = positions[3 * v + k] + 0
-    let hash = 0
-    for (let k = 0; k < 6; k++) hash = Math.imul(hash ^ bits[k], 0x9e3779b1) ^ (hash >>> 15)
-    out[v] = hash
+    out[v] = pointHash(bits)
   }
   return out
 }

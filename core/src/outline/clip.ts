@@ -1,4 +1,5 @@
-import { manifold, type SimplePolygon, withScope } from '../kernel/manifold'
+import type { CrossSection } from 'manifold-3d/manifold.js'
+import { manifold, type Own, type SimplePolygon, withScope } from '../kernel/manifold'
 import { boundCrossings, sidesOfPairs } from '../kernel/sides'
 import { cubicAt, cubicPart, cubicSlope } from './cubic'
 import { chordCount } from './flatten'
@@ -198,9 +199,13 @@ export function areasOverlap(a: Area, b: Area, reach = 0): boolean {
   const { CrossSection } = manifold()
   return withScope((own) => {
     const [first, second] = [a, b].map(({ rings }) => own(new CrossSection(rings, 'NonZero')))
-    return own(first.intersect(reach > 0 ? own(second.offset(reach, 'Round', 2, 16)) : second)).area() > DUST
+    return commonArea(own, first, second, reach) > DUST
   })
 }
+
+/** What two sections have in common when one of them is grown by `reach`, mm². */
+export const commonArea = (own: Own, a: CrossSection, b: CrossSection, reach: number): number =>
+  own(a.intersect(reach > 0 ? own(b.offset(reach, 'Round', 2, 16)) : b)).area()
 
 /** The area of paths that may overlap (non-zero rule), as paths that do not. */
 export const unitePaths = (paths: readonly Path[]): Path[] => clipAreas(new Area(paths), NOTHING, 'add')

@@ -1,4 +1,4 @@
-import { forEachNear } from './near-places'
+import { fastestIn, forEachNear } from './near-places'
 import { pointNormals } from './point-normals'
 
 /** A balloon's skin, and where the engine has it now. */
@@ -38,7 +38,7 @@ export class BalloonContacts {
   /** Changes the speeds of what would come into each other within a step of time, s. True where anything touched. */
   apply(step: number): boolean {
     const { skins, side, off } = this
-    const reach = Math.min(FARTHEST * side, Math.max(off, side) + 2 * fastest(skins) * step)
+    const reach = Math.min(FARTHEST * side, Math.max(off, side) + 2 * fastestIn(skins) * step)
     this.choose(reach)
     const { skin, point } = this
     const count = skin.length
@@ -91,13 +91,6 @@ export class BalloonContacts {
       }
     })
   }
-}
-
-/** More than the speed of anything, m/s. */
-function fastest(skins: readonly BalloonSkin[]): number {
-  let most = 0
-  for (const { speeds, count } of skins) for (let i = 0; i < 3 * count; i++) most = Math.max(most, Math.abs(speeds[i]))
-  return Math.sqrt(3) * most
 }
 
 /** Makes two points that are to be `by` m further apart along n do so, or, below 0, nearer only so far. One impulse for both, so that their momentum stays. */

@@ -1,5 +1,12 @@
 const BUCKETS = 4096
 
+/** More than the speed of any point of bodies, m/s. */
+export function fastestIn(bodies: readonly { readonly speeds: Float32Array }[]): number {
+  let most = 0
+  for (const { speeds } of bodies) for (let i = 0; i < speeds.length; i++) most = Math.max(most, Math.abs(speeds[i]))
+  return 1.7321 * most
+}
+
 /**
  * Visits pairs of places that lie in the same or in neighbouring boxes of a grid, so all that are nearer to each other than `reach`, and some that are not, each pair once, the lower number
  * first. `places`: x, y, z each.

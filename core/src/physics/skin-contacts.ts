@@ -1,6 +1,6 @@
 import type { Solid } from '../solid/solid'
 import type { CellLattice } from './cell-lattice'
-import { forEachNear } from './near-places'
+import { fastestIn, forEachNear } from './near-places'
 import { NoStand } from './recording'
 
 /** A body's lattice and skin, and where the engine has it now. */
@@ -67,7 +67,7 @@ export class SkinContacts {
   /** Changes the speeds of what would come into each other within a step of time, s. True where anything touched. */
   apply(step: number): boolean {
     // both may have come nearer since
-    this.gone += 2 * this.fastest() * step
+    this.gone += 2 * fastestIn(this.bodies) * step
     if (++this.age >= LOOKED && this.gone > ROOM * this.cell) {
       this.gone = this.age = 0
       for (let a = 0; a < this.body.length; a++) this.locate(a)
@@ -107,13 +107,6 @@ export class SkinContacts {
     this.age = age
     this.pairs = pairs
     this.met = [...new Set(pairs)]
-  }
-
-  /** More than the speed of anything, m/s. */
-  private fastest(): number {
-    let most = 0
-    for (const { speeds } of this.bodies) for (let i = 0; i < speeds.length; i++) most = Math.max(most, Math.abs(speeds[i]))
-    return 1.7321 * most
   }
 
   /** Looks for places that may meet in the next few steps: near each other, facing each other, and not back to back at rest. */

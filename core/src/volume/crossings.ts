@@ -162,7 +162,7 @@ export function crossingSuspects(
   near.forEach((t, n) => {
     for (let k = 0; k < 3; k++) corners[3 * n + k] = indices[3 * t + k]
   })
-  // those that are none are sound among themselves
+  // those that are none are sound among themselves; of each vertex of a suspect all triangles lie in a cell with it, so that its star is whole
   const sound = Int32Array.from(near, (t) => 1 - suspect[t])
   for (const pair of crossingPairs(p, corners, MOST_PAIRS, sound)) for (const t of pair) for (let k = 0; k < 3; k++) crossing.add(corners[3 * t + k])
   return crossing
@@ -173,12 +173,12 @@ const MOST_CELLS = 2 ** 24
 
 /** Suspects, and the triangles that lie in a cell with one of them. */
 function nearSuspects(p: Float64Array, indices: Uint32Array, suspect: Uint8Array, size: number): Uint32Array {
-  const low = solidBounds(p)
+  const box = solidBounds(p)
   const along = [0, 0, 0]
   let cell = size / 2
   do {
     cell *= 2
-    for (let k = 0; k < 3; k++) along[k] = Math.floor((low[k + 3] - low[k]) / cell) + 1
+    for (let k = 0; k < 3; k++) along[k] = Math.floor((box[k + 3] - box[k]) / cell) + 1
   } while (along[0] * along[1] * along[2] > MOST_CELLS)
   const has = new Uint8Array(along[0] * along[1] * along[2])
   const from = new Int32Array(3)
@@ -188,8 +188,8 @@ function nearSuspects(p: Float64Array, indices: Uint32Array, suspect: Uint8Array
       const a = p[3 * indices[3 * t] + k]
       const b = p[3 * indices[3 * t + 1] + k]
       const c = p[3 * indices[3 * t + 2] + k]
-      from[k] = Math.floor((Math.min(a, b, c) - low[k]) / cell)
-      to[k] = Math.floor((Math.max(a, b, c) - low[k]) / cell)
+      from[k] = Math.floor((Math.min(a, b, c) - box[k]) / cell)
+      to[k] = Math.floor((Math.max(a, b, c) - box[k]) / cell)
     }
   }
   for (let t = 0; t < suspect.length; t++) {

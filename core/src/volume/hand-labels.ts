@@ -24,6 +24,9 @@ const WALK = 12
  * vertices on creases stay where they are.
  */
 export function handLabels(field: SparseField, mesh: DualMesh, source: LabelledMesh, creased: boolean): LabelledMesh {
+  const { rows } = source
+  // most pieces are of one label, or have it to themselves
+  if (rows.length === 1) return { positions: mesh.positions.slice(), indices: mesh.indices, label: new Uint32Array(mesh.indices.length / 3), rows }
   return new Handing(field, mesh, source, creased).run()
 }
 
@@ -99,10 +102,6 @@ class Handing {
   }
 
   run(): LabelledMesh {
-    const { rows } = this.source
-    const { indices } = this.mesh
-    // most pieces are of one label, or have it to themselves
-    if (rows.length === 1) return { positions: this.positions, indices, label: new Uint32Array(indices.length / 3), rows }
     for (let v = 0; v < this.count; v++) {
       const t = this.nearest(v, this.positions[3 * v], this.positions[3 * v + 1], this.positions[3 * v + 2])
       if (t >= 0) this.label[v] = this.source.label[t]
@@ -218,7 +217,7 @@ class Handing {
     }
     this.around(v, 1, trial)
     // those that share a corner with them, but for corners at which all the triangles of a cap meet
-    for (let n = 0, known = near.count; n < known; n++)
+    for (let n = 0, tried = near.count; n < tried; n++)
       for (let k = 3 * near.list[n]; k < 3 * near.list[n] + 3; k++) {
         const corner = indices[k]
         if (!nearCorners.add(corner) || first[corner + 1] - first[corner] > MOST_ABOUT) continue
@@ -275,7 +274,7 @@ class Handing {
     // where each vertex is moved to, and how far along that side
     const towards = new Int32Array(this.count).fill(-1)
     const least = new Float64Array(this.count).fill(SNAP)
-    const near = (v: number, w: number, s: number) => {
+    const move = (v: number, w: number, s: number) => {
       if (s > least[v] || (s === least[v] && (towards[v] < 0 || w > towards[v]))) return
       towards[v] = w
       least[v] = s
@@ -291,8 +290,8 @@ class Handing {
       const share = Number.isFinite(known) ? known : 0.5
       cuts.set(i, j, shares.push(share) - 1)
       made.push(-1)
-      near(i, j, share)
-      near(j, i, 1 - share)
+      move(i, j, share)
+      move(j, i, 1 - share)
     }
     const stays = this.onCreases()
     for (let v = 0; v < this.count; v++) {

@@ -12,15 +12,13 @@ import { turnedBack, turnedOver } from '../../solid/flip'
 import { MESHED, shadowsOf } from '../../volume/estimate'
 import { redistanced } from '../../volume/remesh'
 import { certified } from './surfaces'
-import { throughVolume } from './volumes'
+import { count, throughVolume } from './volumes'
 
 /** A surface that would need more triangles than this goes through its volume, which divides it evenly. */
 const MOST_TRIANGLES = 150_000
 
 /** And that has no more than about so many there: more take minutes. */
 const MOST_THROUGH = 700_000
-
-const count = (n: number) => Number(n.toPrecision(2)).toLocaleString('en')
 
 interface DisplaceInStep {
   readonly title: string
@@ -77,7 +75,9 @@ export async function displaceInStep(input: Value | undefined, context: StepCont
 async function throughItsVolume(base: Solid, context: StepContext, { title, strength, edge, along, by, atMost, main }: DisplaceInStep): Promise<StepOutcome> {
   const most = 1.5 * Math.abs(main.value) * strength
   const meant = edge * 1.3
-  const finest = Math.max(meant, Math.sqrt((2 * shadowsOf(base)) / MOST_THROUGH))
+  // two triangles for every voxel of its shadows
+  const twice = 2 * shadowsOf(base)
+  const finest = Math.max(meant, Math.sqrt(twice / MOST_THROUGH))
   const outcome = await throughVolume(base, context, {
     title,
     params: { fit: 'piece', voxel: 1 },
@@ -113,7 +113,7 @@ async function throughItsVolume(base: Solid, context: StepContext, { title, stre
           {
             code: 'coarser',
             severity: 'note',
-            message: `So fine a surface would need about ${count((2 * shadowsOf(base)) / meant ** 2)} triangles here: its voxels are ${plain(finest)} mm instead of ${plain(meant)} mm, and what is finer is left out.`,
+            message: `So fine a surface would need about ${count(Number((twice / meant ** 2).toPrecision(2)))} triangles here: its voxels are ${plain(finest)} mm instead of ${plain(meant)} mm, and what is finer is left out.`,
             remedy: 'Ask for less detail, or work on a smaller piece.',
             field: main.field,
           },

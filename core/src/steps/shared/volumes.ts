@@ -107,7 +107,8 @@ const STROKE_IN_VOXELS = 0.6
 
 const megabytes = (bytes: number) => `${plain(Math.ceil(bytes / 1e6))} MB`
 
-const count = (n: number) => Math.round(n).toLocaleString('en')
+/** A number of things, in words. */
+export const count = (n: number): string => Math.round(n).toLocaleString('en')
 
 /** What a remesh comes to, in words. */
 export const inFigures = ({ triangles, bytes, seconds }: Estimate): string =>

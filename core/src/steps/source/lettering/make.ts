@@ -4,6 +4,7 @@ import { FontError, type FontFace } from '../../../font/face'
 import { featureName } from '../../../font/features'
 import { loadManifold, manifold, withScope } from '../../../kernel/manifold'
 import { type Affine, translation } from '../../../outline/affine'
+import { commonArea } from '../../../outline/clip'
 import { latticeFor, snap } from '../../../outline/lattice'
 import type { Outline, Region } from '../../../outline/outline'
 import { controlBounds, type Path, transformPath } from '../../../outline/path'
@@ -213,14 +214,16 @@ function groupOverlapping(glyphs: readonly PlacedGlyph[], params: LetteringParam
 /** Calls `visit` for pairs of glyphs that overlap, or come nearer than `near`, mm, besides what curves are off when they are looked at. */
 function forOverlappingPairs(glyphs: readonly PlacedGlyph[], near: number, memo: Memo, visit: (i: number, j: number) => void): void {
   const left = (g: PlacedGlyph) => g.x + g.shape.box[0]
-  const most = near > 0 ? near + 2 * glyphs.reduce((least, { shape }) => Math.max(least, tolerance(shape)), 0) : 0
+  // each is looked at as so much larger
+  const margins = glyphs.map(({ shape }) => (near > 0 ? near / 2 + tolerance(shape) : 0))
+  const widest = margins.reduce((most, margin) => Math.max(most, margin), 0)
   const order = glyphs.map((_, i) => i).sort((i, j) => left(glyphs[i]) - left(glyphs[j]))
   for (let a = 0; a < order.length; a++) {
     const p = glyphs[order[a]]
     for (let b = a + 1; b < order.length; b++) {
       const q = glyphs[order[b]]
-      if (left(q) > p.x + p.shape.box[2] + most) break
-      const reach = near > 0 ? near + tolerance(p.shape) + tolerance(q.shape) : 0
+      if (left(q) > p.x + p.shape.box[2] + margins[order[a]] + widest) break
+      const reach = margins[order[a]] + margins[order[b]]
       if (q.y + q.shape.box[1] > p.y + p.shape.box[3] + reach || p.y + p.shape.box[1] > q.y + q.shape.box[3] + reach) continue
       const dx = q.x - p.x
       const dy = q.y - p.y
@@ -247,7 +250,7 @@ function shapesOverlap(p: GlyphShape, q: GlyphShape, { dx, dy, reach, memo }: { 
         ),
       )
     const moved = own(section(q).translate([dx, dy]))
-    return own(section(p).intersect(reach > 0 ? own(moved.offset(reach, 'Round', 2, 16)) : moved)).area() > 1e-4
+    return commonArea(own, section(p), moved, reach) > 1e-4
   })
 }
 
