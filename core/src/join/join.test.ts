@@ -1,8 +1,10 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
+import { noise } from '../../test/bodies'
 import { assets, boxSolid, FULL, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
+import { trianglesCross } from '../check/triangles'
 import { placeMatrix } from '../document/place'
 import { evaluateRoute } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
@@ -11,7 +13,7 @@ import { transformed, UNMOVED } from '../solid/operations'
 import { roundedBox, turnedBar, turnedRing } from '../solid/revolve'
 import { labelAt, type Solid, triangleCount } from '../solid/solid'
 import { JOINS, joinSolid } from './join'
-import { type LooseMesh, mendRounded, REMOVED } from './mend'
+import { depthOfCrossing, type LooseMesh, mendRounded, REMOVED } from './mend'
 import { thinnestFloor } from './thinnest'
 
 const LATTICE = 2 ** -14
@@ -212,6 +214,53 @@ describe('mending', () => {
       { numRuns: 150, seed: 7 },
     )
     expect(mended).toBeGreaterThan(30)
+  })
+
+  it('tells how deep triangles reach through each other: no shorter way parts them, and one as long does', () => {
+    let crossed = 0
+    fc.assert(
+      fc.property(fc.integer(), (seed) => {
+        const next = noise(seed)
+        const places = Array.from({ length: 18 }, next)
+        const ids = Uint32Array.from([0, 1, 2, 3, 4, 5])
+        fc.pre(trianglesCross(places, ids, 0, 1))
+        const depth = depthOfCrossing(places, ids, 0, 1)
+        crossed++
+        const crossesMoved = (by: number) => {
+          const [a, b] = [Math.acos(Math.max(-1, Math.min(1, next()))), Math.PI * next()]
+          const way = [Math.sin(a) * Math.cos(b), Math.sin(a) * Math.sin(b), Math.cos(a)]
+          return trianglesCross(
+            places.map((v, i) => (i < 9 ? v : v + by * way[i % 3])),
+            ids,
+            0,
+            1,
+          )
+        }
+        for (let i = 0; i < 200; i++) expect(crossesMoved(0.999 * depth)).toBe(true)
+        // some way that is hardly longer parts them
+        let parted = false
+        for (let i = 0; i < 4000 && !parted; i++) parted = !crossesMoved(1.05 * depth + 1e-9)
+        expect(parted).toBe(true)
+      }),
+      { numRuns: 120, seed: 5 },
+    )
+    expect(crossed).toBeGreaterThan(100)
+  })
+
+  it('does not begin on what reaches deep through itself, and says where that is', () => {
+    const [a, b] = [bodies.ball.solid, { ...bodies.ball.solid, positions: bodies.ball.solid.positions.map((v, i) => (i % 3 === 0 ? v + 1 : v)) }]
+    const n = a.positions.length / 3
+    const mesh = loose({
+      ...a,
+      positions: Float64Array.from([...a.positions, ...b.positions]),
+      indices: Uint32Array.from([...a.indices, ...b.indices.map((v) => v + n)]),
+      surface: Uint32Array.from([...a.surface, ...b.surface]),
+    })
+    const was = mesh.positions.slice()
+    const result = mendRounded(mesh, LATTICE, everywhere)
+    expect(result).toMatchObject({ sound: false, collapsed: 0, flipped: 0, nudged: 0 })
+    expect(result.places.length).toBeGreaterThan(0)
+    expect(mesh.positions).toEqual(was)
   })
 
   it('leaves what is sound as it is', () => {

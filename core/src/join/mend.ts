@@ -37,6 +37,8 @@ export interface Mended {
 const REACHES = [2 ** -11, 2 ** -9, 2 ** -7, 2 ** -6]
 const ROUNDS_EACH = 3
 const MOST_PAIRS = 400
+/** Triangles that reach further through each other than this, mm, are not parted by changes of that size. */
+const TOO_DEEP = 4 * REACHES[REACHES.length - 1]
 
 /**
  * Mends what rounding to the lattice has spoilt in the result of a boolean, there and nowhere else: sides of no length are collapsed,
@@ -46,6 +48,27 @@ const MOST_PAIRS = 400
  */
 export function mendRounded(mesh: LooseMesh, lattice: number, box: Box, sound?: SoundTriangles): Mended {
   return new Mender(mesh, lattice, box, sound).run()
+}
+
+/**
+ * How far one of two triangles that cross would have to be moved to part them, mm: the least overlap along their normals and what is square to a side of
+ * each (the separating axes of convex bodies: Gottschalk, Lin & Manocha, "OBBTree", 1996).
+ */
+export function depthOfCrossing(p: ArrayLike<number>, ids: ArrayLike<number>, s: number, t: number): number {
+  const corners = (of: number) => [0, 1, 2].map((k) => [0, 1, 2].map((c) => p[3 * ids[3 * of + k] + c]))
+  const [a, b] = [corners(s), corners(t)]
+  const sides = (q: readonly number[][]) => [0, 1, 2].map((k) => [0, 1, 2].map((c) => q[(k + 1) % 3][c] - q[k][c]))
+  const [sa, sb] = [sides(a), sides(b)]
+  const square = ([x, y, z]: readonly number[], [u, v, w]: readonly number[]) => [y * w - z * v, z * u - x * w, x * v - y * u]
+  const along = (axis: readonly number[], q: readonly number[][]) => q.map((c) => axis[0] * c[0] + axis[1] * c[1] + axis[2] * c[2])
+  let least = Infinity
+  for (const axis of [square(sa[0], sa[1]), square(sb[0], sb[1]), ...sa.flatMap((u) => sb.map((v) => square(u, v)))]) {
+    const length = Math.hypot(axis[0], axis[1], axis[2])
+    if (length < 1e-12) continue
+    const [m, n] = [along(axis, a), along(axis, b)]
+    least = Math.min(least, (Math.max(...m) - Math.min(...n)) / length, (Math.max(...n) - Math.min(...m)) / length)
+  }
+  return least
 }
 
 /** Triangles near those that cross, and their boxes; what is tried on others leaves them as they are. */
@@ -81,6 +104,9 @@ class Mender {
   run(): Mended {
     let apart = this.partPlaces()
     let pairs = this.crossings()
+    const { positions, indices } = this.mesh
+    const deep = pairs.filter(([s, t]) => depthOfCrossing(positions, indices, s, t) > TOO_DEEP)
+    if (deep.length > 0) return this.told(false, deep)
     for (const reach of REACHES) {
       for (let round = 0; round < ROUNDS_EACH && pairs.length > 0 && pairs.length <= MOST_PAIRS; round++) {
         for (const [s, t] of pairs) this.mendPair(s, t, reach)
@@ -88,7 +114,11 @@ class Mender {
         pairs = this.crossings()
       }
     }
-    return { sound: apart && pairs.length === 0, ...this.done, places: pairs.slice(0, 50).map(([s]) => this.place(s)) }
+    return this.told(apart && pairs.length === 0, pairs)
+  }
+
+  private told(sound: boolean, pairs: readonly (readonly [number, number])[]): Mended {
+    return { sound, ...this.done, places: pairs.slice(0, 50).map(([s]) => this.place(s)) }
   }
 
   private place(t: number): [number, number, number] {

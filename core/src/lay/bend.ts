@@ -40,6 +40,10 @@ const MOST_PLACES = 12
  */
 export function bendOver(ground: Ground, flat: Solid, depth: number, lattice: number, finer = 1): Bent {
   const lay = new Layer(ground)
+  // what has no place on the ground at its own corners has none when it is finer
+  const first = spotsOf(lay, flat)
+  const none = { off: lettersOf(flat, (v) => first[v].off), folds: lay.turnedOver() }
+  if (none.off.length + none.folds.length > 0) return { solid: flat, sound: false, ...told(lay), ...none, folds: none.folds.slice(0, MOST_PLACES) }
   const [u0, v0, , u1, v1] = solidBounds(flat.positions)
   const widest = Math.max(u1 - u0, v1 - v0) / MOST_ALONG
   let fine: Solid | undefined
@@ -48,7 +52,7 @@ export function bendOver(ground: Ground, flat: Solid, depth: number, lattice: nu
   fine = stoutTriangles(fine)
   const { positions: p } = fine
   const n = p.length / 3
-  const spots = Array.from({ length: n }, (_, v) => lay.at(p[3 * v], p[3 * v + 1]))
+  const spots = spotsOf(lay, fine)
   const points = new Float64Array(3 * n)
   const ups = new Float64Array(3 * n)
   spots.forEach(({ point, axes }, v) => {
@@ -68,11 +72,14 @@ export function bendOver(ground: Ground, flat: Solid, depth: number, lattice: nu
     solid,
     sound: mended?.sound ?? false,
     off: lettersOf(fine, (v) => spots[v].off),
-    stretch: lay.stretch(),
     folds,
-    creases: lay.creases(),
+    ...told(lay),
   }
 }
+
+const told = (lay: Layer): Pick<Bent, 'stretch' | 'creases'> => ({ stretch: lay.stretch(), creases: lay.creases() })
+
+const spotsOf = (lay: Layer, { positions: p }: Solid): Spot[] => Array.from({ length: p.length / 3 }, (_, v) => lay.at(p[3 * v], p[3 * v + 1]))
 
 /**
  * Every letter by itself put on the ground as it is: it stands on the plane that touches the surface beneath its middle. What reaches into the
@@ -118,6 +125,8 @@ export function standOn(ground: Ground, flat: Solid, lattice: number): Bent {
     stand.sink = Math.max(stand.sink, -above)
     stand.rise = Math.max(stand.rise, above)
   }
+  const folds = lay.turnedOver().slice(0, MOST_PLACES)
+  if (off.size + folds.length > 0) return { solid: flat, sound: false, off: [...off], stretch: lay.stretch(), folds, creases: [] }
   for (let v = 0; v < n; v++) {
     const stand = stands.get(group[v])
     if (!stand) continue
@@ -135,7 +144,7 @@ export function standOn(ground: Ground, flat: Solid, lattice: number): Bent {
     lattice,
     attributes: mapAttributes(flat.attributes, (name, array) => (name === 'normal' ? turned : array)),
   })
-  return { solid, sound: mended.sound, off: [...off], stretch: lay.stretch(), folds: lay.turnedOver().slice(0, MOST_PLACES), creases: [] }
+  return { solid, sound: mended.sound, off: [], stretch: lay.stretch(), folds, creases: [] }
 }
 
 type Axes = readonly [Point, Point, Point]

@@ -83,6 +83,9 @@ const ROUGH = 0.02
 /** How well what only shows where the line runs is smoothed. */
 const ROUGHLY = 0.05
 
+/** Triangles that are enough for what is smoothed: more of them only where words need them anyway. */
+const ENOUGH_TO_SMOOTH = 200_000
+
 /** The ground for words on a body's surface, or why there is none. */
 export function groundFor(body: Solid, options: LayOptions): Ground | { readonly why: GroundFailure } {
   const { how, area, depth, smooth } = options
@@ -99,7 +102,10 @@ export function groundFor(body: Solid, options: LayOptions): Ground | { readonly
   const whole = lineOn(around, smooth > meanSide(around) ? faired(around, smooth, ROUGHLY) : around.positions, start.point, options, wide)
   // only what lies along the line is looked at closer
   const reach = 1.15 * Math.max(-wide[1], wide[3]) + margin + 3 * smooth
-  const surface = surfaceAlong(around, pointsOf(whole, reach / 2), reach, smooth > 0 ? Math.max(Math.min(step, Math.max(0.3, smooth / 2)), smooth / 4) : step)
+  const finest = smooth > 0 ? Math.max(Math.min(step, Math.max(0.3, smooth / 2)), smooth / 4) : step
+  let surface: Surface | undefined
+  for (let side = finest; side < step && !surface; side *= 2) surface = surfaceAlong(around, pointsOf(whole, reach / 2), reach, side, ENOUGH_TO_SMOOTH)
+  surface ??= surfaceAlong(around, pointsOf(whole, reach / 2), reach, Math.max(step, finest))
   if (!surface) return { why: 'too-large' }
   const measured = smooth > 0 ? faired(surface, smooth) : surface.positions
   const { line, place, frame, normals, level } = lineOn(surface, measured, start.point, options, wide)

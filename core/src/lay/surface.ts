@@ -115,9 +115,15 @@ class Cells {
 
 /**
  * What of a surface lies nearer to some points than `reach` mm, and a little more, its triangles parted there until no side is longer than
- * `step` mm. The points stand no further apart than half the reach. Undefined where that would be too many triangles.
+ * `step` mm. The points stand no further apart than half the reach. Undefined where that would be more than `most` triangles.
  */
-export function surfaceAlong({ positions, indices }: Surface, points: Iterable<Point>, reach: number, step: number): Surface | undefined {
+export function surfaceAlong(
+  { positions, indices }: Surface,
+  points: Iterable<Point>,
+  reach: number,
+  step: number,
+  most = MOST_TRIANGLES,
+): Surface | undefined {
   const cells = new Cells(points, reach)
   const part = partOf(positions, indices, (i) => {
     const [a, b, c] = [3 * indices[i], 3 * indices[i + 1], 3 * indices[i + 2]]
@@ -129,7 +135,7 @@ export function surfaceAlong({ positions, indices }: Surface, points: Iterable<P
   const fine = refineTriangles(
     part,
     (p, a, b) => (p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2 > square && cells.passes(p, a, b),
-    { most: MOST_TRIANGLES },
+    { most },
   )
   return fine && surfaceOf(fine.positions, fine.indices)
 }

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { ballBody, bottleBody, bumps, turnedBody } from '../../../test/bodies'
 import { assets, boxSolid, FULL, wordRoute } from '../../../test/helpers'
+import { within } from '../../../test/within'
 import { SHIPPED_FACES } from '../../../fonts/catalogue'
 import { Memo } from '../../cache/memo'
 import { checkMesh } from '../../check/check'
@@ -115,6 +116,16 @@ describe('words laid on bodies', () => {
     if (!off.ok) {
       expect(off.issue.fixes?.map(({ label }) => label)).toEqual(['Size to 80 %', 'Over the surface'])
       expect((await at({ point: [0, 68, 40], ...off.issue.fixes?.[1].params })).ok).toBe(true)
+    }
+  })
+
+  it('are refused at once where they find no surface beneath them or lie in each other, bent or each as it is', async () => {
+    const words = await outline('WELLE', 'alfa-slab', 30)
+    const { body } = bodies.bottle
+    for (const letters of ['bent', 'whole']) {
+      const params = raiseLettering.params.parse({ words: { piece: 'w' }, lay: 'any', letters, point: [-10, 19, 31], angle: 163, smooth: 2 })
+      const outcome = await within(5000, () => raiseLettering.evaluate(body, params, context(words)))
+      expect(outcome.ok ? 'made' : outcome.issue.code).toMatch(/runs-off|folds/)
     }
   })
 

@@ -6,7 +6,7 @@ import { insertParams } from './schema'
 export const insert = defineStep(
   {
     kind: 'insert',
-    version: 1,
+    version: 2,
     family: 'Form',
     title: 'Insert',
     summary: 'The words as they fit into the pocket of another piece’s Inlay step.',
