@@ -1,3 +1,5 @@
+import { hashBits, hashJson } from '../cache/hash'
+import { LABELS } from '../solid/labels'
 import { type Placed, split } from '../solid/operations'
 import { labelOf, type Solid, solidBounds } from '../solid/solid'
 
@@ -62,4 +64,16 @@ export function bodiesApart(
       letters,
     }
   })
+}
+
+/** What two bodies have in common that are the same but for the letters they are: shape, labels, bands, looks and layers. */
+export function bodyKey({ positions, indices, surface, labels, bands, looks, layers, lattice }: Solid): string {
+  const bits = [positions, indices, surface].map(hashBits).join(':')
+  return `${lattice}:${bits}:${hashJson({ labels: LABELS.map((label) => [...labels[label]]), bands, looks, layers })}`
+}
+
+/** Whether the boxes of any two bodies meet. */
+export function bodiesMeet(bodies: readonly Placed[]): boolean {
+  const boxes = bodies.map(({ solid: { positions }, dx, dy, dz }) => solidBounds(positions).map((v, k) => v + [dx, dy, dz][k % 3]))
+  return boxes.some((a, i) => boxes.slice(i + 1).some((b) => [0, 1, 2].every((k) => a[k] <= b[k + 3] && b[k] <= a[k + 3])))
 }

@@ -9,8 +9,16 @@ import type { Breathe } from './remesh'
 const LONG = 4 / 3
 const SHORT = 4 / 5
 
-const ROUNDS = 6
+const ROUNDS = 4
 const PASSES = 3
+/**
+ * At first sides may be so many times as long as they are to be, and less and less: short sides go while there are few triangles. Cut at once, slivers would become four times
+ * as many triangles as are wanted. No two sides next to each other collapse in one pass, and most are short then.
+ */
+const LEVELS = [16, 8, 4, 2, 1]
+const PASSES_EACH = 8
+/** A pass that changed fewer than this share of the vertices is the last of its round. */
+const FEW = 0.001
 
 /** A triangle may turn by as much as this cosine when a side is collapsed or flipped. */
 const TURN = 0.7
@@ -39,16 +47,27 @@ const FIXED = 2
  * they are; everything else lies on the surface as it was. The mesh must be closed.
  *
  * With `lengths`, one for each triangle of the mesh (mm), sides are as long as where they lie says, and go over from short to long little by little.
+ * Triangles with a 1 in `kept` are cut where they are too long, and stay as they are otherwise.
  */
-export async function evenlyRemeshed(mesh: LabelledMesh, edge: number, angle: number, breathe: Breathe, lengths?: Float32Array): Promise<LabelledMesh> {
-  const work = new Remesher(mesh, edge, angle, lengths)
+export async function evenlyRemeshed(
+  mesh: LabelledMesh,
+  edge: number,
+  angle: number,
+  breathe: Breathe,
+  { lengths, kept }: { readonly lengths?: Float32Array; readonly kept?: Uint8Array } = {},
+): Promise<LabelledMesh> {
+  const work = new Remesher(mesh, edge, angle, lengths, kept)
   for (let round = 0; round < ROUNDS; round++) {
-    work.size()
-    work.split()
-    await breathe()
-    for (let pass = 0; pass < PASSES; pass++) if (work.collapse(pass > 0) === 0) break
-    await breathe()
-    for (let pass = 0; pass < PASSES; pass++) if (work.flip(pass > 0) === 0) break
+    for (const level of round === 0 ? LEVELS : [1]) {
+      work.level = level
+      work.size()
+      work.split()
+      work.renumber()
+      await breathe()
+      for (let pass = 0; pass < (round === 0 ? PASSES_EACH : PASSES); pass++) if (work.collapse(pass > 0) <= FEW * work.vertices) break
+      await breathe()
+    }
+    for (let pass = 0; pass < PASSES; pass++) if (work.flip(pass > 0) <= FEW * work.vertices) break
     await breathe()
     work.slide()
     await breathe()
@@ -99,8 +118,10 @@ class Neighbours {
 }
 
 class Remesher {
+  vertices: number
+  /** how many times as long as they are to be sides may be for now */
+  level = 1
   private positions: Float64Array
-  private vertices: number
   private indices: Uint32Array
   private label: Uint32Array
   /** per vertex its class, and the triangle of the source it lies on */
@@ -115,6 +136,7 @@ class Remesher {
     private readonly edge: number,
     angle: number,
     private readonly lengths?: Float32Array,
+    kept?: Uint8Array,
   ) {
     const { positions, indices, label } = source
     const { along, crease } = creasesOf(source, angle)
@@ -133,6 +155,11 @@ class Remesher {
     for (let i = 0; i < indices.length; i++) {
       this.on[indices[i]] = Math.floor(i / 3)
       if (crease[i]) this.mark(indices[i], indices[next(i)])
+    }
+    for (let i = 0; kept && i < indices.length; i++) {
+      if (kept[Math.floor(i / 3)] === 0) continue
+      this.kind[indices[i]] = FIXED
+      this.mark(indices[i], indices[next(i)])
     }
     this.around = trianglesAbout(indices, this.vertices)
     if (lengths) this.sized = new Float32Array(this.vertices).fill(edge)
@@ -216,7 +243,7 @@ class Remesher {
 
   /** Cuts every long side in its middle, and again until none is left; triangles are cut by how many of their sides are. */
   split(): void {
-    const isLong = (a: number, b: number) => this.length2(a, b) > (LONG * this.lengthAt(a, b)) ** 2
+    const isLong = (a: number, b: number) => this.length2(a, b) > (LONG * this.level * this.lengthAt(a, b)) ** 2
     for (let again = true, round = 0; again && round < 14; round++) {
       const { indices } = this
       const added: number[] = []
@@ -306,6 +333,38 @@ class Remesher {
     this.kind = longer(this.kind, size)
     this.on = longer(this.on, size)
     if (this.sized) this.sized = longer(this.sized, size)
+  }
+
+  /** Numbers vertices in the order in which triangles, which lie beside their neighbours, name them: what is looked at together lies together, and what no triangle names is gone. */
+  renumber(): void {
+    const { indices, positions: p, kind, on, sized, creases } = this
+    const number = new Int32Array(this.vertices).fill(-1)
+    const positions = new Float64Array(p.length)
+    const kinds = new Uint8Array(kind.length)
+    const ons = new Int32Array(on.length)
+    const sizes = sized && new Float32Array(sized.length)
+    let count = 0
+    for (let i = 0; i < indices.length; i++) {
+      const v = indices[i]
+      if (number[v] < 0) {
+        const n = (number[v] = count++)
+        positions[3 * n] = p[3 * v]
+        positions[3 * n + 1] = p[3 * v + 1]
+        positions[3 * n + 2] = p[3 * v + 2]
+        kinds[n] = kind[v]
+        ons[n] = on[v]
+        if (sizes && sized) sizes[n] = sized[v]
+      }
+      indices[i] = number[v]
+    }
+    this.positions = positions
+    this.kind = kinds
+    this.on = ons
+    this.sized = sizes
+    this.vertices = count
+    this.creases = new EdgeTable(Math.max(64, this.marked))
+    this.marked = 0
+    for (let s = 0; s < creases.from.length; s++) if (creases.from[s] >= 0 && creases.value[s] > 0) this.mark(number[creases.from[s]], number[creases.to[s]])
   }
 
   /** Vertices that the last pass changed something at. */
@@ -409,12 +468,13 @@ class Remesher {
   /** Whether neighbours, but for one, lie too far from a place for sides that `a` comes to have there. */
   private tooFar(neighbours: Neighbours, at: Float64Array, but: number, a: number): boolean {
     const { positions: p, sized } = this
-    if (!sized) return neighbours.reaches(p, at, but) > (LONG * this.edge) ** 2
+    const most = LONG * this.level
+    if (!sized) return neighbours.reaches(p, at, but) > (most * this.edge) ** 2
     for (let n = 0; n < neighbours.count; n++) {
       const v = neighbours.list[n]
       if (v === but) continue
       const square = (p[3 * v] - at[0]) ** 2 + (p[3 * v + 1] - at[1]) ** 2 + (p[3 * v + 2] - at[2]) ** 2
-      if (square > (LONG * Math.min(sized[a], sized[v])) ** 2) return true
+      if (square > (most * Math.min(sized[a], sized[v])) ** 2) return true
     }
     return false
   }

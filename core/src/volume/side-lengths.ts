@@ -43,12 +43,11 @@ export function lengthsByBend(mesh: LabelledMesh, creaseAngle: number, { most, l
   return out
 }
 
-/** Lengths that are halved at all triangles nearer than `reach` mm to one of some places. */
-export function halvedAt(lengths: Float32Array, { positions: p, indices }: LabelledMesh, places: readonly (readonly number[])[], reach: number): Float32Array {
-  const out = lengths.slice()
-  for (let t = 0; t < out.length; t++)
-    if (places.some(([x, y, z]) => toTriangle(x, y, z, p, 3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]) < reach * reach)) out[t] /= 2
-  return out
+/** A 1 for each triangle that lies nearer than `reach` mm to one of some places. */
+export function trianglesNear({ positions: p, indices }: LabelledMesh, places: readonly (readonly number[])[], reach: number): Uint8Array {
+  return Uint8Array.from({ length: indices.length / 3 }, (_, t) =>
+    places.some(([x, y, z]) => toTriangle(x, y, z, p, 3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]) < reach * reach) ? 1 : 0,
+  )
 }
 
 /** About how many triangles cover a mesh with sides so long: equal ones, whose area is √3/4 of their side squared. */

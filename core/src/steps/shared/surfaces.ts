@@ -6,18 +6,21 @@ import type { Solid } from '../../solid/solid'
 /** More crossings than this are no matter of rounding. */
 const MOST_ROUNDED = 40
 
-/** A solid whose surface was changed, certified: as it is, or mended where rounding has spoilt it (at `most` so many places); or where it crosses itself. */
+type Places = readonly (readonly [number, number, number])[]
+
+/** A solid whose surface was changed, certified: as it is, or mended where rounding has spoilt it (at `most` so many places); or where it crosses itself: a few places to be shown, and all that are known. */
 export function certified(
   solid: Solid,
   most = MOST_ROUNDED,
-): { readonly ok: true; readonly solid: Solid } | { readonly ok: false; readonly places: readonly (readonly [number, number, number])[] } {
+): { readonly ok: true; readonly solid: Solid } | { readonly ok: false; readonly places: Places; readonly all: Places } {
   const check = checkMesh(solid)
   if (check.sound) return { ok: true, solid }
-  const places = check.findings.flatMap((finding) => finding.places).slice(0, 8)
+  const all = check.findings.flatMap((finding) => finding.places)
+  const places = all.slice(0, 8)
   if (check.findings.some(({ code }) => code !== 'crossing' && code !== 'degenerate' && code !== 'pinched') || check.crossings > most)
-    return { ok: false, places }
+    return { ok: false, places, all }
   const { solid: mended, mended: did } = mendedSolid(solid)
-  return did.sound && checkMesh(mended).sound ? { ok: true, solid: mended } : { ok: false, places }
+  return did.sound && checkMesh(mended).sound ? { ok: true, solid: mended } : { ok: false, places, all }
 }
 
 /** Positions on a lattice. */

@@ -1,14 +1,12 @@
 import { rayLength } from '../../check/rays'
 import { buildBoxTree } from '../../check/tree'
-import { hashBits, hashJson } from '../../cache/hash'
 import { latticeFor } from '../../outline/lattice'
-import { LABELS } from '../../solid/labels'
 import { joinPlaced, type Placed } from '../../solid/operations'
 import { partCount, type Solid, solidBounds, triangleCount } from '../../solid/solid'
 import { BAND, type Estimate, estimate, MESHED } from '../../volume/estimate'
 import type { SparseField } from '../../volume/field'
 import { labelled, type LabelledMesh } from '../../volume/labelled'
-import { bodiesApart } from '../../volume/bodies-apart'
+import { bodiesApart, bodiesMeet, bodyKey } from '../../volume/bodies-apart'
 import { fieldOf, type Meshed, redistanced, solidOfField, type Way } from '../../volume/remesh'
 import { plain } from '../meta'
 import { failed, type StepContext, type StepIssue, type StepOutcome } from '../step'
@@ -211,8 +209,7 @@ async function bodyByBody(
   const made: Placed[] = []
   let blunted = 0
   for (const [i, body] of bodies.entries()) {
-    const { positions, indices, surface, labels, bands, looks, layers } = body.solid
-    const key = `remeshed:${way}:${voxel}:${lattice}:${[positions, indices, surface].map(hashBits).join(':')}:${hashJson({ labels: LABELS.map((label) => [...labels[label]]), bands, looks, layers })}`
+    const key = `remeshed:${way}:${voxel}:${lattice}:${bodyKey(body.solid)}`
     let meshed = context.memo.peek<Meshed>(key)
     if (!meshed) {
       meshed = await remeshed({ solid: body.solid, source: labelled(body.solid), voxel, way, context: { ...context, progress: () => {} } }, step, band, lattice)
@@ -225,9 +222,7 @@ async function bodyByBody(
     } else if (meshed.places.length > 0) return { ok: false, places: meshed.places.map(([x, y, z]) => [x + body.dx, y + body.dy, z + body.dz]) }
   }
   if (made.length === 0) return { ok: false, places: [] }
-  const boxes = made.map(({ solid: { positions }, dx, dy, dz }) => solidBounds(positions).map((v, k) => v + [dx, dy, dz][k % 3]))
-  const meet = boxes.some((a, i) => boxes.slice(i + 1).some((b) => [0, 1, 2].every((k) => a[k] <= b[k + 3] && b[k] <= a[k + 3])))
-  return meet ? undefined : { ok: true, solid: joinPlaced(made, solid.letters, lattice, solid.layers), blunted }
+  return bodiesMeet(made) ? undefined : { ok: true, solid: joinPlaced(made, solid.letters, lattice, solid.layers), blunted }
 }
 
 /** Says it when a piece has come into more parts than it had, or fewer: strokes thinner than about two voxels break up or vanish. */

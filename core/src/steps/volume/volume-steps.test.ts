@@ -9,7 +9,8 @@ import { evaluateRoute } from '../../evaluate/route'
 import { loadManifold } from '../../kernel/manifold'
 import { INSIDE } from '../../solid/labels'
 import { roundedBox } from '../../solid/revolve'
-import { labelAt, labelOf, type Solid, surfacesOf, triangleCount } from '../../solid/solid'
+import { split } from '../../solid/operations'
+import { labelAt, labelOf, type Solid, solidBounds, surfacesOf, triangleCount } from '../../solid/solid'
 import { labelled } from '../../volume/labelled'
 import { trianglesFor } from '../../volume/side-lengths'
 import { stepKind } from '../registry'
@@ -296,12 +297,47 @@ describe('what volume steps do', () => {
     expect(indices.length / 3).toBeLessThan(0.8 * trianglesFor(labelled(box), new Float32Array(box.indices.length / 3).fill(Math.sqrt(6 * within * 6))))
   })
 
-  it('sides that would make the surface pass through itself are made shorter there alone, and that is told', async () => {
-    const italic = await word('im-fell-italic', 'u')
-    const outcome = await run('even-remesh', italic, { edge: 2 })
-    expect(checkMesh(solidIn(outcome)).findings).toEqual([])
-    expect(outcome.ok && outcome.issues.map(({ code }) => code)).toEqual(['shorter-there'])
-    expect(outcome.ok && outcome.issues[0].places?.length).toBeGreaterThan(0)
+  it('sides that would make the surface pass through itself are made shorter there alone, or stay as they were, and that is told', async () => {
+    // thin walls that run out into a point
+    for (const [edge, text] of [
+      [2, 'g'],
+      [0.9, '8'],
+    ] as const) {
+      const italic = await word('bodoni-moda-italic', text)
+      const outcome = await run('even-remesh', italic, { edge })
+      expect(checkMesh(solidIn(outcome)).findings).toEqual([])
+      expect(outcome.ok && outcome.issues.map(({ code }) => code)).toEqual(['shorter-there'])
+      expect(outcome.ok && outcome.issues[0].places?.length).toBeGreaterThan(0)
+    }
+  })
+
+  it('gives every letter even triangles by itself: of a word that is typed anew only what is new is made, and the rest is the same', async () => {
+    const memo = new Memo()
+    const made: string[] = []
+    const put = memo.put.bind(memo)
+    memo.put = (key, value) => {
+      made.push(key)
+      put(key, value)
+    }
+    const remeshed = async (text: string) => {
+      made.length = 0
+      const solid = solidIn(await run('even-remesh', await word('archivo-bold', text), { edge: 1.6 }, memo))
+      expect(checkMesh(solid).findings).toEqual([])
+      return { solid, made: made.filter((key) => key.startsWith('even-remesh:')).length }
+    }
+    const first = await remeshed('TELL')
+    expect(first.made).toBe(3)
+    const second = await remeshed('TEAL')
+    expect(second.made).toBe(1)
+    expect(second.solid.letters.join('')).toBe('TEAL')
+    for (const letter of [0, 1, 3]) {
+      const [was, is] = [first, second].map(({ solid }) => {
+        const { positions } = split(solid, (t) => labelAt(solid, t, 'letter')).get(letter) as Solid
+        const [x0] = solidBounds(positions)
+        return positions.map((v, i) => (i % 3 === 0 ? v - x0 : v))
+      })
+      expect(is).toEqual(was)
+    }
   })
 
   it('even triangles are even: sides near the length, no slivers, on the very surface', async () => {
