@@ -352,7 +352,8 @@ describe('changes by hand', () => {
 
 describe('ready units', () => {
   it.each(UNITS)('%s is sound, stands about its axis, and is as wide as asked', (name) => {
-    for (const width of [0.5, 4, 60]) {
+    // every number of sides that there is
+    for (const width of [0.5, 2, 4, 5, 6, 7, 8, 9, 10, 12, 15, 60]) {
       const unit = readyUnit(name, width)
       const check = checkMesh(unit)
       expect(check).toMatchObject({ sound: true, closed: true })

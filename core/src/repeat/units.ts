@@ -76,8 +76,9 @@ function run(...parts: readonly TurnedPoint[][]): TurnedPoint[] {
  */
 export function readyUnit(name: UnitName, width: number): Solid {
   const lattice = latticeFor(width)
-  const sides = Math.min(32, Math.max(12, sidesFor(width / 2, 0.04)))
-  const steps = Math.max(3, sides / 4)
+  // of four at a time, so that there is a whole number of steps to a quarter
+  const sides = Math.min(32, sidesFor(width / 2, 0.04))
+  const steps = sides / 4
   const w = width
   switch (name) {
     case 'bulb': {
@@ -96,7 +97,7 @@ export function readyUnit(name: UnitName, width: number): Solid {
       const hollow = run(
         arc(inner, middle, 90, inLow, steps, FACE, true),
         [corner(0.85 * socket, floor, FACE, [-1, 0], UP), corner(core, floor, RETURN, UP, OUT), corner(core, high, INSIDE, OUT)],
-        arc(core, high, 0, 90, Math.max(2, steps / 2), INSIDE),
+        arc(core, high, 0, 90, Math.ceil(steps / 2), INSIDE),
       )
       return dressedUnit(upright(joinSolids([turned(outside, false, sides, lattice), turned(hollow, false, Math.max(8, sides / 2), lattice)])), {
         [FACE]: part('Bulb glass', GLASS),
