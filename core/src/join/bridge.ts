@@ -6,7 +6,7 @@ import { type LabelRow, LABELS, labelTable, rowCount, withLabel } from '../solid
 import { joinNames, type Names } from '../solid/operations'
 import { normalsOf, uvsOf } from '../solid/shading'
 import { type Solid, triangleCount, vertexCount, withParts } from '../solid/solid'
-import { longer, VertexTable } from '../solid/vertex-table'
+import { longer } from '../solid/vertex-table'
 import { type Box, type LooseMesh, type Mended, mendRounded, REMOVED } from './mend'
 
 export type { Manifold }
@@ -123,51 +123,6 @@ export class KernelSolids {
       ids.set(labelled.originalID(), number)
       return labelled
     }
-  }
-
-  /**
-   * A result as a solid of Kelvar's, rounded to the lattice: points that come to lie at one place are one, triangles that are left without
-   * three corners go. Rounding may spoil what was sound; the caller checks.
-   */
-  take(body: Manifold, lattice: number): Solid {
-    const mesh = body.getMesh()
-    const { vertProperties: properties, numProp: stride, triVerts, runIndex, runOriginalID } = mesh
-    const names = joinNames(this.sources.map((source) => source.names))
-    const rowOf = this.rowFinder()
-    const table = new VertexTable(lattice)
-    const count = properties.length / stride
-    table.reserveVertices(count, count)
-    const vertexOf = new Int32Array(count)
-    for (let v = 0; v < count; v++) {
-      const [x, y, z] = [0, 1, 2].map((k) => Math.round(properties[v * stride + k] / lattice) * lattice + 0)
-      vertexOf[v] = table.vertex(x, y, z)
-    }
-    const indices = new Uint32Array(triVerts.length)
-    const surface = new Uint32Array(triVerts.length / 3)
-    // the kernel's vertex at every corner that is kept
-    const corner = new Uint32Array(triVerts.length)
-    let kept = 0
-    for (let run = 0; run < runOriginalID.length; run++) {
-      const row = rowOf(runOriginalID[run])
-      for (let i = runIndex[run]; i < runIndex[run + 1]; i += 3) {
-        const [a, b, c] = [vertexOf[triVerts[i]], vertexOf[triVerts[i + 1]], vertexOf[triVerts[i + 2]]]
-        if (a === b || b === c || a === c) continue
-        indices.set([a, b, c], 3 * kept)
-        corner.set([triVerts[i], triVerts[i + 1], triVerts[i + 2]], 3 * kept)
-        surface[kept++] = row
-      }
-    }
-    const positions = table.vertexPositions()
-    return withParts({
-      kind: 'solid',
-      positions,
-      indices: indices.slice(0, 3 * kept),
-      surface: surface.slice(0, kept),
-      ...names,
-      labels: withLabel(names.labels, 'part', () => 0),
-      attributes: this.attributesOf(properties, stride, corner.subarray(0, 3 * kept), vertexOf, positions.length / 3),
-      lattice,
-    })
   }
 
   /**

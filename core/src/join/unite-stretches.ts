@@ -1,7 +1,8 @@
 import { manifold } from '../kernel/manifold'
 import { PLAIN_ROW } from '../solid/labels'
-import type { Solid, SolidLayer } from '../solid/solid'
+import { connectedParts, partCount, type Solid, type SolidLayer, vertexCount } from '../solid/solid'
 import { ringAt, type Section, type Station } from '../solid/sweep'
+import { VertexTable } from '../solid/vertex-table'
 import { withKernelSolids } from './bridge'
 
 /** A lattice so fine that nothing is rounded. */
@@ -19,6 +20,8 @@ export const UNITING: readonly { readonly reach: number; readonly apart: number;
   { reach: 0.05, apart: 1.5e-3, merge: 0.01 },
 ]
 
+const EVERYWHERE = [-Infinity, -Infinity, -Infinity, Infinity, Infinity, Infinity] as const
+
 /** A sweep to be united with others, and whose it is: numbers of the letters and layers that `unitedSweeps` is given. */
 export interface SweepRun {
   readonly section: Section
@@ -30,15 +33,15 @@ export interface SweepRun {
 
 /**
  * The union of all stretches of sweeps, for lines that cross themselves or bend too tightly: each stretch a solid of its own, or,
- * where its ends overlap, their hull. The result's corners are rounded to the lattice; the caller checks it. Every triangle keeps the
- * letter and layer of its stretch. Needs the manifold kernel loaded.
+ * where its ends overlap, their hull. The result is rounded to the lattice and mended where that has spoilt it, if it can be; the caller checks it. Every triangle keeps the
+ * letter and layer of its stretch. It is `torn` where stretches only lie against each other, and mending would leave a hair between them. Needs the manifold kernel loaded.
  */
 export function unitedSweeps(
   runs: readonly SweepRun[],
   names: { readonly letters: readonly string[]; readonly layers: readonly SolidLayer[] },
   lattice: number,
   { reach, apart, merge }: (typeof UNITING)[number] = UNITING[0],
-): Solid {
+): { readonly solid: Solid; readonly torn: boolean } {
   const { Manifold } = manifold()
   return withKernelSolids([], (kernel) => {
     const label = kernel.labelling({ ...names, bands: [], looks: [] })
@@ -59,6 +62,15 @@ export function unitedSweeps(
       })
     })
     const whole = kernel.own(kernel.own(Manifold.union(parts)).simplify(Math.max(merge, lattice * 4)))
-    return kernel.take(whole, lattice)
+    return { solid: kernel.takeMended(whole, lattice, EVERYWHERE).solid, torn: isTorn(kernel.takeRounded(whole, lattice)) }
   })
+}
+
+/** Whether parts that do not hang together have vertices at one place. */
+function isTorn(solid: Solid): boolean {
+  const { positions: p, indices, lattice } = solid
+  const table = new VertexTable(lattice)
+  const places = Uint32Array.from({ length: vertexCount(solid) }, (_, v) => table.vertex(p[3 * v], p[3 * v + 1], p[3 * v + 2]))
+  const at = indices.map((v) => places[v])
+  return connectedParts(at, places.length).count < partCount(solid)
 }

@@ -52,7 +52,6 @@ export function channelSolid(set: PolygonSet, options: ChannelOptions): ChannelR
   const pocket = inset(set, options.wall)
   // without a pocket there is nothing for a panel to lie over
   const seat = panel && pocket.rings.length > 0 ? inset(set, options.wall - panel.ledge) : undefined
-  const zLedge = panel ? on(options.depth - panel.thickness - panel.clearance) : depth
   const side = new SideBuilder(set, options.letterAt, true)
   const { mesh, frame } = side
   const narrow = narrowPlaces(set, options.wall)
@@ -73,11 +72,14 @@ export function channelSolid(set: PolygonSet, options: ChannelOptions): ChannelR
   level(mesh, [...set.rings, ...holes.circles.map(turnedRound)], 0, BACK, -1, options.letterAt)
   if (pocket.rings.length > 0) {
     const letter = options.letterAt
+    // the rim's shape may end below its highest place
+    const zRim = depth - rim.maxHeight + rim.faceHeight
+    const zLedge = panel ? on(options.depth - panel.thickness - panel.clearance) : zRim
     const into = (rings: readonly Flat[], low: number, high: number) => new OutlineFrame(rings.map(turnedRound), letter).walls(mesh, low, high, INSIDE)
     into(pocket.rings, floor, zLedge)
     if (seat) {
       level(mesh, [...seat.rings, ...pocket.rings.map(turnedRound)], zLedge, INSIDE, 1, letter)
-      into(seat.rings, zLedge, depth - rim.maxHeight + rim.faceHeight)
+      into(seat.rings, zLedge, zRim)
     }
     level(mesh, [...pocket.rings, ...holes.circles.map(turnedRound)], floor, INSIDE, 1, letter)
     into(holes.circles, 0, floor)

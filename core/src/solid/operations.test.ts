@@ -112,7 +112,7 @@ describe('labels', () => {
         const byPlane = new Map<string, string>()
         for (const solid of [a, b]) for (let t = 0; t < 12; t++) byPlane.set(planeOf(solid, t), called(solid, t))
         for (const how of ['add', 'subtract', 'intersect'] as const) {
-          const result = withKernelSolids(['normal', 'uv'], (kernel) => kernel.take(kernel.own(kernel.put(a)[how](kernel.put(b))), a.lattice))
+          const result = withKernelSolids(['normal', 'uv'], (kernel) => kernel.takeRounded(kernel.own(kernel.put(a)[how](kernel.put(b))), a.lattice))
           expect(checkMesh(result).sound).toBe(true)
           for (let t = 0; t < triangleCount(result); t++) {
             expect(called(result, t)).toBe(byPlane.get(planeOf(result, t)))

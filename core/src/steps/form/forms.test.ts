@@ -1,6 +1,7 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../../fonts/catalogue'
 import { assets, distanceToRings, FULL, openFace, pairs, stemWidth, wordRoute } from '../../../test/helpers'
+import { RIMS } from './channel/schema'
 import { checkMesh } from '../../check/check'
 import type { RouteStep } from '../../document/schema'
 import { evaluateRoute } from '../../evaluate/route'
@@ -171,6 +172,7 @@ describe('Channel', () => {
       { wall: 0.8, ledge: 0.4, floor: 1, depth: 10, rim: 'chamfer' },
     ]))
       sound(await solidOf(words('Qa', font, 80), step('channel', params)), `${font} ${JSON.stringify(params)}`)
+    for (const panel of [true, false]) for (const rim of RIMS) sound(await solidOf(words('a'), step('channel', { panel, rim })), `${rim} ${panel}`)
   })
 
   it('has the volume of floor and walls, and the panel lies apart with its clearance', async () => {

@@ -5,7 +5,7 @@ import { channelParams } from './schema'
 export const channel = defineStep(
   {
     kind: 'channel',
-    version: 1,
+    version: 2,
     family: 'Form',
     title: 'Channel',
     summary: 'Open-faced letters with walls and a floor, for light, with an acrylic face and holes to mount them.',

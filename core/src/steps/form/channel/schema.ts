@@ -3,7 +3,7 @@ import type { PROFILE_NAMES } from '../../../solid/profile-names'
 import { meta } from '../../meta'
 import { curvesWithin, millimetres } from '../../shared/lengths'
 
-const RIMS = ['square', 'chamfer', 'round', 'cove', 'ogee', 'bead'] as const satisfies readonly (typeof PROFILE_NAMES)[number][]
+export const RIMS = ['square', 'chamfer', 'round', 'cove', 'ogee', 'bead'] as const satisfies readonly (typeof PROFILE_NAMES)[number][]
 
 export const channelParams = z.object({
   depth: millimetres('The depth', 0.5, 2000)

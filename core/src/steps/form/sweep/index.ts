@@ -5,7 +5,7 @@ import { defineStep } from '../../step'
 export const sweep = defineStep(
   {
     kind: 'sweep',
-    version: 1,
+    version: 2,
     family: 'Form',
     title: 'Sweep',
     summary: 'A section drawn along strokes, thicker and thinner, turning and shifting, as a pen or a ribbon would.',

@@ -5,7 +5,7 @@ import { tubeParams } from './schema'
 export const tube = defineStep(
   {
     kind: 'tube',
-    version: 1,
+    version: 2,
     family: 'Form',
     title: 'Tube',
     summary: 'A bar bent along the outlines or the drawn strokes, as for neon.',
