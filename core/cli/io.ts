@@ -10,7 +10,7 @@ import type { ModelFormat } from '../src/format/model'
 import { MTL_HEAD } from '../src/format/obj'
 import { readPicture } from '../src/format/picture'
 import type { Outline } from '../src/outline/outline'
-import { asOneSolid } from '../src/repeat/united'
+import { asOneSolid, type Body } from '../src/repeat/united'
 import type { Assembly } from '../src/solid/assembly'
 import { solidFromTriangles } from '../src/solid/from-triangles'
 import type { Solid } from '../src/solid/solid'
@@ -183,10 +183,10 @@ function beside(file: string, name: string): Uint8Array | undefined {
   }
 }
 
-async function oneSolid(assembly: Assembly): Promise<Solid> {
+async function oneSolid(assembly: Assembly): Promise<{ readonly value: Solid; readonly bodies: readonly Body[] }> {
   const one = await asOneSolid(assembly, undefined, true)
   if (!one.ok) throw new CommandError(one.code, one.message, one.remedy)
-  return one.solid
+  return { value: one.solid, bodies: one.bodies }
 }
 
 /** Writes a value by the file's ending; an assembly with its copies where the format has them, else as one solid. */
@@ -194,7 +194,7 @@ export async function writeValue(given: Value, file: string, name: string): Prom
   const ending = extname(file).toLowerCase()
   if (given.kind === 'assembly' && ending === '.glb') return writeBytes(file, await (await import('../src/format/glb')).writeGlb(given, name))
   if (given.kind === 'assembly' && ending === '.3mf') return writeBytes(file, (await import('../src/format/3mf')).write3mf(given, name))
-  const value = given.kind === 'assembly' ? await oneSolid(given) : given
+  const { value, bodies } = given.kind === 'assembly' ? await oneSolid(given) : { value: given, bodies: [] }
   const refuse = (what: string, endings: string) =>
     new CommandError('unknown-ending', `${what} cannot be written as “${ending || 'a file without an ending'}”.`, `Use ${endings}.`)
   if (value.kind === 'outline') {
@@ -210,7 +210,7 @@ export async function writeValue(given: Value, file: string, name: string): Prom
   else if (ending === '.3mf') writeBytes(file, (await import('../src/format/3mf')).write3mf(value, name))
   else if (ending === '.obj') {
     const library = `${basename(file, extname(file))}.mtl`
-    const { obj, mtl, pictures } = (await import('../src/format/obj')).writeObj(value, name, library)
+    const { obj, mtl, pictures } = (await import('../src/format/obj')).writeObj(value, name, library, bodies)
     keepForeign(join(dirname(file), library))
     writeWhole([
       [file, obj],

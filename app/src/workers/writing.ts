@@ -5,7 +5,7 @@ import { NONE } from '@kelvar/core/solid/labels'
 import type { EvaluateOptions, RouteReport } from '@kelvar/core/evaluate/route'
 import { loadManifold } from '@kelvar/core/kernel/manifold'
 import { arranged, arrangedAssembly, lettersApart, merged } from '@kelvar/core/solid/arrange'
-import { asOneSolid } from '@kelvar/core/repeat/united'
+import { asOneSolid, type Body } from '@kelvar/core/repeat/united'
 import type { Assembly } from '@kelvar/core/solid/assembly'
 import type { Solid } from '@kelvar/core/solid/solid'
 import type { StepIssue } from '@kelvar/core/steps/step'
@@ -51,14 +51,14 @@ export async function written(
     }
   const keeps = (format === 'glb' || format === '3mf') && options.parts === 'dressed' && options.copies !== 'one'
   if (value.kind === 'assembly' && keeps) return { bytes: await writeCopies(arrangedAssembly(value, options), format, name, options.copies) }
-  const one = value.kind === 'assembly' ? await asOneSolid(value, nextTask, true) : { ok: true as const, solid: value }
+  const one = value.kind === 'assembly' ? await asOneSolid(value, nextTask, true) : { ok: true as const, solid: value, bodies: [] }
   if (!one.ok) return { issue: { code: one.code, severity: 'failed', message: one.message, remedy: one.remedy } }
   const solid = arranged(one.solid, options)
   // rounding may have done harm that only shows now
   const broken = value.kind === 'assembly' && value.placements.shard.some((shard) => shard !== NONE)
   if (options.scale !== 1 && !(broken ? checkBodies(solid) : checkMesh(solid)).sound) return { issue: unsoundScaled }
   if (options.parts === 'letters') return { bytes: await letterArchive(solid, format, name, signal) }
-  return { bytes: await writeSolid(options.parts === 'merged' ? merged(solid) : solid, format, name) }
+  return { bytes: await writeSolid(options.parts === 'merged' ? merged(solid) : solid, format, name, one.bodies) }
 }
 
 /** Copies stay copies: they stand in the file once. */
@@ -67,7 +67,7 @@ async function writeCopies(assembly: Assembly, format: 'glb' | '3mf', name: stri
   return (await import('@kelvar/core/format/glb')).writeGlb(assembly, name, copies === 'nodes' ? 'nodes' : 'instances')
 }
 
-async function writeSolid(solid: Solid, format: SolidFormat, name: string): Promise<Uint8Array> {
+async function writeSolid(solid: Solid, format: SolidFormat, name: string, bodies: readonly Body[] = []): Promise<Uint8Array> {
   switch (format) {
     case 'stl':
       return (await import('@kelvar/core/format/stl')).writeStl(solid)
@@ -76,7 +76,7 @@ async function writeSolid(solid: Solid, format: SolidFormat, name: string): Prom
     case 'ply':
       return (await import('@kelvar/core/format/ply')).writePly(solid)
     case 'obj':
-      return (await import('@kelvar/core/format/obj')).writeObjArchive(solid, name)
+      return (await import('@kelvar/core/format/obj')).writeObjArchive(solid, name, bodies)
     case 'glb':
       return (await import('@kelvar/core/format/glb')).writeGlb(solid, name)
   }

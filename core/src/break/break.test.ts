@@ -1,4 +1,7 @@
+import { WebIO } from '@gltf-transform/core'
+import { EXTMeshGPUInstancing } from '@gltf-transform/extensions'
 import fc from 'fast-check'
+import { strFromU8, unzipSync } from 'fflate'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { assets, boxSolid, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
@@ -6,7 +9,11 @@ import type { RouteStep } from '../document/schema'
 import { evaluateRoute } from '../evaluate/route'
 import { joinSolid } from '../join/join'
 import { loadManifold, manifold, withScope } from '../kernel/manifold'
-import { type Assembly, copyBoxes } from '../solid/assembly'
+import { write3mf } from '../format/3mf'
+import { writeGlb } from '../format/glb'
+import { readObj, writeObj } from '../format/obj'
+import { asOneSolid } from '../repeat/united'
+import { type Assembly, copyBoxes, shardNames } from '../solid/assembly'
 import { INSIDE, NONE } from '../solid/labels'
 import { letterParts } from '../solid/letter-parts'
 import { UNMOVED } from '../solid/operations'
@@ -370,5 +377,37 @@ describe('What pieces weigh', () => {
     const whole = centreOf(await solidOf(...route))
     whole.forEach((v, k) => expect(list.reduce((sum, shard) => sum + shard.mass * shard.centre[k], 0) / mass).toBeCloseTo(v, 4))
     expect(new Set(list.map(({ name }) => name)).size).toBe(9)
+  })
+})
+
+describe('Files of what is broken', () => {
+  it('name every piece by its letter and number: OBJ as closed objects, GLB and 3MF as meshes', async () => {
+    const { value } = await shattered(words('Fo'), { pieces: 12 })
+    const names = shardNames(value)
+    expect(new Set(names).size).toBe(names.length)
+    expect(names).toContain('F 1')
+    expect(names).toContain('o 1')
+    const one = await asOneSolid(value, undefined, true)
+    if (!one.ok) throw new Error(one.message)
+    const { obj, mtl } = writeObj(one.solid, 'Broken', 'broken.mtl', one.bodies)
+    expect([...obj.matchAll(/^o (.*)$/gm)].map(([, name]) => name)).toEqual(names.map((name) => name.replaceAll(' ', '_')))
+    const { positions, indices, surface, surfaces = [] } = readObj(obj, mtl)
+    names.forEach((name, i) => {
+      const ids = Array.from(indices).filter((_, k) => surfaces[surface?.[Math.floor(k / 3)] ?? 0].part === name.replaceAll(' ', '_'))
+      const body = { positions, indices: Uint32Array.from(ids) }
+      expect(checkMesh(body, { deep: false })).toMatchObject({ closed: true })
+      // numbers are kept for single precision
+      expect(volumeOf({ ...one.solid, ...body })).toBeCloseTo(volumeOf(value.units[value.placements.unit[i]]), 1)
+    })
+    const model = strFromU8(unzipSync(write3mf(value, 'Broken'))['3D/3dmodel.model'])
+    for (const name of names) expect(model).toContain(`name="${name}"`)
+    const glb = await new WebIO().registerExtensions([EXTMeshGPUInstancing]).readBinary(await writeGlb(value, 'Broken'))
+    expect(
+      glb
+        .getRoot()
+        .listMeshes()
+        .map((mesh) => mesh.getName())
+        .toSorted(),
+    ).toEqual(names.toSorted())
   })
 })

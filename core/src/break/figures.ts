@@ -1,7 +1,7 @@
 import { massOf, type Stuff } from '../look/densities'
 import { apply, type Matrix } from '../solid/operations'
-import { type Assembly, matrixOf } from '../solid/assembly'
-import { labelAt, type Solid } from '../solid/solid'
+import { type Assembly, matrixOf, shardNames } from '../solid/assembly'
+import type { Solid } from '../solid/solid'
 import { volumeOf } from './samples'
 
 /** One piece of something broken. */
@@ -18,16 +18,12 @@ export interface ShardFigures {
 /** What the pieces of an assembly are called, what they weigh and where they balance, in their order. */
 export function shardFigures(assembly: Assembly, stuff: Stuff): ShardFigures[] {
   const { units, placements } = assembly
-  const counts = new Map<string, number>()
+  const names = shardNames(assembly)
   return Array.from(placements.unit, (unit, i): ShardFigures => {
     const solid = units[unit]
-    const letter = assembly.letters[solid.indices.length > 0 ? labelAt(solid, 0, 'letter') : -1] ?? ''
-    const called = letter.trim() || 'Shard'
-    const number = (counts.get(called) ?? 0) + 1
-    counts.set(called, number)
     const m = matrixOf(placements, i)
     const volume = volumeOf(solid) * sizeOf(m)
-    return { name: `${called} ${number}`, volume, mass: massOf(volume, stuff), centre: apply(m, ...centreOf(solid)) }
+    return { name: names[i], volume, mass: massOf(volume, stuff), centre: apply(m, ...centreOf(solid)) }
   })
 }
 

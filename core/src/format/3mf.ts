@@ -1,7 +1,7 @@
 import { strFromU8, strToU8 } from 'fflate'
 import { SaxesParser } from 'saxes'
 import { type Look, UNDRESSED } from '../look/material'
-import { type Assembly, inColour } from '../solid/assembly'
+import { type Assembly, inColour, shardNames } from '../solid/assembly'
 import { NONE } from '../solid/labels'
 import { type Solid, surfacesOf } from '../solid/solid'
 import { archive, archiveParts } from './archive'
@@ -19,7 +19,7 @@ const escaped = (text: string) => text.replace(/[&<>"']/g, (c) => `&#${c.charCod
  * wears.
  */
 export function write3mf(value: Solid | Assembly, name: string): Uint8Array {
-  const parts = value.kind === 'solid' ? [{ solid: value, entries: [] }] : partsOf(value)
+  const parts = value.kind === 'solid' ? [{ solid: value, called: '', entries: [] }] : partsOf(value)
   const looks = parts.map(({ solid }) => surfacesOf(solid))
   const xml: string[] = [
     '<?xml version="1.0" encoding="UTF-8"?>',
@@ -31,9 +31,9 @@ export function write3mf(value: Solid | Assembly, name: string): Uint8Array {
     '</basematerials>',
   ]
   let first = 0
-  parts.forEach(({ solid }, i) => {
+  parts.forEach(({ solid, called }, i) => {
     const { surfaces, of } = looks[i]
-    pushMesh(xml, solid, of, first, i + 2, parts.length > 1 ? `${name} ${i + 1}` : name)
+    pushMesh(xml, solid, of, first, i + 2, called || (parts.length > 1 ? `${name} ${i + 1}` : name))
     first += surfaces.length
   })
   const whole = value.kind === 'solid' ? 2 : parts.length + 2
@@ -62,15 +62,18 @@ export function write3mf(value: Solid | Assembly, name: string): Uint8Array {
   })
 }
 
-/** The meshes of an assembly: its units in every colour they wear, each with the entries that are copies of it. */
-function partsOf({ units, placements: { unit, colour } }: Assembly): { readonly solid: Solid; readonly entries: number[] }[] {
-  const parts = new Map<string, { solid: Solid; entries: number[] }>()
+/** The meshes of an assembly: its units in every colour they wear, each with the entries that are copies of it; shards have names of their own. */
+function partsOf(assembly: Assembly): { readonly solid: Solid; readonly called: string; readonly entries: number[] }[] {
+  const { units, placements } = assembly
+  const { unit, colour } = placements
+  const names = shardNames(assembly)
+  const parts = new Map<string, { solid: Solid; called: string; entries: number[] }>()
   unit.forEach((u, i) => {
     if (units[u].indices.length === 0) return
     const own = colour?.[i] ?? NONE
     const part = parts.get(`${u} ${own}`)
     if (part) part.entries.push(i)
-    else parts.set(`${u} ${own}`, { solid: own === NONE ? units[u] : inColour(units[u], own), entries: [i] })
+    else parts.set(`${u} ${own}`, { solid: own === NONE ? units[u] : inColour(units[u], own), called: names[i], entries: [i] })
   })
   return [...parts.values()]
 }

@@ -1,7 +1,7 @@
 import { type Buffer, Document, type Mesh, type Primitive, type Texture, WebIO } from '@gltf-transform/core'
 import { EXTMeshGPUInstancing, EXTTextureWebP } from '@gltf-transform/extensions'
 import { linearColour, type MaterialPicture } from '../look/material'
-import { type Assembly, inColour } from '../solid/assembly'
+import { type Assembly, inColour, shardNames } from '../solid/assembly'
 import { NONE } from '../solid/labels'
 import { WRAPS } from './model-picture'
 import { normalsOf, uvsOf } from '../solid/shading'
@@ -20,10 +20,11 @@ export async function writeGlb(value: Solid | Assembly, name: string, copies: 'i
   if (value.kind === 'solid') root.setMesh(meshOf(document, buffer, value, name))
   else {
     const instancing = copies === 'instances' ? document.createExtension(EXTMeshGPUInstancing) : undefined
+    const names = shardNames(value)
     for (const { unit, colour, entries } of alike(value)) {
       const solid = value.units[unit]
       if (triangleCount(solid) === 0) continue
-      const mesh = meshOf(document, buffer, colour === NONE ? solid : inColour(solid, colour), `${name} ${unit + 1}`)
+      const mesh = meshOf(document, buffer, colour === NONE ? solid : inColour(solid, colour), names[entries[0]] || `${name} ${unit + 1}`)
       const places = entries.map((i) => decomposed(value.placements.matrix, i))
       if (entries.length > 1 && instancing)
         root.addChild(

@@ -12,16 +12,19 @@ export const MTL_HEAD = '# Made by Kelvar'
 
 /**
  * Wavefront OBJ with its MTL: positions, texture coordinates and normals, a material for every surface. Millimetres, Y up as the
- * solid stands. Numbers are written so that reading them gives the same 32-bit values back. `library` is the MTL's file name.
+ * solid stands. Numbers are written so that reading them gives the same 32-bit values back. `library` is the MTL's file name. `bodies` are
+ * stretches of its triangles, all of them together, that become objects by their names.
  */
 export function writeObj(
   solid: Solid,
   name: string,
   library: string,
+  bodies: readonly { readonly name: string; readonly triangles: number }[] = [],
 ): { obj: string; mtl: string /** pictures that the MTL names, by their file names */; pictures: Record<string, Uint8Array> } {
   const { surfaces, of } = surfacesOf(solid)
   const called = surfaces.map((s, i) => `${s.name.replace(/[^\p{L}\p{N}]+/gu, '_')}_${i + 1}`)
-  const lines: string[] = ['# Made by Kelvar, millimetres', `mtllib ${library}`, `o ${name.replace(/\s+/g, '_') || 'piece'}`]
+  const whole = name.replace(/\s+/g, '_') || 'piece'
+  const lines: string[] = ['# Made by Kelvar, millimetres', `mtllib ${library}`]
   const { positions: p, indices } = solid
   const [at, facing] = [uvsOf(solid), normalsOf(solid)]
   const { pictureUv } = solid.attributes
@@ -34,8 +37,12 @@ export function writeObj(
     if (n === undefined) known.set(key, (n = known.size + 1))
     return n
   }
-  const faces = surfaces.map((): string[] => [])
-  for (let t = 0; t < of.length; t++) {
+  const ends: { readonly called: string; readonly end: number }[] = []
+  for (const { name: own, triangles } of bodies) ends.push({ called: own.replace(/\s+/g, '_') || whole, end: (ends.at(-1)?.end ?? 0) + triangles })
+  if (ends.at(-1)?.end !== of.length) ends.splice(0, ends.length, { called: whole, end: of.length })
+  const objects = ends.map(({ called: object }) => ({ object, faces: surfaces.map((): string[] => []) }))
+  for (let t = 0, body = 0; t < of.length; t++) {
+    while (t >= ends[body].end) body++
     const corners = [0, 1, 2].map((k) => {
       const c = 3 * t + k
       // heights in pictures are counted from below
@@ -44,15 +51,18 @@ export function writeObj(
       const n = numbered(normals, `${short(facing[3 * c])} ${short(facing[3 * c + 1])} ${short(facing[3 * c + 2])}`)
       return `${indices[c] + 1}/${uv}/${n}`
     })
-    faces[of[t]].push(`f ${corners.join(' ')}`)
+    objects[body].faces[of[t]].push(`f ${corners.join(' ')}`)
   }
   for (const key of coordinates.keys()) lines.push(`vt ${key}`)
   for (const key of normals.keys()) lines.push(`vn ${key}`)
-  faces.forEach((list, i) => {
-    if (list.length === 0) return
-    lines.push(`g ${called[i]}`, `usemtl ${called[i]}`)
-    for (const line of list) lines.push(line)
-  })
+  for (const { object, faces } of objects) {
+    lines.push(`o ${object}`)
+    faces.forEach((list, i) => {
+      if (list.length === 0) return
+      lines.push(`g ${called[i]}`, `usemtl ${called[i]}`)
+      for (const line of list) lines.push(line)
+    })
+  }
   const mtl = [MTL_HEAD]
   const pictures: Record<string, Uint8Array> = {}
   surfaces.forEach(({ material }, i) => {
@@ -83,8 +93,8 @@ export function writeObj(
 }
 
 /** Both files in one archive, as a browser can hand them over. */
-export function writeObjArchive(solid: Solid, name: string): Uint8Array {
-  const { obj, mtl, pictures } = writeObj(solid, name, 'piece.mtl')
+export function writeObjArchive(solid: Solid, name: string, bodies?: Parameters<typeof writeObj>[3]): Uint8Array {
+  const { obj, mtl, pictures } = writeObj(solid, name, 'piece.mtl', bodies)
   return archive({ 'piece.obj': strToU8(obj), 'piece.mtl': strToU8(mtl), ...pictures })
 }
 

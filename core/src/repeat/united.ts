@@ -1,10 +1,10 @@
 import { mendedSolid } from '../join/placed'
 import { united } from '../join/united'
 import { loadManifold } from '../kernel/manifold'
-import { type Assembly, assemblyTriangles, copiesIn, copyBoxes, copySolid } from '../solid/assembly'
+import { type Assembly, assemblyTriangles, copiesIn, copyBoxes, copySolid, shardNames } from '../solid/assembly'
 import { NONE } from '../solid/labels'
 import { joinPlaced, joinSolids } from '../solid/operations'
-import type { Solid } from '../solid/solid'
+import { type Solid, triangleCount } from '../solid/solid'
 import { forMeetingBoxes } from './boxes'
 
 /** An assembly of more triangles is not made one solid. */
@@ -12,9 +12,20 @@ const MOST_TRIANGLES = 2_000_000
 /** Copies whose boxes come nearer than this meet, mm. */
 const NEAR = 2 ** -6
 
+/** A stretch of a solid's triangles with a name of its own; '' for none. */
+export interface Body {
+  readonly name: string
+  readonly triangles: number
+}
+
 /** An assembly as one solid, or why it cannot be one, in words. */
 export type OneSolid =
-  | { readonly ok: true; readonly solid: Solid }
+  | {
+      readonly ok: true
+      readonly solid: Solid
+      /** shards that were kept apart: what they are called and how many triangles each has, in their order; all before them are of no name */
+      readonly bodies: readonly Body[]
+    }
   | {
       readonly ok: false
       readonly code: 'too-many-triangles' | 'not-united'
@@ -58,10 +69,13 @@ export async function asOneSolid(assembly: Assembly, breathe: () => Promise<void
       }
     parts.push(whole.solid)
   }
-  if (parts.length === 0) return { ok: true, solid: joinPlaced([], assembly.letters, assembly.lattice) }
+  if (parts.length === 0) return { ok: true, solid: joinPlaced([], assembly.letters, assembly.lattice), bodies: [] }
   // numbers of letters are of one list already
   const whole = joinSolids(parts.map((part) => ({ ...part, letters: [] })))
-  return { ok: true, solid: { ...whole, letters: assembly.letters, lattice: assembly.lattice } }
+  const names = apart.length > 0 ? shardNames(assembly) : []
+  const bodies =
+    apart.length === 0 ? [] : parts.map((part, k) => ({ name: names[apart[k - (parts.length - apart.length)]] ?? '', triangles: triangleCount(part) }))
+  return { ok: true, solid: { ...whole, letters: assembly.letters, lattice: assembly.lattice }, bodies }
 }
 
 function placed(solid: Solid) {

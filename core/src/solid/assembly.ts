@@ -1,7 +1,7 @@
 import { type Look, recoloured } from '../look/material'
 import { NONE, withLabel } from './labels'
 import { compose, joinSolids, type Matrix, transformed } from './operations'
-import { type Solid, solidBounds, triangleCount } from './solid'
+import { labelAt, type Solid, solidBounds, triangleCount } from './solid'
 
 /** Where copies of solids stand and what they are numbered; one entry a copy in every column. */
 export interface Placements {
@@ -199,4 +199,17 @@ export function placedUnits(units: readonly Solid[], unit: readonly number[], ma
     letters: [],
     lattice: Math.max(...units.map(({ lattice }) => lattice)),
   }
+}
+
+/** What each of what stands in an assembly is called: shards by their letter and their number among its shards, "a 3"; nothing for all else. */
+export function shardNames({ units, placements: { unit, shard }, letters }: Assembly): string[] {
+  const counts = new Map<string, number>()
+  return Array.from(unit, (u, i) => {
+    if (shard[i] === NONE) return ''
+    const solid = units[u]
+    const called = (letters[solid.indices.length > 0 ? labelAt(solid, 0, 'letter') : NONE] ?? '').trim() || 'Shard'
+    const number = (counts.get(called) ?? 0) + 1
+    counts.set(called, number)
+    return `${called} ${number}`
+  })
 }
