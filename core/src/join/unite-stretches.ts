@@ -1,6 +1,7 @@
 import { manifold } from '../kernel/manifold'
 import { PLAIN_ROW } from '../solid/labels'
-import { connectedParts, partCount, type Solid, type SolidLayer, vertexCount } from '../solid/solid'
+import { gather } from '../solid/operations'
+import { connectedParts, partCount, type Solid, type SolidLayer, vertexCount, withParts } from '../solid/solid'
 import { ringAt, type Section, type Station } from '../solid/sweep'
 import { VertexTable } from '../solid/vertex-table'
 import { withKernelSolids } from './bridge'
@@ -62,8 +63,24 @@ export function unitedSweeps(
       })
     })
     const whole = kernel.own(kernel.own(Manifold.union(parts)).simplify(Math.max(merge, lattice * 4)))
-    return { solid: kernel.takeMended(whole, lattice, EVERYWHERE).solid, torn: isTorn(kernel.takeRounded(whole, lattice)) }
+    return { solid: withoutSpecks(kernel.takeMended(whole, lattice, EVERYWHERE).solid), torn: isTorn(withoutSpecks(kernel.takeRounded(whole, lattice))) }
   })
+}
+
+/** Parts smaller than this, mm³, are what rounding has left between stretches. */
+const SPECK = 1e-5
+
+function withoutSpecks(solid: Solid): Solid {
+  const { positions: p, indices, surface, labels } = solid
+  const volumes = new Float64Array(partCount(solid))
+  if (volumes.length < 2) return solid
+  for (let t = 0; t < surface.length; t++) {
+    const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
+    const [x, y, z] = [p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1], p[b + 2] * p[c] - p[b] * p[c + 2], p[b] * p[c + 1] - p[b + 1] * p[c]]
+    volumes[labels.part[surface[t]]] += (p[a] * x + p[a + 1] * y + p[a + 2] * z) / 6
+  }
+  const kept = Uint32Array.from(surface.keys()).filter((t) => Math.abs(volumes[labels.part[surface[t]]]) >= SPECK)
+  return kept.length === surface.length ? solid : withParts(gather(solid, kept))
 }
 
 /** Whether parts that do not hang together have vertices at one place. */

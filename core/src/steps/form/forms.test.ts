@@ -272,6 +272,20 @@ describe('Sweep', () => {
       expect(checkMesh(await solidOf(words('Qa', 'pacifico'), step('sweep', { along: 'outlines', width: 2, height: 2, ...params }))).findings).toEqual([])
   }, 180_000)
 
+  it('makes bars along outlines that bend more tightly than they are wide one body, and keeps what they do not meet as it is', async () => {
+    // loops, and bars that are wider than the room between them
+    for (const [text, face] of [
+      ['f', 'pacifico'],
+      ['a', 'knewave'],
+    ]) {
+      const solid = await solidOf(words(text, face, 25), step('sweep', { along: 'outlines' }))
+      sound(solid, face)
+      expect(checkMesh(solid).parts, face).toBe(1)
+    }
+    const narrow = await solidOf(words('o', 'archivo-bold', 60), step('sweep', { along: 'outlines', width: 2, height: 2 }))
+    expect(checkMesh(narrow)).toMatchObject({ sound: true, parts: 2 })
+  })
+
   it('keeps letters and layers apart where lines that cross are united', async () => {
     const slices = step('slice', { cut: 'wave', count: 1 })
     const solid = await solidOf(wordRoute('Xo', 'archivo-bold', { tracking: -60 })[0], slices, step('sweep', { along: 'outlines', width: 3, height: 3 }))
