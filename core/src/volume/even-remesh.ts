@@ -20,6 +20,9 @@ const PASSES_EACH = 8
 /** A pass that changed fewer than this share of the vertices is the last of its round. */
 const FEW = 0.001
 
+/** The middle of a side is put onto the surface where either half is shorter than the side by this, as squares. */
+const NO_SHORTER = 0.5
+
 /** A triangle may turn by as much as this cosine when a side is collapsed or flipped. */
 const TURN = 0.7
 
@@ -273,6 +276,11 @@ class Remesher {
         } else {
           this.kind[v] = FREE
           this.project(v)
+          // across a thin band the nearest place may lie far off, and its sides would get no shorter however often they are cut
+          if (Math.max(this.length2(a, v), this.length2(b, v)) > NO_SHORTER * this.length2(a, b)) {
+            for (let k = 0; k < 3; k++) p[3 * v + k] = (p[3 * a + k] + p[3 * b + k]) / 2
+            this.on[v] = this.on[a]
+          }
         }
         if (this.sized) this.sized[v] = Math.min(this.saidAt(v), this.lengthAt(a, b) + (GROWTH * Math.sqrt(this.length2(a, b))) / 2)
       }
