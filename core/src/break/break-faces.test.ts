@@ -6,7 +6,7 @@ import { evaluateRoute } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
 import { partCount, type Solid } from '../solid/solid'
 import { brokenToPieces } from './pieces'
-import { volumeOf } from './samples'
+import { volumeOf } from '../solid/volume'
 
 const KINDS = ['even', 'impact', 'grain'] as const
 

@@ -2,7 +2,7 @@ import { massOf, type Stuff } from '../look/densities'
 import { apply, type Matrix } from '../solid/operations'
 import { type Assembly, matrixOf, shardNames } from '../solid/assembly'
 import type { Solid } from '../solid/solid'
-import { volumeOf } from './samples'
+import { volumeOf } from '../solid/volume'
 
 /** One piece of something broken. */
 export interface ShardFigures {

@@ -6,7 +6,7 @@ import { gather, joinSolids } from '../solid/operations'
 import type { Solid } from '../solid/solid'
 import type { Cells } from './cells'
 import { type Fragment, wallPlaces } from './fragment'
-import { volumeOf } from './samples'
+import { volumeOf } from '../solid/volume'
 
 /**
  * Pieces grown together until there are no more than asked: the smallest first, each with the neighbour it has the largest break face in common with. Pieces that

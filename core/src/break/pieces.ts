@@ -3,7 +3,7 @@ import { NONE } from '../solid/labels'
 import { letterParts } from '../solid/letter-parts'
 import { split, UNMOVED } from '../solid/operations'
 import { labelAt, type Solid, solidBounds } from '../solid/solid'
-import { volumeOf } from './samples'
+import { volumeOf } from '../solid/volume'
 import { type Shattered, shatterSolid } from './shatter'
 import type { Cracks, Pattern } from './sites'
 

@@ -5,7 +5,8 @@ import { PairTable } from '../solid/pair-table'
 import { type Solid, solidBounds } from '../solid/solid'
 import { VertexTable } from '../solid/vertex-table'
 import type { Cells } from './cells'
-import { placesInside, volumeOf } from './samples'
+import { placesInside } from './samples'
+import { volumeOf } from '../solid/volume'
 
 /** Walls of cells as triangles over common vertices: neighbours have the same ones, turned over. */
 export interface WallMesh {

@@ -4,7 +4,7 @@ import { manifold, type Own, withScope } from '../kernel/manifold'
 import { ATTRIBUTES, type AttributeArray, type AttributeName, type Attributes, attributeArray } from '../solid/attributes'
 import { type LabelRow, LABELS, labelTable, rowCount, withLabel } from '../solid/labels'
 import { joinNames, type Names } from '../solid/operations'
-import { normalsOf, uvsOf } from '../solid/shading'
+import { attributeOf } from '../solid/shading'
 import { type Solid, triangleCount, vertexCount, withParts } from '../solid/solid'
 import { longer } from '../solid/vertex-table'
 import { type Box, type LooseMesh, type Mended, mendRounded, REMOVED } from './mend'
@@ -131,6 +131,12 @@ export class KernelSolids {
    * other. How the mesh hangs together is the kernel's own word. With `mended.sound` false the solid is as good as it could be made.
    */
   takeMended(body: Manifold, lattice: number, box: Box, sound?: SoundTriangles): { solid: Solid; mended: Mended } {
+    const { solid, mended } = this.takeUnnumbered(body, lattice, box, sound)
+    return { solid: withParts(solid), mended }
+  }
+
+  /** The same, its parts not numbered yet: rows of its labels are those of what was put in, one after another. */
+  takeUnnumbered(body: Manifold, lattice: number, box: Box, sound?: SoundTriangles): { solid: Solid; mended: Mended } {
     const { loose, properties, stride, names } = this.loose(body, lattice)
     const mended = mendRounded({ ...loose, positions: loose.positions.subarray(0, 3 * loose.vertices) }, lattice, box, sound)
     return { solid: this.gathered(loose, properties, stride, names, lattice), mended }
@@ -139,7 +145,7 @@ export class KernelSolids {
   /** A result rounded to the lattice and left as that leaves it: it hangs together as the kernel has it, and what rounding has spoilt is for the caller to mend. */
   takeRounded(body: Manifold, lattice: number): Solid {
     const { loose, properties, stride, names } = this.loose(body, lattice)
-    return this.gathered(loose, properties, stride, names, lattice)
+    return withParts(this.gathered(loose, properties, stride, names, lattice))
   }
 
   private loose(body: Manifold, lattice: number) {
@@ -196,7 +202,7 @@ export class KernelSolids {
       }
       rows[kept++] = surface[t]
     }
-    return withParts({
+    return {
       kind: 'solid',
       positions: p.slice(0, 3 * used),
       indices: ids.slice(0, 3 * kept),
@@ -205,7 +211,7 @@ export class KernelSolids {
       labels: withLabel(names.labels, 'part', () => 0),
       attributes: this.attributesOf(properties, stride, corner.subarray(0, 3 * kept), vertexOf, used),
       lattice,
-    })
+    }
   }
 
   /** Which row of the joined labels an original id stands for. */
@@ -247,7 +253,7 @@ export class KernelSolids {
     const { positions: p, indices: corners } = solid
     const vertices = vertexCount(solid)
     // what each channel is read from, one after another
-    const values = this.attributes.map((name) => ({ ...ATTRIBUTES[name], array: sourceOf(solid, name) }))
+    const values = this.attributes.map((name) => ({ ...ATTRIBUTES[name], array: attributeOf(solid, name) }))
     const indices = new Uint32Array(3 * order.length)
     let properties = new Float32Array(stride * vertices)
     const last = new Int32Array(vertices).fill(-1)
@@ -289,12 +295,6 @@ export class KernelSolids {
     }
     return { properties: properties.slice(0, stride * count), indices, mergeFrom: Uint32Array.from(mergeFrom), mergeTo: Uint32Array.from(mergeTo) }
   }
-}
-
-function sourceOf(solid: Solid, name: AttributeName): AttributeArray | undefined {
-  if (name === 'normal') return normalsOf(solid)
-  if (name === 'uv') return uvsOf(solid)
-  return solid.attributes[name] ?? attributeArray(name, vertexCount(solid), solid.indices.length)
 }
 
 function sameChannels(properties: Float32Array, at: number, here: Float32Array): boolean {

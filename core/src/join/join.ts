@@ -3,10 +3,12 @@ import { latticeFor } from '../outline/lattice'
 import { ATTRIBUTES, type AttributeName } from '../solid/attributes'
 import { INSIDE, labelTable, NONE, rowCount, rowOf } from '../solid/labels'
 import { type Matrix, UNMOVED } from '../solid/operations'
-import { type Solid, solidBounds, triangleCount } from '../solid/solid'
+import { type Solid, solidBounds, triangleCount, withParts } from '../solid/solid'
+import { volumeOf } from '../solid/volume'
 import { type Manifold, withKernelSolids } from './bridge'
 import type { Box, Mended } from './mend'
-import { placedSolid } from './placed'
+import { type Near, nearOf, rejoined, withoutRest } from './near'
+import { placedSolid, UNTOUCHED } from './placed'
 
 export const JOINS = ['fuse', 'carve', 'overlap'] as const
 export type JoinHow = (typeof JOINS)[number]
@@ -65,7 +67,7 @@ export function joinSolid(body: Solid, partners: readonly Partner[], how: JoinHo
   let places: readonly (readonly [number, number, number])[] = []
   for (let moves = 0; moves <= MOVES; moves++) {
     const tried = joinOnce(own.solid, moves === 0 ? others : others.map((solid, i) => shifted(solid, moves, i, lattice)), how, lattice)
-    if (!tried) return { ok: false, why: 'empty', places: [] }
+    if (!tried?.solid) return { ok: false, why: 'empty', places: [] }
     const { solid, mended, ...rest } = tried
     if (mended.sound) return { ok: true, solid, mended, moves, ...rest }
     places = mended.places
@@ -74,12 +76,40 @@ export function joinSolid(body: Solid, partners: readonly Partner[], how: JoinHo
 }
 
 function joinOnce(body: Solid, others: readonly Solid[], how: JoinHow, lattice: number) {
+  const attributes = attributesOf([body, ...others])
+  const bounds = others.map(({ positions }) => solidBounds(positions))
+  const about = emptyBox()
+  for (const box of bounds) widen(about, box)
+  const near = nearOf(body, about.map((v, k) => v + (k < 3 ? -2 : 2) * BESIDE) as Corners, attributes)
+  return (near && joinWith(near, body, others, bounds, how, lattice)) ?? joinWith(undefined, body, others, bounds, how, lattice)
+}
+
+interface JoinedOnce {
+  /** absent where nothing is left */
+  readonly solid?: Solid
+  readonly mended: Mended
+  readonly before: number
+  readonly after: number
+  readonly apart: readonly number[]
+}
+
+/** Joins all of the body, or the part of it that is near; undefined where that part does not fit in again. */
+function joinWith(
+  near: Near | undefined,
+  body: Solid,
+  others: readonly Solid[],
+  bounds: readonly Corners[],
+  how: JoinHow,
+  lattice: number,
+): JoinedOnce | undefined {
+  const part = near?.solid ?? body
   return withKernelSolids(attributesOf([body, ...others]), (kernel) => {
-    let result: Manifold = kernel.put(body)
-    const before = result.volume()
+    let result: Manifold = kernel.put(part)
+    const before = near ? volumeOf(body) : result.volume()
+    /** what has been put in counts more, or less, than the body by this */
+    const beyond = result.volume() - before
     let volume = before
     const box = emptyBox()
-    const bounds = others.map(({ positions }) => solidBounds(positions))
     const own = solidBounds(body.positions)
     /** the body, and what has been fused with it */
     const whole: Corners = [...own]
@@ -90,7 +120,7 @@ function joinOnce(body: Solid, others: readonly Solid[], how: JoinHow, lattice: 
       if (how === 'fuse') widen(whole, bounds[i])
       if (met) widen(box, met)
       const next = kernel.own(how === 'fuse' ? result.add(theirs) : how === 'carve' ? result.subtract(theirs) : result.intersect(theirs))
-      const after = next.volume()
+      const after = how === 'overlap' ? next.volume() : next.volume() - beyond
       const gained = how === 'fuse' ? volume + theirs.volume() - after : how === 'carve' ? volume - after : after
       if (!met || Math.abs(gained) <= SAME_VOLUME * volume) apart.push(i)
       // those that are cut out or fused one after another may meet each other as well
@@ -100,8 +130,10 @@ function joinOnce(body: Solid, others: readonly Solid[], how: JoinHow, lattice: 
       }
       ;[result, volume] = [next, after]
     })
-    if (result.isEmpty()) return undefined
-    return { ...kernel.takeMended(result, lattice, box, new SoundTriangles([body, ...others])), before, after: volume, apart }
+    if (result.isEmpty()) return { mended: UNTOUCHED, before, after: 0, apart }
+    const { solid, mended } = kernel.takeUnnumbered(result, lattice, box, new SoundTriangles([part, ...others]))
+    const all = !near ? solid : how === 'overlap' ? withoutRest(near, solid) : rejoined(body, near, solid)
+    return all && { solid: withParts(all), mended, before, after: volume, apart }
   })
 }
 

@@ -21,7 +21,8 @@ export function placedSolid(solid: Solid, matrix: Matrix, lattice: number): { re
   return mendedSolid(moved)
 }
 
-const UNTOUCHED: Mended = { sound: true, collapsed: 0, flipped: 0, nudged: 0, places: [] }
+/** Nothing had to be mended. */
+export const UNTOUCHED: Mended = { sound: true, collapsed: 0, flipped: 0, nudged: 0, places: [] }
 const EVERYWHERE = [-Infinity, -Infinity, -Infinity, Infinity, Infinity, Infinity] as const
 
 /** A closed solid with what crosses in it by a hair mended (see mend.ts); the same one where there is nothing to mend. `sound`: of what it was made. */

@@ -1,4 +1,4 @@
-import { volumeOf } from '../break/samples'
+import { volumeOf } from '../solid/volume'
 import type { Solid } from '../solid/solid'
 import { BalloonContacts } from './balloon-contacts'
 import { openEngine } from './engine'

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import type { Bake } from '../format/bake'
 import { centreOf } from '../break/figures'
-import { volumeOf } from '../break/samples'
+import { volumeOf } from '../solid/volume'
 import { randomShares } from '../cache/random'
 import { loadManifold } from '../kernel/manifold'
 import { massOf, type Stuff } from '../look/densities'

@@ -1,4 +1,4 @@
-import { volumeOf } from '../break/samples'
+import { volumeOf } from '../solid/volume'
 import { blurred } from '../mask/blur'
 import { MeasuredMask } from '../mask/measure'
 import type { Mask } from '../mask/schema'

@@ -1,4 +1,4 @@
-import { volumeOf } from '../break/samples'
+import { volumeOf } from '../solid/volume'
 import { manifold, withScope } from '../kernel/manifold'
 import { type Solid, solidBounds } from '../solid/solid'
 import { areaOf, convexParts } from './convex-parts'

@@ -1,7 +1,7 @@
 import { joinSolid } from '../join/join'
 import { gather, UNMOVED } from '../solid/operations'
 import { connectedParts, type Solid, solidBounds, vertexCount } from '../solid/solid'
-import { volumeOf } from '../volume/remesh'
+import { volumeOf } from '../solid/volume'
 
 /** More shells than this are not united. */
 const MOST_SHELLS = 400

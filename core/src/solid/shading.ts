@@ -1,4 +1,5 @@
-import type { Solid } from './solid'
+import { type AttributeArray, attributeArray, type AttributeName } from './attributes'
+import { type Solid, vertexCount } from './solid'
 
 /** Faces that meet at less than this are shaded as one surface, degrees. */
 const CREASE = 35
@@ -19,6 +20,13 @@ export function normalsOf(solid: Solid): Float32Array {
 /** Texture coordinates at the corners in mm: the solid's own, or those of the axis plane that each triangle faces most. */
 export function uvsOf(solid: Solid): Float32Array {
   return solid.attributes.uv ?? (keptWith(solid).uv ??= planeCoordinates(solid.positions, solid.indices))
+}
+
+/** An attribute as the solid has it, or made from its shape, or else as it reads where it is missing. */
+export function attributeOf(solid: Solid, name: AttributeName): AttributeArray {
+  if (name === 'normal') return normalsOf(solid)
+  if (name === 'uv') return uvsOf(solid)
+  return solid.attributes[name] ?? attributeArray(name, vertexCount(solid), solid.indices.length)
 }
 
 /**

@@ -2,7 +2,7 @@ import { EdgeTable } from '../check/edge-table'
 import { longer } from '../solid/vertex-table'
 import { creasesOf } from './creases'
 import { type LabelledMesh, trianglesAbout } from './labelled'
-import { nearest, toTriangle } from './nearest'
+import { nearest, toTriangle } from '../solid/nearest'
 import type { Breathe } from './remesh'
 
 /** Sides are split above and collapsed below these shares of the length that is asked for. */

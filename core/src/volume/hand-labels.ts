@@ -4,7 +4,7 @@ import type { DualMesh } from './dual-mesh'
 import type { SparseField } from './field'
 import { type LabelledMesh, trianglesAbout } from './labelled'
 import { lendToNeighbours } from './lend'
-import { toTriangle } from './nearest'
+import { toTriangle } from '../solid/nearest'
 
 /** Ends of sides nearer to a border than this share of the side are moved onto it, so that cutting leaves no slivers. */
 const SNAP = 0.25

@@ -6,7 +6,8 @@ import { connectedParts, type Solid, solidBounds } from '../solid/solid'
 import { crossingVertices } from './crossings'
 import { dualMesh } from './dual-mesh'
 import { labelled } from './labelled'
-import { type Breathe, fieldOf, volumeOf } from './remesh'
+import { type Breathe, fieldOf } from './remesh'
+import { volumeOf } from '../solid/volume'
 
 /** A cavity smaller than this many voxels is left solid. */
 const LEAST = 30

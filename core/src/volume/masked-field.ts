@@ -1,6 +1,6 @@
 import type { Triangles } from '../solid/from-triangles'
 import { INSIDE, SIDE, type SparseField, TILE } from './field'
-import { nearest, toTriangle } from './nearest'
+import { nearest, toTriangle } from '../solid/nearest'
 
 /** Weights of places on a mesh, 0 to 1, linear on its triangles; `weights` are those of its vertices. */
 function weightAt({ positions: p, indices }: Triangles, weights: Float32Array, t: number): number {

@@ -1,6 +1,6 @@
 import { type BoxTree, buildBoxTree } from '../check/tree'
 import type { Triangles } from '../solid/from-triangles'
-import { toTriangle } from './nearest'
+import { toTriangle } from '../solid/nearest'
 
 /** The nearest triangle of one place after the other, among those of a mesh that has some. Ties go to the lower one. */
 export class NearestTriangle {

@@ -1,3 +1,4 @@
+import { volumeOf } from '../solid/volume'
 import { mendedSolid } from '../join/placed'
 import { snap } from '../outline/lattice'
 import type { Triangles } from '../solid/from-triangles'
@@ -169,14 +170,4 @@ function areaOf({ positions: p, indices }: Triangles): number {
     sum += Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2
   }
   return sum
-}
-
-/** Volume of closed triangles, mm³. */
-export function volumeOf({ positions: p, indices }: Triangles): number {
-  let six = 0
-  for (let t = 0; t < indices.length; t += 3) {
-    const [a, b, c] = [3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]]
-    six += p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) + p[a + 1] * (p[b + 2] * p[c] - p[b] * p[c + 2]) + p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c])
-  }
-  return six / 6
 }

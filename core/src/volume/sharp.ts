@@ -1,7 +1,7 @@
 import type { Triangles } from '../solid/from-triangles'
 import type { CellVertex } from './dual-mesh'
 import type { SparseField } from './field'
-import { toTriangle } from './nearest'
+import { toTriangle } from '../solid/nearest'
 import { EDGES, PATCHES } from './patches'
 
 /** Directions in which the planes of a cell say less than this share of what they say at most are left alone. */

@@ -1,6 +1,6 @@
 import { creasesOf } from './creases'
 import type { LabelledMesh } from './labelled'
-import { toTriangle } from './nearest'
+import { toTriangle } from '../solid/nearest'
 
 /** The longest and the shortest side, mm, and how far the middle of one may stand off a bent surface. */
 export interface SideBounds {

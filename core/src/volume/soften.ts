@@ -3,7 +3,8 @@ import { dualMesh } from './dual-mesh'
 import type { SparseField } from './field'
 import { filtered, VARIANCE } from './filters'
 import { type Filter } from './filter-names'
-import { type Breathe, redistanced, volumeOf } from './remesh'
+import { type Breathe, redistanced } from './remesh'
+import { volumeOf } from '../solid/volume'
 
 /** After so many passes distances are made right again: those beyond the band would be drawn in otherwise. */
 const PASSES = 2

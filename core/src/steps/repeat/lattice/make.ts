@@ -8,7 +8,7 @@ import { barShare, SIDES, strutSolid, strutVolume, throughBars } from '../../../
 import { labelled, solidOf as solidOfMesh } from '../../../volume/labelled'
 import { evenlyRemeshed } from '../../../volume/even-remesh'
 import { shadowsOf } from '../../../volume/estimate'
-import { volumeOf } from '../../../volume/remesh'
+import { volumeOf } from '../../../solid/volume'
 import { FACE, INSIDE, RETURN, withLabel } from '../../../solid/labels'
 import { type Matrix, UNMOVED } from '../../../solid/operations'
 import { roundedBox, turnedBar } from '../../../solid/revolve'

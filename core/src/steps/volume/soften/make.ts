@@ -1,5 +1,5 @@
 import { blendedFields } from '../../../volume/masked-field'
-import { volumeOf } from '../../../volume/remesh'
+import { volumeOf } from '../../../solid/volume'
 import { passesFor, softened } from '../../../volume/soften'
 import { plain } from '../../meta'
 import { alsoSaid, maskedInput } from '../../shared/masks'
