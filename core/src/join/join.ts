@@ -1,3 +1,4 @@
+import type { Memo } from '../cache/memo'
 import { SoundTriangles } from '../check/sound-triangles'
 import { latticeFor } from '../outline/lattice'
 import { ATTRIBUTES, type AttributeName } from '../solid/attributes'
@@ -8,6 +9,7 @@ import { volumeOf } from '../solid/volume'
 import { type Manifold, withKernelSolids } from './bridge'
 import type { Box, Mended } from './mend'
 import { type Near, nearOf, rejoined, withoutRest } from './near'
+import { joinOnFace } from './on-face'
 import { placedSolid, UNTOUCHED } from './placed'
 
 export const JOINS = ['fuse', 'carve', 'overlap'] as const
@@ -52,9 +54,9 @@ const SAME_VOLUME = 1e-9
  * (mend.ts); if that does not succeed, the partners are moved by up to 4 µm and it is done again, at most five times.
  *
  * Every triangle keeps its labels and attributes; what partners lay bare in the body is of the group *inside*, in the bands *floor* and
- * *wall*, by how it lies to the partner's own front. All solids must be sound. Needs the kernel loaded.
+ * *wall*, by how it lies to the partner's own front. All solids must be sound. Needs the kernel loaded. With a memo, letters on a flat face are each joined once (on-face.ts).
  */
-export function joinSolid(body: Solid, partners: readonly Partner[], how: JoinHow): Joined {
+export function joinSolid(body: Solid, partners: readonly Partner[], how: JoinHow, memo?: Memo): Joined {
   const lattice = Math.max(body.lattice, ...partners.map(({ solid }) => solid.lattice), latticeFor(reachOf(body, partners)))
   const own = placedSolid(body, UNMOVED, lattice)
   if (!own.mended.sound) return { ok: false, why: 'unsound', places: own.mended.places }
@@ -64,12 +66,23 @@ export function joinSolid(body: Solid, partners: readonly Partner[], how: JoinHo
     if (!placed.mended.sound) return { ok: false, why: 'unsound', places: placed.mended.places }
     others.push(how === 'fuse' || inside ? placed.solid : asInside(placed.solid, matrix))
   }
+  const onFace =
+    memo &&
+    how !== 'overlap' &&
+    joinOnFace(own.solid, others, how, BESIDE, memo, {
+      plate: (plate, partner) => joinPlate(plate, partner, how, lattice),
+      body: (body, some) => {
+        const tried = joinOnce(body, some, how, lattice)
+        return tried?.solid && tried.mended.sound ? { solid: withParts(tried.solid), apart: tried.apart } : undefined
+      },
+    })
+  if (onFace) return { ok: true, mended: UNTOUCHED, moves: 0, before: volumeOf(own.solid), ...onFace }
   let places: readonly (readonly [number, number, number])[] = []
   for (let moves = 0; moves <= MOVES; moves++) {
     const tried = joinOnce(own.solid, moves === 0 ? others : others.map((solid, i) => shifted(solid, moves, i, lattice)), how, lattice)
     if (!tried?.solid) return { ok: false, why: 'empty', places: [] }
     const { solid, mended, ...rest } = tried
-    if (mended.sound) return { ok: true, solid, mended, moves, ...rest }
+    if (mended.sound) return { ok: true, solid: withParts(solid), mended, moves, ...rest }
     places = mended.places
   }
   return { ok: false, why: 'unsound', places }
@@ -85,7 +98,7 @@ function joinOnce(body: Solid, others: readonly Solid[], how: JoinHow, lattice: 
 }
 
 interface JoinedOnce {
-  /** absent where nothing is left */
+  /** absent where nothing is left; its parts are not numbered yet */
   readonly solid?: Solid
   readonly mended: Mended
   readonly before: number
@@ -133,8 +146,14 @@ function joinWith(
     if (result.isEmpty()) return { mended: UNTOUCHED, before, after: 0, apart }
     const { solid, mended } = kernel.takeUnnumbered(result, lattice, box, new SoundTriangles([part, ...others]))
     const all = !near ? solid : how === 'overlap' ? withoutRest(near, solid) : rejoined(body, near, solid)
-    return all && { solid: withParts(all), mended, before, after: volume, apart }
+    return all && { solid: all, mended, before, after: volume, apart }
   })
+}
+
+/** A partner joined with a plate, its parts not numbered, so that rows from the plate's last one on are the partner's; undefined where that is not sound as it is. */
+function joinPlate(plate: Solid, partner: Solid, how: JoinHow, lattice: number) {
+  const tried = joinWith(undefined, plate, [partner], [solidBounds(partner.positions)], how, lattice)
+  return tried?.solid && tried.mended.sound ? { solid: tried.solid, partnersRow: rowCount(plate.labels) } : undefined
 }
 
 /** Attributes that one of them has: what none has is made from the result's own shape. */

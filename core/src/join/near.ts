@@ -6,6 +6,7 @@ import { type Solid, triangleCount, vertexCount } from '../solid/solid'
 import { VertexTable } from '../solid/vertex-table'
 import { toTriangle } from '../solid/nearest'
 import type { Box } from './mend'
+import { openSides, ringsOf } from './rings'
 
 /**
  * What of a large body lies near what is joined with it, closed far away: the solid kernel works on that, and the rest of the body goes round it. Its time
@@ -46,7 +47,7 @@ const RADIANS = Math.PI / 180
 export function nearOf(body: Solid, box: Box, attributes: readonly AttributeName[]): Near | undefined {
   if (triangleCount(body) < FEWEST) return undefined
   const parts = parted(body, box)
-  const loops = parts && loopsOf(parts.border)
+  const loops = parts && ringsOf(parts.border)
   if (!parts || !loops) return undefined
   const { near, rest, border } = parts
   const closing = closingOf(body.positions, loops, box)
@@ -75,7 +76,7 @@ function parted(body: Solid, box: Box): (Pick<Near, 'rest' | 'border'> & { reado
       if (isNear[t]) near[n++] = t
       else rest[r++] = t
     }
-    const border = borderOf(indices, near)
+    const border = openSides(indices, near)
     // where two rings touch, what lies about that place is near as well
     const begun = new Uint8Array(vertexCount(body))
     let twice = false
@@ -105,40 +106,6 @@ function meets({ positions: p, indices }: Solid, [x0, y0, z0, x1, y1, z1]: Box):
     out[t] = 1
   }
   return out
-}
-
-/** Sides of some triangles that none of them lies across, from and to one after another. */
-function borderOf(indices: Uint32Array, triangles: Uint32Array): number[] {
-  const sides = new EdgeTable(3 * triangles.length)
-  for (const t of triangles) for (let k = 0; k < 3; k++) sides.value[sides.slot(indices[3 * t + k], indices[3 * t + ((k + 1) % 3)])] = 1
-  const border: number[] = []
-  for (const t of triangles)
-    for (let k = 0; k < 3; k++) {
-      const [a, b] = [indices[3 * t + k], indices[3 * t + ((k + 1) % 3)]]
-      if (sides.get(b, a, 0) === 0) border.push(a, b)
-    }
-  return border
-}
-
-/** Sides as closed rings of vertices; undefined where they do not close. */
-function loopsOf(border: readonly number[]): number[][] | undefined {
-  const after = new Map<number, number>()
-  for (let i = 0; i < border.length; i += 2) after.set(border[i], border[i + 1])
-  const loops: number[][] = []
-  while (after.size > 0) {
-    const [first] = after.keys()
-    const loop: number[] = []
-    let v = first
-    do {
-      loop.push(v)
-      const next = after.get(v)
-      if (next === undefined) return undefined
-      after.delete(v)
-      v = next
-    } while (v !== first)
-    loops.push(loop)
-  }
-  return loops
 }
 
 /** A surface being made: its vertices from `border` on are its own, those before stand for places of the border, by `border`. */

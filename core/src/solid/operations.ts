@@ -47,7 +47,7 @@ export function joinSolids(solids: readonly Solid[]): Solid {
 }
 
 /** Common lists for solids that know nothing of each other, and what the labels of each become in them. */
-function commonNames(sources: readonly Names[]): { letters: string[]; layers: SolidLayer[]; relabel: Relabel[] } {
+export function commonNames(sources: readonly Names[]): { letters: string[]; layers: SolidLayer[]; relabel: Relabel[] } {
   const letters: string[] = []
   const layers = new Listed<SolidLayer>(({ name, colour }) => `${colour ?? ''} ${name}`)
   const relabel = sources.map((source): Relabel => {

@@ -56,7 +56,7 @@ export async function joinInStep(
     const { piece: name = 'the other piece', matrix = UNMOVED } = places[i] ?? places[0] ?? {}
     return { solid, name, matrix: stand({ solid, name, matrix }, i), inside }
   })
-  const joined = joinSolid(body, partners, how)
+  const joined = joinSolid(body, partners, how, context.memo)
   if (joined.ok) return { joined, partners }
   const names = partners.map(({ name }) => `“${name}”`).join(', ')
   if (joined.why === 'empty')

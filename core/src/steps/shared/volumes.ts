@@ -6,7 +6,7 @@ import { partCount, type Solid, solidBounds, triangleCount } from '../../solid/s
 import { BAND, type Estimate, estimate, MESHED } from '../../volume/estimate'
 import type { SparseField } from '../../volume/field'
 import { labelled, type LabelledMesh } from '../../volume/labelled'
-import { bodiesApart, bodiesMeet, bodyKey } from '../../volume/bodies-apart'
+import { bodiesApart, bodiesMeet, bodyKey } from '../../solid/bodies-apart'
 import { fieldOf, type Meshed, redistanced, solidOfField, type Way } from '../../volume/remesh'
 import { plain } from '../meta'
 import { failed, type StepContext, type StepIssue, type StepOutcome } from '../step'

@@ -6,7 +6,7 @@ import { carveLetteringParams } from './schema'
 export const carveLettering = defineStep(
   {
     kind: 'carve-lettering',
-    version: 4,
+    version: 5,
     family: 'Join',
     title: 'Carve lettering',
     summary:

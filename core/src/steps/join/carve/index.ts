@@ -5,7 +5,7 @@ import { carveParams } from './schema'
 export const carve = defineStep(
   {
     kind: 'carve',
-    version: 1,
+    version: 2,
     family: 'Join',
     title: 'Carve',
     summary: 'Cuts other pieces out of this one, where they stand, to a depth, or right through; the inside takes a colour of its own.',

@@ -5,7 +5,7 @@ import { fuseParams } from './schema'
 export const fuse = defineStep(
   {
     kind: 'fuse',
-    version: 1,
+    version: 2,
     family: 'Join',
     title: 'Fuse',
     summary: 'Makes this piece and others one body, each where it stands.',

@@ -6,7 +6,7 @@ import { inlayParams } from './schema'
 export const inlay = defineStep(
   {
     kind: 'inlay',
-    version: 3,
+    version: 4,
     family: 'Join',
     title: 'Inlay',
     summary: 'Cuts a pocket that an insert of the same words fits into, with the clearance, lead-in and height of both in one place.',

@@ -4,7 +4,7 @@ import { overlapParams } from './schema'
 export const overlap = defineStep(
   {
     kind: 'overlap',
-    version: 1,
+    version: 2,
     family: 'Join',
     title: 'Overlap',
     summary: 'Keeps what this piece and others have in common, each where it stands.',

@@ -6,7 +6,7 @@ import { raiseLetteringParams } from './schema'
 export const raiseLettering = defineStep(
   {
     kind: 'raise-lettering',
-    version: 4,
+    version: 5,
     family: 'Join',
     title: 'Raise lettering',
     summary: 'Raises words on this piece or round it, with an edge of their own.',

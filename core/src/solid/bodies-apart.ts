@@ -1,7 +1,7 @@
 import { hashBits, hashJson } from '../cache/hash'
-import { LABELS } from '../solid/labels'
-import { type Placed, split } from '../solid/operations'
-import { labelOf, type Solid, solidBounds } from '../solid/solid'
+import { LABELS } from './labels'
+import { type Placed, split } from './operations'
+import { labelOf, type Solid, solidBounds } from './solid'
 
 /** More bodies than this are not told apart: what each takes by itself would be more than it spares. */
 const MOST_BODIES = 300
