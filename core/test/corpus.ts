@@ -44,7 +44,7 @@ function grown(set: PolygonSet, distance: number): PolygonSet {
 }
 
 /**
- * Every glyph's outline cleans up, and edges are sound. Every fourth glyph (of the largest faces every sixth) is tried with one of the
+ * Every glyph's outline cleans up, and edges are sound. Every sixth glyph (of the largest faces every ninth) is tried with one of the
  * eight edges in turn; or, with KELVAR_CORPUS=full, every glyph with all of them (an hour's work).
  */
 export function testFaces(faces: readonly ShippedFace[]): void {
@@ -63,7 +63,7 @@ export function testFaces(faces: readonly ShippedFace[]): void {
         const paths = glyphAt40(face, glyph)
         if (paths.length === 0) continue
         glyphs++
-        if (!FULL && glyphs % (LARGE_FACES.includes(id) ? 6 : 4) !== 0) continue
+        if (!FULL && glyphs % (LARGE_FACES.includes(id) ? 9 : 6) !== 0) continue
         const set = regionPolygons({ members: [{ letter: 0, paths }] }, 0.03, LATTICE)
         for (const { name, grow, options } of FULL ? edges : [edges[made % edges.length]]) {
           const ground = grow ? grown(set, grow) : set

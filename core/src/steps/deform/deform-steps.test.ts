@@ -16,6 +16,7 @@ import type { Value } from '../value'
 
 const FACES = FULL ? SHIPPED_FACES.map(({ id }) => id) : ['alfa-slab', 'pacifico']
 const STACKS = FULL ? 200 : 8
+const WORD = FULL ? 'Quay 8' : 'Q8y'
 
 beforeAll(async () => void (await loadManifold()))
 
@@ -36,7 +37,7 @@ const solidIn = (outcome: StepOutcome): Solid => {
   return outcome.value as Solid
 }
 
-async function word(face: string, text = 'Quay 8', edge: object = { profile: 'round', inset: 0.6, height: 0.8 }): Promise<Solid> {
+async function word(face: string, text = WORD, edge: object = { profile: 'round', inset: 0.6, height: 0.8 }): Promise<Solid> {
   const { value } = await evaluateRoute(wordRoute(text, face, {}, { depth: 8, front: edge }), { assets })
   return value as Solid
 }
