@@ -1,18 +1,18 @@
-import { EdgeTable } from '../check/edge-table'
+import { edgesOf } from '../check/edges'
 import { lengthTo, type Point } from '../check/rays'
 
 /** Turns triangles so that neighbours agree, and shells as they must face; in place. Gives those that were turned. */
 export function faceOneWay(positions: Float64Array, indices: Uint32Array): Uint32Array {
   const triangles = indices.length / 3
-  const edges = new EdgeTable(indices.length)
+  const { edge, count } = edgesOf(indices)
   // first and second triangle at a side, whichever way it runs
-  const second = new Int32Array(edges.from.length).fill(-1)
-  const uses = new Uint8Array(edges.from.length)
-  const slotOf = (a: number, b: number) => (a < b ? edges.slot(a, b) : edges.slot(b, a))
+  const first = new Int32Array(count)
+  const second = new Int32Array(count).fill(-1)
+  const uses = new Uint8Array(count)
   for (let t = 0; t < triangles; t++)
     for (let k = 0; k < 3; k++) {
-      const s = slotOf(indices[3 * t + k], indices[3 * t + ((k + 1) % 3)])
-      if (uses[s] === 0) edges.value[s] = t
+      const s = edge[3 * t + k]
+      if (uses[s] === 0) first[s] = t
       else if (uses[s] === 1) second[s] = t
       if (uses[s] < 3) uses[s]++
     }
@@ -32,10 +32,10 @@ export function faceOneWay(positions: Float64Array, indices: Uint32Array): Uint3
       volume += (turn[t] ? -1 : 1) * volumeOf(positions, indices, t)
       for (let k = 0; k < 3; k++) {
         const [a, b] = [indices[3 * t + k], indices[3 * t + ((k + 1) % 3)]]
-        const s = slotOf(a, b)
+        const s = edge[3 * t + k]
         // where more than two meet there is no telling
         if (uses[s] !== 2) continue
-        const o = edges.value[s] === t ? second[s] : edges.value[s]
+        const o = first[s] === t ? second[s] : first[s]
         if (shell[o] >= 0) continue
         shell[o] = own
         const sameWay = [0, 1, 2].some((j) => indices[3 * o + j] === a && indices[3 * o + ((j + 1) % 3)] === b)

@@ -1,4 +1,4 @@
-import { EdgeTable } from '../check/edge-table'
+import { edgesOf } from '../check/edges'
 import { earClip } from '../solid/ear-clip'
 
 /** Holes with more sides than this are left open. */
@@ -15,15 +15,17 @@ export interface Closed {
  * its rim.
  */
 export function closeHoles(positions: Float64Array, indices: Uint32Array): { added: Uint32Array; source: Uint32Array; holes: Closed[] } {
-  const edges = new EdgeTable(indices.length)
-  for (let i = 0; i < indices.length; i++) edges.value[edges.slot(indices[i], indices[i % 3 === 2 ? i - 2 : i + 1])]++
+  const { edge, count } = edgesOf(indices)
+  const next = (i: number) => indices[i % 3 === 2 ? i - 2 : i + 1]
+  const uses = new Uint32Array(count)
+  for (let i = 0; i < edge.length; i++) uses[edge[i]]++
   // an open side a → b is closed by one that runs b → a; where rings touch a point has several ways on
   const after = new Map<number, number[]>()
-  for (let s = 0; s < edges.from.length; s++) {
-    if (edges.from[s] < 0 || edges.value[s] !== 1 || edges.get(edges.to[s], edges.from[s], 0) > 0) continue
-    const ways = after.get(edges.to[s])
-    if (ways) ways.push(edges.from[s])
-    else after.set(edges.to[s], [edges.from[s]])
+  for (let i = 0; i < edge.length; i++) {
+    if (uses[edge[i]] !== 1) continue
+    const ways = after.get(next(i))
+    if (ways) ways.push(indices[i])
+    else after.set(next(i), [indices[i]])
   }
   if (after.size === 0) return { added: new Uint32Array(0), source: new Uint32Array(0), holes: [] }
   // a triangle at each point of a rim

@@ -1,4 +1,4 @@
-import { EdgeTable } from '../check/edge-table'
+import { edgesOf } from '../check/edges'
 
 /** Places where points that lay on or next to other triangles' open sides were joined to them. */
 export interface Seams {
@@ -53,11 +53,11 @@ export function joinSeams(positions: Float64Array, given: Uint32Array, reach: nu
 
 /** Corners at which a side without a counterpart begins. */
 function openSides(indices: Uint32Array): number[] {
-  const edges = new EdgeTable(indices.length)
-  const next = (i: number) => (i % 3 === 2 ? i - 2 : i + 1)
-  for (let i = 0; i < indices.length; i++) edges.value[edges.slot(indices[i], indices[next(i)])]++
+  const { edge, count } = edgesOf(indices)
+  const uses = new Uint32Array(count)
+  for (let i = 0; i < edge.length; i++) uses[edge[i]]++
   const open: number[] = []
-  for (let i = 0; i < indices.length; i++) if (edges.get(indices[i], indices[next(i)], 0) + edges.get(indices[next(i)], indices[i], 0) === 1) open.push(i)
+  for (let i = 0; i < edge.length; i++) if (uses[edge[i]] === 1) open.push(i)
   return open
 }
 
