@@ -5,6 +5,8 @@ import { INSIDE, type SparseField, TILE } from './field'
 export interface Windings {
   /** lines on which the mesh does not come to nought: it is open there, or has triangles turned over */
   readonly open: number
+  /** per line, 1 for those */
+  readonly isOpen: Uint8Array
   /** per sample of the tiles: how often the mesh winds round it */
   readonly winding: Int16Array
   /** per tile of the directory, of those that are not there */
@@ -106,6 +108,7 @@ function along(field: SparseField, axis: 0 | 1 | 2, N: readonly number[], row: I
   const strides = [1, field.tiles[0], field.tiles[0] * field.tiles[1]]
   const shift = [0, 3, 6]
   let open = 0
+  const isOpen = new Uint8Array(rows)
   for (let r = 0; r < rows; r++) {
     const [y, z] = [r % N[b], Math.floor(r / N[b])]
     const [from, end] = [first[r], first[r + 1]]
@@ -138,16 +141,18 @@ function along(field: SparseField, axis: 0 | 1 | 2, N: readonly number[], row: I
       }
     }
     while (i < end) w += way[order[i++]]
-    if (w !== 0) open++
+    if (w === 0) continue
+    isOpen[r] = 1
+    open++
   }
-  return { open, winding, empty }
+  return { open, isOpen, winding, empty }
 }
 
 /**
  * Ends a splatted field: roots of the squared distances, negative where the mesh winds round a sample, so that overlapping solids unite;
  * tiles that are not there are told apart in the directory. Gives the number of lines on which the mesh was found open.
  *
- * Where it is, samples on which the lines along all three axes do not agree ask `elsewise` (a winding number that bears holes).
+ * Where it is, those lines on which it is not decide. Samples that they do not agree on, or that have none, ask `elsewise` (a winding number that bears holes).
  */
 export function signByWinding(field: SparseField, mesh: Triangles, elsewise?: () => (x: number, y: number, z: number) => number): number {
   const x = windingsAlong(field, mesh, 0)
@@ -162,21 +167,23 @@ export function signByWinding(field: SparseField, mesh: Triangles, elsewise?: ()
     const h = field.voxel
     const [ox, oy, oz] = field.origin
     const [tx, ty] = field.tiles
-    const verdict = (a: number, b: number, c: number, at: () => [number, number, number]) => {
-      if (a > 0 === b > 0 && b > 0 === c > 0) return a > 0 ? 1 : 0
-      const [i, j, k] = at()
+    const [nx, ny, nz] = field.tiles.map((n) => 8 * n)
+    const verdict = (a: number, b: number, c: number, i: number, j: number, k: number) => {
+      const [p, q, r] = [x.isOpen[j + ny * k], y.isOpen[k + nz * i], z.isOpen[i + nx * j]]
+      // what is missing or turned over elsewhere does not spoil a line that comes to nought
+      const [u, v, w] = [p ? 0 : a > 0 ? 1 : -1, q ? 0 : b > 0 ? 1 : -1, r ? 0 : c > 0 ? 1 : -1]
+      const sum = u + v + w
+      if (sum !== 0 && Math.abs(sum) === Math.abs(u) + Math.abs(v) + Math.abs(w)) return sum > 0 ? 1 : 0
       return ask(ox + i * h, oy + j * h, oz + k * h) > 0.5 ? 1 : 0
     }
     for (let s = 0; s < field.count; s++) {
-      const corner = field.cornerOf(s)
-      for (let i = 0; i < TILE; i++) {
-        const p = s * TILE + i
-        inside[p] = verdict(x.winding[p], y.winding[p], z.winding[p], () => [corner[0] + (i & 7), corner[1] + ((i >> 3) & 7), corner[2] + (i >> 6)])
-      }
+      const [i, j, k] = field.cornerOf(s)
+      for (let n = 0, p = s * TILE; n < TILE; n++, p++)
+        inside[p] = verdict(x.winding[p], y.winding[p], z.winding[p], i + (n & 7), j + ((n >> 3) & 7), k + (n >> 6))
     }
     for (let d = 0; d < emptyInside.length; d++)
       if (field.directory[d] < 0)
-        emptyInside[d] = verdict(x.empty[d], y.empty[d], z.empty[d], () => [8 * (d % tx), 8 * (Math.floor(d / tx) % ty), 8 * Math.floor(d / (tx * ty))])
+        emptyInside[d] = verdict(x.empty[d], y.empty[d], z.empty[d], 8 * (d % tx), 8 * (Math.floor(d / tx) % ty), 8 * Math.floor(d / (tx * ty)))
   }
   for (let p = 0; p < inside.length; p++) {
     const d = Math.sqrt(field.distance[p])

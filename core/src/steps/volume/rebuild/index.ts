@@ -5,7 +5,7 @@ import { rebuildParams } from './schema'
 export const rebuild = defineStep(
   {
     kind: 'rebuild',
-    version: 3,
+    version: 4,
     family: 'Volume',
     title: 'Rebuild',
     summary: 'Makes one sound solid of a broken model: open, turned, repeated or crossing triangles.',
