@@ -1,7 +1,7 @@
 import { fileURLToPath } from 'node:url'
 import { defineConfig } from 'vitest/config'
 
-const ALONE = ['core/src/evaluate/memory.test.ts']
+const ALONE = ['core/src/cache/held.test.ts', 'core/src/evaluate/memory.test.ts']
 /** What puts something else in the place of modules, or looks at its process's own memory. */
 const APART = ['assets', 'browser-keeping', 'looks', 'making', 'painting', 'saving', 'soak', 'worker-bakes'].map((name) => `app/test/${name}.test.ts`)
 const resolve = { alias: { '@': fileURLToPath(new URL('./app/src', import.meta.url)) } }

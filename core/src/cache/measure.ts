@@ -10,7 +10,7 @@ export function measure(value: unknown): { bytes: number; buffers: ArrayBufferLi
   while (stack.length > 0) {
     const part = stack.pop()
     if (typeof part === 'string') {
-      bytes += 16 + 2 * part.length
+      bytes += 24 + 2 * part.length
       continue
     }
     if (part === null || (typeof part !== 'object' && typeof part !== 'function')) {
@@ -34,7 +34,8 @@ export function measure(value: unknown): { bytes: number; buffers: ArrayBufferLi
       bytes += 48 + 16 * part.size
       for (const item of part) stack.push(item)
     } else {
-      bytes += 24
+      // its head, and room for four fields whether it has them or not
+      bytes += 40
       for (const item of Object.values(part)) stack.push(item)
     }
   }
