@@ -1,6 +1,7 @@
 import { crossingPairs } from '../check/crossings'
 import type { SoundTriangles } from '../check/sound-triangles'
 import { trianglesCross } from '../check/triangles'
+import { triangleMeets } from '../solid/in-box'
 import { VertexTable } from '../solid/vertex-table'
 
 /** [minX, minY, minZ, maxX, maxY, maxZ] mm */
@@ -204,17 +205,10 @@ class Mender {
   }
 
   /** Triangles that meet a box. */
-  private within([x0, y0, z0, x1, y1, z1]: Box): number[] {
-    const { positions: p, indices } = this.mesh
+  private within(box: Box): number[] {
+    const { positions, indices } = this.mesh
     const found: number[] = []
-    for (let i = 0; i < indices.length; i += 3) {
-      if (indices[i] === REMOVED) continue
-      const [a, b, c] = [3 * indices[i], 3 * indices[i + 1], 3 * indices[i + 2]]
-      if ((p[a] < x0 && p[b] < x0 && p[c] < x0) || (p[a] > x1 && p[b] > x1 && p[c] > x1)) continue
-      if ((p[a + 1] < y0 && p[b + 1] < y0 && p[c + 1] < y0) || (p[a + 1] > y1 && p[b + 1] > y1 && p[c + 1] > y1)) continue
-      if ((p[a + 2] < z0 && p[b + 2] < z0 && p[c + 2] < z0) || (p[a + 2] > z1 && p[b + 2] > z1 && p[c + 2] > z1)) continue
-      found.push(i / 3)
-    }
+    for (let t = 0; 3 * t < indices.length; t++) if (indices[3 * t] !== REMOVED && triangleMeets(positions, indices, t, box)) found.push(t)
     return found
   }
 

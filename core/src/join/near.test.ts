@@ -2,13 +2,14 @@ import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { ballBody, bottleBody, bumps, noise } from '../../test/bodies'
 import { FULL } from '../../test/helpers'
+import { surfaceMeasures } from '../../test/surface-measures'
 import { checkMesh } from '../check/check'
 import { placeMatrix } from '../document/place'
 import { loadManifold } from '../kernel/manifold'
 import { joinSolids, transformed } from '../solid/operations'
 import { roundedBox, turnedRing } from '../solid/revolve'
 import { attributeOf, normalsOf, uvsOf } from '../solid/shading'
-import { labelAt, type Solid, solidBounds, triangleCount } from '../solid/solid'
+import { type Solid, solidBounds, triangleCount } from '../solid/solid'
 import { volumeOf } from '../solid/volume'
 import { withKernelSolids } from './bridge'
 import { asInside, attributesOf, JOINS, joinSolid } from './join'
@@ -88,26 +89,6 @@ function whole(body: Solid, cutter: Solid, how: (typeof JOINS)[number]): Solid {
   })
 }
 
-/** Areas by group, band and letter, and the sum of texture coordinates and normals over them. */
-function measures(solid: Solid): Record<string, number> {
-  const out: Record<string, number> = {}
-  const [uv, normal] = [uvsOf(solid), normalsOf(solid)]
-  for (let t = 0; t < triangleCount(solid); t++) {
-    const [a, b, c] = [0, 1, 2].map((k) => [0, 1, 2].map((j) => solid.positions[3 * solid.indices[3 * t + k] + j]))
-    const [u, v] = [b.map((x, j) => x - a[j]), c.map((x, j) => x - a[j])]
-    const area = Math.hypot(u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]) / 2
-    const key = `${labelAt(solid, t, 'group')} ${solid.bands[labelAt(solid, t, 'band')] ?? ''}`
-    const add = (name: string, value: number) => (out[`${key} ${name}`] = (out[`${key} ${name}`] ?? 0) + value)
-    add('area', area)
-    for (let k = 0; k < 3; k++) {
-      add('across', (area * uv[6 * t + 2 * k]) / 3)
-      add('up', (area * uv[6 * t + 2 * k + 1]) / 3)
-      for (let j = 0; j < 3; j++) add(`normal ${j}`, (area * normal[9 * t + 3 * k + j]) / 3)
-    }
-  }
-  return out
-}
-
 describe('joins of large bodies', () => {
   it.each(Object.entries(bodies))('a %s comes out as from the kernel by itself: sound, of its volume, areas, texture and shading', (_, body) => {
     const shaded: Solid = { ...body, attributes: { normal: normalsOf(body), uv: uvsOf(body) } }
@@ -133,7 +114,7 @@ describe('joins of large bodies', () => {
           expect(checkMesh(own.solid).findings).toEqual([])
           expect(Math.abs(own.after - volumeOf(own.solid))).toBeLessThan(1e-6 * own.before)
           expect(Math.abs(own.before - volumeOf(body))).toBeLessThan(1e-6 * own.before)
-          const [is, was] = [measures(own.solid), measures(oracle)]
+          const [is, was] = [surfaceMeasures(own.solid), surfaceMeasures(oracle)]
           expect(Object.keys(is).sort()).toEqual(Object.keys(was).sort())
           for (const key of Object.keys(was)) expect(Math.abs(is[key] - was[key]), `${how} ${key}`).toBeLessThan(0.02 + 1e-4 * Math.abs(was[key]))
         }

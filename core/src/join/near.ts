@@ -1,5 +1,6 @@
 import { EdgeTable } from '../check/edge-table'
 import { type AttributeArray, type AttributeName, ATTRIBUTES, type Attributes, attributeArray } from '../solid/attributes'
+import { triangleMeets } from '../solid/in-box'
 import { joinTables, rowCount } from '../solid/labels'
 import { attributeOf } from '../solid/shading'
 import { type Solid, triangleCount, vertexCount } from '../solid/solid'
@@ -65,7 +66,8 @@ export function nearOf(body: Solid, box: Box, attributes: readonly AttributeName
 function parted(body: Solid, box: Box): (Pick<Near, 'rest' | 'border'> & { readonly near: Uint32Array }) | undefined {
   const { indices } = body
   const count = triangleCount(body)
-  const isNear = meets(body, box)
+  const isNear = new Uint8Array(count)
+  for (let t = 0; t < count; t++) isNear[t] = triangleMeets(body.positions, indices, t, box) ? 1 : 0
   for (let round = 0; round < ROUNDS; round++) {
     let nears = 0
     for (let t = 0; t < count; t++) nears += isNear[t]
@@ -85,27 +87,6 @@ function parted(body: Solid, box: Box): (Pick<Near, 'rest' | 'border'> & { reado
     for (let i = 0; i < indices.length; i++) if (begun[indices[i]] > 1) isNear[Math.floor(i / 3)] = 1
   }
   return undefined
-}
-
-/** Of each triangle whether its own box meets a box. */
-function meets({ positions: p, indices }: Solid, [x0, y0, z0, x1, y1, z1]: Box): Uint8Array {
-  const out = new Uint8Array(indices.length / 3)
-  for (let t = 0; t < out.length; t++) {
-    const a = 3 * indices[3 * t]
-    const b = 3 * indices[3 * t + 1]
-    const c = 3 * indices[3 * t + 2]
-    if (
-      (p[a] < x0 && p[b] < x0 && p[c] < x0) ||
-      (p[a] > x1 && p[b] > x1 && p[c] > x1) ||
-      (p[a + 1] < y0 && p[b + 1] < y0 && p[c + 1] < y0) ||
-      (p[a + 1] > y1 && p[b + 1] > y1 && p[c + 1] > y1) ||
-      (p[a + 2] < z0 && p[b + 2] < z0 && p[c + 2] < z0) ||
-      (p[a + 2] > z1 && p[b + 2] > z1 && p[c + 2] > z1)
-    )
-      continue
-    out[t] = 1
-  }
-  return out
 }
 
 /** A surface being made: its vertices from `border` on are its own, those before stand for places of the border, by `border`. */

@@ -2,15 +2,15 @@ import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
 import { noise } from '../../test/bodies'
 import { assets, FULL, wordRoute } from '../../test/helpers'
+import { surfaceMeasures } from '../../test/surface-measures'
 import { Memo } from '../cache/memo'
 import { checkMesh } from '../check/check'
 import { placeMatrix } from '../document/place'
 import { evaluateRoute } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
-import { GROUPS } from '../solid/labels'
 import { roundedBox } from '../solid/revolve'
 import { normalsOf, uvsOf } from '../solid/shading'
-import { labelAt, type Solid, triangleCount } from '../solid/solid'
+import type { Solid } from '../solid/solid'
 import { type Joined, joinSolid } from './join'
 
 const LATTICE = 2 ** -14
@@ -20,34 +20,6 @@ async function word(text: string, face: string, size = 12): Promise<Solid> {
   const { value } = await evaluateRoute(wordRoute(text, face, { size }, { depth: 8, front: { profile: 'ogee', inset: 0.5, height: 0.5 } }), { assets })
   if (value?.kind !== 'solid') throw new Error(`${face} makes no solid`)
   return value
-}
-
-/** Areas by group, band, letter and layer, and the sums of texture coordinates and normals over them. */
-function measures(solid: Solid): Record<string, number> {
-  const out: Record<string, number> = {}
-  const [uv, normal] = [uvsOf(solid), normalsOf(solid)]
-  for (let t = 0; t < triangleCount(solid); t++) {
-    const [a, b, c] = [0, 1, 2].map((k) => [0, 1, 2].map((j) => solid.positions[3 * solid.indices[3 * t + k] + j]))
-    const [u, v] = [b.map((x, j) => x - a[j]), c.map((x, j) => x - a[j])]
-    const area = Math.hypot(u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]) / 2
-    const letter = labelAt(solid, t, 'letter')
-    const key = [
-      GROUPS[labelAt(solid, t, 'group')],
-      solid.bands[labelAt(solid, t, 'band')] ?? '',
-      letter < 0 ? '' : `${letter}${solid.letters[letter]}`,
-      solid.layers[labelAt(solid, t, 'layer')].name,
-    ].join(' ')
-    const add = (name: string, value: number) => {
-      out[`${key} ${name}`] = (out[`${key} ${name}`] ?? 0) + value
-    }
-    add('area', area)
-    for (let k = 0; k < 3; k++) {
-      add('across', (area * uv[6 * t + 2 * k]) / 3)
-      add('up', (area * uv[6 * t + 2 * k + 1]) / 3)
-      for (let j = 0; j < 3; j++) add(`normal ${j}`, (area * normal[9 * t + 3 * k + j]) / 3)
-    }
-  }
-  return out
 }
 
 const solidIn = (joined: Joined): Extract<Joined, { ok: true }> => {
@@ -90,7 +62,7 @@ describe('letters on a flat face', () => {
           expect(own.solid.layers).toEqual(plain.solid.layers)
           expect(Math.abs(own.after / plain.after - 1)).toBeLessThan(1e-6)
           expect(own.before).toBeCloseTo(plain.before, 3)
-          const [is, was] = [measures(own.solid), measures(plain.solid)]
+          const [is, was] = [surfaceMeasures(own.solid), surfaceMeasures(plain.solid)]
           for (const key of new Set([...Object.keys(is), ...Object.keys(was)]))
             expect(Math.abs((is[key] ?? 0) - (was[key] ?? 0)), `${name} ${how} ${key}`).toBeLessThan(0.02 + 1e-4 * Math.abs(was[key] ?? 0))
           // joined again, nothing is made

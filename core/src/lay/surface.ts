@@ -1,6 +1,7 @@
 import type { Point } from '../check/rays'
 import { refineTriangles, type TooLong } from '../solid/refine'
 import { oppositesOf } from '../check/edges'
+import { triangleMeets } from '../solid/in-box'
 import type { Solid } from '../solid/solid'
 
 /** Part of a solid's surface: half-edge h of triangle t is 3t, 3t + 1 or 3t + 2 and runs from its own corner to the next one. */
@@ -43,18 +44,8 @@ function partOf(positions: Float64Array, indices: Uint32Array, wanted: (corner: 
 
 /** What of a solid lies within a cube about a place, `reach` mm each way. */
 export function surfaceNear({ positions: p, indices: ids }: Pick<Solid, 'positions' | 'indices'>, at: Point, reach: number): Surface {
-  const [x0, x1, y0, y1, z0, z1] = [at[0] - reach, at[0] + reach, at[1] - reach, at[1] + reach, at[2] - reach, at[2] + reach]
-  const { positions, indices } = partOf(p, ids, (i) => {
-    const [a, b, c] = [3 * ids[i], 3 * ids[i + 1], 3 * ids[i + 2]]
-    return !(
-      (p[a] < x0 && p[b] < x0 && p[c] < x0) ||
-      (p[a] > x1 && p[b] > x1 && p[c] > x1) ||
-      (p[a + 1] < y0 && p[b + 1] < y0 && p[c + 1] < y0) ||
-      (p[a + 1] > y1 && p[b + 1] > y1 && p[c + 1] > y1) ||
-      (p[a + 2] < z0 && p[b + 2] < z0 && p[c + 2] < z0) ||
-      (p[a + 2] > z1 && p[b + 2] > z1 && p[c + 2] > z1)
-    )
-  })
+  const box = [at[0] - reach, at[1] - reach, at[2] - reach, at[0] + reach, at[1] + reach, at[2] + reach]
+  const { positions, indices } = partOf(p, ids, (i) => triangleMeets(p, ids, i / 3, box))
   return surfaceOf(positions, indices)
 }
 
