@@ -47,6 +47,8 @@ const MOVES = 5
 const FARTHEST = 2 ** -8
 /** Two results whose volumes differ by less than this share are the same. */
 const SAME_VOLUME = 1e-9
+/** What adding up takes of a volume. */
+const ROUNDED = 1e-12
 
 /**
  * Unites solids with a body, cuts them out of it, or keeps what they have in common, one after another. The result lies on the lattice and
@@ -135,7 +137,7 @@ function joinWith(
       const next = kernel.own(how === 'fuse' ? result.add(theirs) : how === 'carve' ? result.subtract(theirs) : result.intersect(theirs))
       const after = how === 'overlap' ? next.volume() : next.volume() - beyond
       const gained = how === 'fuse' ? volume + theirs.volume() - after : how === 'carve' ? volume - after : after
-      if (!met || Math.abs(gained) <= SAME_VOLUME * volume) apart.push(i)
+      if (!met || Math.abs(gained) <= SAME_VOLUME * volume + ROUNDED * Math.abs(beyond)) apart.push(i)
       // those that are cut out or fused one after another may meet each other as well
       for (const earlier of bounds.slice(0, i)) {
         const both = meeting(earlier, bounds[i])
