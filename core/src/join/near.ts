@@ -7,7 +7,7 @@ import { type Solid, triangleCount, vertexCount } from '../solid/solid'
 import { VertexTable } from '../solid/vertex-table'
 import { toTriangle } from '../solid/nearest'
 import type { Box } from './mend'
-import { openSides, ringsOf } from './rings'
+import { openSides, ringsOf } from '../solid/rings'
 
 /**
  * What of a large body lies near what is joined with it, closed far away: the solid kernel works on that, and the rest of the body goes round it. Its time
@@ -117,7 +117,8 @@ function closingOf(p: Float64Array, loops: readonly (readonly number[])[], box: 
   const radius = FAR * farthest
   const pole = poleFor(seen)
   if (!pole) return undefined
-  const levels = Math.max(1, Math.ceil(Math.max(...seen.map((u) => angleBetween(u, pole))) / STEP))
+  const widest = seen.reduce((most, u) => Math.max(most, angleBetween(u, pole)), 0)
+  const levels = Math.max(1, Math.ceil(widest / STEP))
   const positions = border.flatMap((v) => [p[3 * v], p[3 * v + 1], p[3 * v + 2]])
   const indices: number[] = []
   const put = (u: Vector) => positions.push(...[0, 1, 2].map((k) => middle[k] + radius * u[k])) / 3 - 1

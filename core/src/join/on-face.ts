@@ -4,12 +4,12 @@ import { type AttributeArray, type AttributeName, ATTRIBUTES, attributeArray, ty
 import { bodiesApart, bodyKey } from '../solid/bodies-apart'
 import { triangulateLoops } from '../solid/edge-surface'
 import { labelTable, PLAIN_ROW, withLabel } from '../solid/labels'
-import { commonNames, joinPlaced, type Placed } from '../solid/operations'
+import { commonNames, gather, joinPlaced, type Placed } from '../solid/operations'
 import { attributeOf } from '../solid/shading'
 import { type Solid, type SolidLayer, solidBounds, triangleCount, vertexCount, withParts } from '../solid/solid'
 import { VertexTable } from '../solid/vertex-table'
 import { volumeOf } from '../solid/volume'
-import { openSides, ringsOf } from './rings'
+import { openSides, ringsOf } from '../solid/rings'
 
 /** Joins by the kernel, as joinSolid does them without looking for faces; undefined where the result is not sound. */
 export interface PlainJoins {
@@ -82,12 +82,12 @@ export function joinOnFace(body: Solid, partners: readonly Solid[], how: 'fuse' 
     if (triangleCount(print.solid) === 0) continue
     changed.add(of)
     after += how === 'fuse' ? print.gained : -print.gained
-    prints.push({ ...placed, solid: withLayers(print.solid, whole.layers, partners[of].layers), letters: placed.letters.map((letter) => base[of] + letter) })
+    prints.push({ ...placed, solid: withLayers(print.solid, whole.layers), letters: placed.letters.map((letter) => base[of] + letter) })
   }
   const divided = dividedAnew(first.solid, height, face, prints)
   if (!divided) return undefined
   const letters = [...body.letters.keys(), ...partners.flatMap((partner, p) => (rest[p] ? [...partner.letters.keys()].map((letter) => base[p] + letter) : []))]
-  const own: Placed = { solid: withLayers(divided, whole.layers, first.solid.layers), dx: 0, dy: 0, dz: 0, letters }
+  const own: Placed = { solid: withLayers(divided, whole.layers), dx: 0, dy: 0, dz: 0, letters }
   const solid = withParts(welded(joinPlaced([own, ...prints], whole.letters, lattice, whole.layers), height))
   return { solid, after, apart: partners.flatMap((_, p) => (changed.has(p) ? [] : [p])) }
 }
@@ -103,8 +103,8 @@ const attributesKey = ({ attributes }: Solid) =>
     .join()
 
 /** The solid with its layers numbered as in a list that has all of them. */
-function withLayers(solid: Solid, all: readonly SolidLayer[], own: readonly SolidLayer[]): Solid {
-  const numbers = own.map(({ name, colour }) => all.findIndex((layer) => layer.name === name && layer.colour === colour))
+function withLayers(solid: Solid, all: readonly SolidLayer[]): Solid {
+  const numbers = solid.layers.map(({ name, colour }) => all.findIndex((layer) => layer.name === name && layer.colour === colour))
   return { ...solid, labels: withLabel(solid.labels, 'layer', (row) => numbers[solid.labels.layer[row]] ?? 0) }
 }
 
@@ -183,7 +183,7 @@ function printOf(partner: Solid, height: number, join: PlainJoins['plate']): Pri
   if (others !== 10) return undefined
   const loops = ringsOf(openSides(indices, kept))
   if (!loops || loops.some((loop) => loop.some((v) => p[3 * v + 2] !== height))) return undefined
-  return { solid: onlyTriangles(solid, kept, partnersRow, partner), gained: Math.abs(volumeOf(solid) - volumeOf(plate)) }
+  return { solid: gather(solid, kept), gained: Math.abs(volumeOf(solid) - volumeOf(plate)) }
 }
 
 /** A plate of two surfaces, its front and the others. */
@@ -202,24 +202,6 @@ function plateOf({ lattice, attributes }: Solid, [x0, y0, z0, x1, y1, z1]: reado
     bands: [],
     looks: [],
     lattice,
-  }
-}
-
-/** Triangles of a result that are a partner's, with that one's own labels. */
-function onlyTriangles(solid: Solid, kept: readonly number[], partnersRow: number, partner: Solid): Solid {
-  const number = new Int32Array(vertexCount(solid)).fill(-1)
-  const from: number[] = []
-  const corners = kept.flatMap((t) => [3 * t, 3 * t + 1, 3 * t + 2])
-  const indices = Uint32Array.from(corners, (i) => {
-    const v = solid.indices[i]
-    return number[v] < 0 ? (number[v] = from.push(v) - 1) : number[v]
-  })
-  return {
-    ...partner,
-    positions: Float64Array.from({ length: 3 * from.length }, (_, i) => solid.positions[3 * from[Math.floor(i / 3)] + (i % 3)]),
-    indices,
-    surface: Uint32Array.from(kept, (t) => solid.surface[t] - partnersRow),
-    attributes: mapAttributes(solid.attributes, (_, array, { at, size }) => pickPlaces(array, size, at === 'vertex' ? from : corners)),
   }
 }
 
@@ -337,7 +319,9 @@ function welded(solid: Solid, height: number): Solid {
     }
     return number[w]
   })
+  const kept = from.subarray(0, count)
   const positions = new Float64Array(3 * count)
-  for (let i = 0; i < count; i++) for (let k = 0; k < 3; k++) positions[3 * i + k] = p[3 * from[i] + k]
-  return { ...solid, positions, indices }
+  for (let i = 0; i < count; i++) for (let k = 0; k < 3; k++) positions[3 * i + k] = p[3 * kept[i] + k]
+  const attributes = mapAttributes(solid.attributes, (_, array, { at, size }) => (at === 'vertex' ? pickPlaces(array, size, kept) : array))
+  return { ...solid, positions, indices, attributes }
 }

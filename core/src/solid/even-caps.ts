@@ -1,6 +1,7 @@
 import { snap } from '../outline/lattice'
 import { constrainedTriangles } from './delaunay'
 import { CAP, type EdgeSurface } from './edge-surface'
+import { openSides, ringsOf } from './rings'
 
 /** How faces are divided for what comes later: evenly into triangles or into squares, with sides of about `edge` mm. */
 export interface Division {
@@ -52,35 +53,9 @@ export function evenCaps(surface: EdgeSurface, { pattern, edge: asked }: Divisio
 
 /** The borders of the caps as loops of vertex ids, the cap to the left. */
 export function capLoops({ triangles, strip }: EdgeSurface): number[][] {
-  const sides = new Set<number>()
-  for (let i = 0; i < strip.length; i++) {
-    if (strip[i] !== CAP) continue
-    for (let j = 0; j < 3; j++) sides.add(triangles[3 * i + j] * 67108864 + triangles[3 * i + ((j + 1) % 3)])
-  }
-  const next = new Map<number, number>()
-  for (const key of sides) {
-    const a = Math.floor(key / 67108864)
-    const b = key - a * 67108864
-    if (sides.has(b * 67108864 + a)) continue
-    // a border that passes one point twice is left as it is
-    if (next.has(a)) return []
-    next.set(a, b)
-  }
-  const loops: number[][] = []
-  while (next.size > 0) {
-    const [start] = next.keys()
-    const loop: number[] = []
-    let at = start
-    do {
-      loop.push(at)
-      const to = next.get(at)
-      if (to === undefined) return []
-      next.delete(at)
-      at = to
-    } while (at !== start)
-    loops.push(loop)
-  }
-  return loops
+  const caps = Uint32Array.from(strip.keys()).filter((t) => strip[t] === CAP)
+  // a border that passes one point twice is left as it is
+  return ringsOf(openSides(triangles, caps)) ?? []
 }
 
 /** The spacing asked for, or the finest at which a face gets no more points than are allowed. */
