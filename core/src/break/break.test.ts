@@ -165,10 +165,17 @@ describe('Shatter', () => {
   })
 
   it('chips rough faces as well: every piece is sound, and what does not fit exactly is told', async () => {
-    const { value, issues } = await shattered(words('Fog', 'archivo-bold', 10), { pieces: 15, chips: 2, rough: 40, grain: 4, seed: 54 })
-    for (const unit of value.units) expect(checkMesh(unit)).toMatchObject({ sound: true, parts: 1 })
-    // as rough as was asked
-    expect(issues.map(({ code }) => code).sort()).toEqual(['chipped', 'not-exact'])
+    let told = 0
+    for (const seed of [51, 52, 53, 54]) {
+      const { value, issues } = await shattered(words('Fog', 'archivo-bold', 10), { pieces: 15, chips: 2, rough: 40, grain: 4, seed })
+      for (const unit of value.units) expect(checkMesh(unit)).toMatchObject({ sound: true, parts: 1 })
+      const codes = issues.map(({ code }) => code)
+      expect(codes).toContain('chipped')
+      // as rough as was asked
+      expect(codes.filter((code) => code !== 'chipped' && code !== 'not-exact')).toEqual([])
+      if (codes.includes('not-exact')) told++
+    }
+    expect(told).toBeGreaterThan(0)
   })
 
   it('breaks what has a hollow of no letter, such as one that was cut out, with it', async () => {

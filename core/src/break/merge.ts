@@ -46,7 +46,7 @@ export function mergedTo(fragments: readonly Fragment[], { walls }: Cells, most:
 const REGROUPED = 12
 
 const isSound = ({ solid, known }: Fragment): boolean =>
-  checkMesh(solid, { deep: false }).sound && crossingPairs(solid.positions, solid.indices, 1, known.ownersIn(solid)).length === 0
+  checkMesh(solid, { deep: false }).sound && crossingPairs(solid.positions, solid.indices, 1, { owners: known.ownersIn(solid) }).length === 0
 
 /** Pieces that go together, and how they came to. */
 interface Group {

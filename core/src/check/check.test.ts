@@ -142,7 +142,7 @@ describe('forEachMeetingPair', () => {
       fc.property(soup(5), fc.array(fc.integer({ min: 0, max: 2 }), { minLength: 40, maxLength: 40 }), ({ positions, indices }, list) => {
         const owners = Int32Array.from(list.slice(0, indices.length / 3))
         const cross = every(indices.length / 3).filter(([s, t]) => trianglesCross(positions, indices, s, t) && (owners[s] === 0 || owners[s] !== owners[t]))
-        expect(named(crossingPairs(positions, indices, Infinity, owners))).toEqual(named(cross))
+        expect(named(crossingPairs(positions, indices, Infinity, { owners }))).toEqual(named(cross))
       }),
       { numRuns: 200 },
     )

@@ -117,12 +117,13 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
     const place = middle(indices[one[e]], indices[after(one[e])])
     fault(count === 1 ? 'open' : count === 2 ? 'flipped' : 'overused', ...place)
   }
-  if (faults.size === 0) for (const v of pinchedVertices(indices, vertices, oppositesOf(indices, edges))) fault('pinched', ...at(v))
+  const opposite = oppositesOf(indices, edges)
+  if (faults.size === 0) for (const v of pinchedVertices(indices, vertices, opposite)) fault('pinched', ...at(v))
   const parts = countParts(indices, vertices)
   if (faults.size === 0 && volume <= 0) fault('inside-out', ...at(0))
   let crossings = 0
   if (options.deep !== false && finite && triangles > 0) {
-    const pairs = crossingPairs(positions, indices, MAX_CROSSINGS)
+    const pairs = crossingPairs(positions, indices, MAX_CROSSINGS, { opposite })
     crossings = pairs.length
     for (const [s, t] of pairs) fault('crossing', ...where(positions, indices, s, t))
   }

@@ -1,24 +1,34 @@
-import { spreadStars } from './stars'
+import { oppositesOf } from './edges'
+import { Stars } from './stars'
+import { terrainNodes } from './terrain'
 import { buildBoxTree, forEachMeetingPair, singleOwners } from './tree'
 import { planesOf, trianglesCross } from './triangles'
 
 /**
- * Pairs of triangles of a mesh that cross (see trianglesCross); no more than `most` are looked for. Triangles that have one of the `owners`, numbers other than 0, are
- * known not to cross each other (see SoundTriangles).
+ * Pairs of triangles of a mesh that cross (see trianglesCross), in order of their numbers; no more than `most` are looked for. Triangles that have one of the `owners`, numbers other than 0, are
+ * known not to cross each other (see SoundTriangles). `opposite`, as oppositesOf has it, is found where it is not given.
  */
-export function crossingPairs(positions: ArrayLike<number>, indices: ArrayLike<number>, most: number, owners?: Int32Array): [number, number][] {
+export function crossingPairs(
+  positions: ArrayLike<number>,
+  indices: ArrayLike<number>,
+  most: number,
+  { owners, opposite }: { owners?: Int32Array; opposite?: Int32Array } = {},
+): [number, number][] {
   const found: [number, number][] = []
   if (indices.length === 0) return found
   const tree = buildBoxTree(positions, indices, { flatsApart: true })
   const single = owners && singleOwners(tree, owners)
   if (single && single[0] > 0) return found
   const planes = planesOf(positions, indices)
-  const spread = spreadStars(positions, indices, planes)
+  const apart = terrainNodes(tree, positions, indices, planes, opposite ?? oppositesOf(indices))
+  let stars: Stars | undefined
   /** most pairs are neighbours, and most of those are told by the vertex they share */
   const spreadAtOne = (s: number, t: number): boolean => {
     for (let i = 3 * s; i < 3 * s + 3; i++) {
       const v = indices[i]
-      if (spread[v] === 1 && (v === indices[3 * t] || v === indices[3 * t + 1] || v === indices[3 * t + 2])) return true
+      if (v !== indices[3 * t] && v !== indices[3 * t + 1] && v !== indices[3 * t + 2]) continue
+      stars ??= new Stars(positions, indices, planes)
+      if (stars.isSpread(v)) return true
     }
     return false
   }
@@ -26,10 +36,11 @@ export function crossingPairs(positions: ArrayLike<number>, indices: ArrayLike<n
     tree,
     (s, t) => {
       if ((owners && owners[s] > 0 && owners[s] === owners[t]) || spreadAtOne(s, t)) return true
-      if (trianglesCross(positions, indices, s, t, planes)) found.push([s, t])
+      if (trianglesCross(positions, indices, s, t, planes)) found.push(s < t ? [s, t] : [t, s])
       return found.length < most
     },
-    single,
+    { single, apart },
   )
-  return found
+  // in an order that is the triangles', not the tree's: what mends them goes by it
+  return found.sort((a, b) => a[0] - b[0] || a[1] - b[1])
 }

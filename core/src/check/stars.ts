@@ -7,21 +7,38 @@ const from = new Int32Array(MOST)
 const to = new Int32Array(MOST)
 
 /**
- * Of each vertex 1 where the triangles about it are seen to meet in nothing but the vertex and the sides they share; 0 where that is not so, or not seen. They are cast on the
- * plane square to their mean normal: there each must face up and all of them together go round the vertex once, so that their shadows do not overlap. `planes` are
- * those of planesOf.
+ * Of vertices of a mesh whether the triangles about them are seen to meet in nothing but the vertex and the sides they share. They are cast on the
+ * plane square to their mean normal: there each must face up and all of them together go round the vertex once, so that their shadows do not overlap. Each is looked at when it
+ * is first asked about. `planes` are those of planesOf.
  */
-export function spreadStars(p: ArrayLike<number>, ids: ArrayLike<number>, planes: Float64Array): Uint8Array {
-  const vertices = p.length / 3
-  const first = new Uint32Array(vertices + 1)
-  for (let i = 0; i < ids.length; i++) first[ids[i] + 1]++
-  for (let v = 0; v < vertices; v++) first[v + 1] += first[v]
-  const corners = new Uint32Array(ids.length)
-  const fill = first.slice(0, vertices)
-  for (let i = 0; i < ids.length; i++) corners[fill[ids[i]]++] = i
-  const out = new Uint8Array(vertices)
-  for (let v = 0; v < vertices; v++) if (isSpread(p, ids, planes, corners, first[v], first[v + 1])) out[v] = 1
-  return out
+export class Stars {
+  /** where each vertex's corners begin in the list of them */
+  private readonly first: Uint32Array
+  private readonly corners: Uint32Array
+  /** of each vertex 1 where they are, 2 where they are not or it is not seen, 0 where nobody has asked */
+  private readonly known: Uint8Array
+
+  constructor(
+    private readonly p: ArrayLike<number>,
+    private readonly ids: ArrayLike<number>,
+    private readonly planes: Float64Array,
+  ) {
+    const vertices = p.length / 3
+    const first = new Uint32Array(vertices + 1)
+    for (let i = 0; i < ids.length; i++) first[ids[i] + 1]++
+    for (let v = 0; v < vertices; v++) first[v + 1] += first[v]
+    this.corners = new Uint32Array(ids.length)
+    const fill = first.slice(0, vertices)
+    for (let i = 0; i < ids.length; i++) this.corners[fill[ids[i]]++] = i
+    this.first = first
+    this.known = new Uint8Array(vertices)
+  }
+
+  isSpread(v: number): boolean {
+    const { p, ids, planes, corners, first, known } = this
+    if (known[v] === 0) known[v] = isSpread(p, ids, planes, corners, first[v], first[v + 1]) ? 1 : 2
+    return known[v] === 1
+  }
 }
 
 function isSpread(p: ArrayLike<number>, ids: ArrayLike<number>, planes: Float64Array, corners: Uint32Array, begin: number, end: number): boolean {

@@ -20,7 +20,8 @@ const MIXED = 255
 const LEAF = 4
 
 /**
- * Builds the tree by splitting at the mean of the longest axis, at the middle of the list where that parts nothing. Positions are x, y, z; indices three a triangle. With
+ * Builds the tree along a curve through all space (Morton, "A computer oriented geodetic data base", 1966): triangles are put in order of the bits of their middles,
+ * x, y and z in turn, and nodes are parted at the highest bit that differs in them. Positions are x, y, z; indices three a triangle. With
  * `flatsApart` triangles that lie square to an axis are parted from all others first.
  */
 export function buildBoxTree(
@@ -29,109 +30,182 @@ export function buildBoxTree(
   { flatsApart = false }: { readonly flatsApart?: boolean } = {},
 ): BoxTree {
   const n = indices.length / 3
-  const triangleBoxes = new Float64Array(6 * n)
-  const centre = new Float64Array(3 * n)
-  for (let t = 0; t < n; t++) {
-    const [i, j, l] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
-    for (let k = 0; k < 3; k++) {
-      const a = positions[i + k]
-      const b = positions[j + k]
-      const c = positions[l + k]
-      const low = a < b ? (a < c ? a : c) : b < c ? b : c
-      const high = a > b ? (a > c ? a : c) : b > c ? b : c
-      triangleBoxes[6 * t + k] = low
-      triangleBoxes[6 * t + 3 + k] = high
-      centre[3 * t + k] = (low + high) / 2
-    }
-  }
+  const own = triangleBoxesOf(positions, indices)
   const order = new Int32Array(n)
   for (let t = 0; t < n; t++) order[t] = t
+  const ends = flatsApart ? sortedByFlat(order, own) : undefined
+  const along = new CurveOrder(own, order)
   const capacity = Math.max(1, 2 * n)
   const boxes = new Float64Array(6 * capacity)
   const first = new Int32Array(capacity)
   const count = new Int32Array(capacity)
   const right = new Int32Array(capacity)
   const flat = new Uint8Array(capacity).fill(MIXED)
+  // neighbours in the tree lie next to each other in memory
+  const triangleBoxes = new Float64Array(6 * n)
   let used = 0
-  const enclose = (from: number, to: number): void => {
-    const at = 6 * used++
-    for (let k = 0; k < 3; k++) {
-      boxes[at + k] = Infinity
-      boxes[at + 3 + k] = -Infinity
-    }
-    for (let i = from; i < to; i++)
-      for (let k = 0; k < 3; k++) {
-        boxes[at + k] = Math.min(boxes[at + k], triangleBoxes[6 * order[i] + k])
-        boxes[at + 3 + k] = Math.max(boxes[at + 3 + k], triangleBoxes[6 * order[i] + 3 + k])
+  const leaf = (node: number, from: number, to: number): void => {
+    first[node] = from
+    count[node] = to - from
+    for (let k = 0; k < 6; k++) boxes[6 * node + k] = k < 3 ? Infinity : -Infinity
+    for (let i = from; i < to; i++) {
+      const o = 6 * order[i]
+      for (let k = 0; k < 6; k++) {
+        const value = own[o + k]
+        triangleBoxes[6 * i + k] = value
+        if (k < 3 ? value < boxes[6 * node + k] : value > boxes[6 * node + k]) boxes[6 * node + k] = value
       }
+    }
+  }
+  const enclose = (node: number): void => {
+    const [a, b] = [6 * (node + 1), 6 * right[node]]
+    for (let k = 0; k < 3; k++) {
+      boxes[6 * node + k] = Math.min(boxes[a + k], boxes[b + k])
+      boxes[6 * node + 3 + k] = Math.max(boxes[a + 3 + k], boxes[b + 3 + k])
+    }
   }
   const build = (from: number, to: number, kind: number): number => {
     const node = used++
-    let [x0, y0, z0, x1, y1, z1] = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
-    let [sx, sy, sz] = [0, 0, 0]
-    for (let i = from; i < to; i++) {
-      const o = 6 * order[i]
-      if (triangleBoxes[o] < x0) x0 = triangleBoxes[o]
-      if (triangleBoxes[o + 1] < y0) y0 = triangleBoxes[o + 1]
-      if (triangleBoxes[o + 2] < z0) z0 = triangleBoxes[o + 2]
-      if (triangleBoxes[o + 3] > x1) x1 = triangleBoxes[o + 3]
-      if (triangleBoxes[o + 4] > y1) y1 = triangleBoxes[o + 4]
-      if (triangleBoxes[o + 5] > z1) z1 = triangleBoxes[o + 5]
-      const c = o >> 1
-      sx += centre[c]
-      sy += centre[c + 1]
-      sz += centre[c + 2]
-    }
     flat[node] = kind
-    const at = 6 * node
-    boxes[at] = x0
-    boxes[at + 1] = y0
-    boxes[at + 2] = z0
-    boxes[at + 3] = x1
-    boxes[at + 4] = y1
-    boxes[at + 5] = z1
     if (to - from <= LEAF) {
-      first[node] = from
-      count[node] = to - from
+      leaf(node, from, to)
       return node
     }
-    const axis = z1 - z0 > Math.max(x1 - x0, y1 - y0) ? 2 : y1 - y0 > x1 - x0 ? 1 : 0
-    const mean = (axis === 0 ? sx : axis === 1 ? sy : sz) / (to - from)
-    let middle = from
-    for (let i = from; i < to; i++) {
-      const t = order[i]
-      if (centre[3 * t + axis] >= mean) continue
-      order[i] = order[middle]
-      order[middle++] = t
-    }
-    // one far triangle among many near ones would make a deep tree of them
-    const least = (to - from) >> 4
-    if (middle - from <= least || to - middle <= least) {
-      order.subarray(from, to).sort((i, j) => centre[3 * i + axis] - centre[3 * j + axis])
-      middle = (from + to) >> 1
-    }
+    const middle = along.split(from, to)
     build(from, middle, kind)
     right[node] = build(middle, to, kind)
+    enclose(node)
     return node
   }
-  if (n > 0 && flatsApart) {
-    const ends = sortedByFlat(order, triangleBoxes)
+  const sorted = (from: number, to: number, kind: number): number => {
+    along.sort(from, to)
+    return build(from, to, kind)
+  }
+  if (n > 0 && ends) {
     /** the node of the kinds from one on, of triangles from one on */
     const kinds = (kind: number, from: number): number => {
-      if (kind === 3 || ends[kind] === n) return build(from, n, kind)
+      if (kind === 3 || ends[kind] === n) return sorted(from, n, kind)
       if (ends[kind] === from) return kinds(kind + 1, from)
-      const node = used
-      enclose(from, n)
-      build(from, ends[kind], kind)
+      const node = used++
+      sorted(from, ends[kind], kind)
       right[node] = kinds(kind + 1, ends[kind])
+      enclose(node)
       return node
     }
     kinds(0, 0)
-  } else if (n > 0) build(0, n, MIXED)
-  // neighbours in the tree lie next to each other in memory
-  const inOrder = new Float64Array(6 * n)
-  for (let i = 0; i < n; i++) for (let k = 0; k < 6; k++) inOrder[6 * i + k] = triangleBoxes[6 * order[i] + k]
-  return { boxes, first, count, right, order, triangleBoxes: inOrder, flat }
+  } else if (n > 0) sorted(0, n, MIXED)
+  return { boxes, first, count, right, order, triangleBoxes, flat }
+}
+
+/** Of each triangle its box: min xyz, max xyz. */
+function triangleBoxesOf(positions: ArrayLike<number>, indices: ArrayLike<number>): Float64Array {
+  const out = new Float64Array(2 * indices.length)
+  for (let t = 0; 3 * t < indices.length; t++) {
+    const i = 3 * indices[3 * t]
+    const j = 3 * indices[3 * t + 1]
+    const l = 3 * indices[3 * t + 2]
+    for (let k = 0; k < 3; k++) {
+      const a = positions[i + k]
+      const b = positions[j + k]
+      const c = positions[l + k]
+      out[6 * t + k] = a < b ? (a < c ? a : c) : b < c ? b : c
+      out[6 * t + 3 + k] = a > b ? (a > c ? a : c) : b > c ? b : c
+    }
+  }
+  return out
+}
+
+/** A place's bits in an axis: three of them make a code of 30. */
+const BITS = 10
+/** So many of one code are put in order once more, by their own box: with a few far away all others may be in one place. */
+const MANY = 32
+
+/** Triangles in order of the bits of their middles. */
+class CurveOrder {
+  private readonly codes: Int32Array
+  private readonly spareCodes: Int32Array
+  private readonly spareOrder: Int32Array
+
+  constructor(
+    private readonly boxes: Float64Array,
+    private readonly order: Int32Array,
+  ) {
+    this.codes = new Int32Array(order.length)
+    this.spareCodes = new Int32Array(order.length)
+    this.spareOrder = new Int32Array(order.length)
+  }
+
+  /** Puts those from one place to another in order; gives whether they are not all at one. */
+  sort(from: number, to: number): boolean {
+    const { codes, order, boxes } = this
+    let [x0, y0, z0, x1, y1, z1] = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
+    for (let i = from; i < to; i++) {
+      const o = 6 * order[i]
+      const x = boxes[o] + boxes[o + 3]
+      const y = boxes[o + 1] + boxes[o + 4]
+      const z = boxes[o + 2] + boxes[o + 5]
+      if (x < x0) x0 = x
+      if (y < y0) y0 = y
+      if (z < z0) z0 = z
+      if (x > x1) x1 = x
+      if (y > y1) y1 = y
+      if (z > z1) z1 = z
+    }
+    const size = Math.max(x1 - x0, y1 - y0, z1 - z0)
+    if (!(size > 0)) return false
+    const scale = (2 ** BITS - 1) / size
+    for (let i = from; i < to; i++) {
+      const o = 6 * order[i]
+      const x = (boxes[o] + boxes[o + 3] - x0) * scale
+      const y = (boxes[o + 1] + boxes[o + 4] - y0) * scale
+      const z = (boxes[o + 2] + boxes[o + 5] - z0) * scale
+      codes[i] = (spread(x) << 2) | (spread(y) << 1) | spread(z)
+    }
+    for (let digit = 0; digit < 3; digit++) this.sortByDigit(from, to, digit * BITS)
+    return codes[from] !== codes[to - 1]
+  }
+
+  /** Where those from one place to another are to be parted in two. */
+  split(from: number, to: number): number {
+    const { codes } = this
+    const half = (from + to) >> 1
+    if (codes[from] === codes[to - 1] && (to - from < MANY || !this.sort(from, to))) return half
+    const bit = 31 - Math.clz32(codes[from] ^ codes[to - 1])
+    // the first one that has it
+    let low = from
+    let high = to - 1
+    while (low + 1 < high) {
+      const middle = (low + high) >> 1
+      if ((codes[middle] >> bit) & 1) high = middle
+      else low = middle
+    }
+    return high
+  }
+
+  /** One pass of a sort by digits: it keeps the order of those of one digit. */
+  private sortByDigit(from: number, to: number, shift: number): void {
+    const { codes, order, spareCodes, spareOrder } = this
+    const mask = 2 ** BITS - 1
+    const at = new Int32Array(mask + 2)
+    for (let i = from; i < to; i++) at[((codes[i] >> shift) & mask) + 1]++
+    for (let d = 0; d < mask; d++) at[d + 1] += at[d]
+    for (let i = from; i < to; i++) {
+      const into = from + at[(codes[i] >> shift) & mask]++
+      spareCodes[into] = codes[i]
+      spareOrder[into] = order[i]
+    }
+    codes.set(spareCodes.subarray(from, to), from)
+    order.set(spareOrder.subarray(from, to), from)
+  }
+}
+
+/** Bits of a number below 1024 with two free places after each. */
+function spread(value: number): number {
+  let bits = value | 0
+  bits = (bits | (bits << 16)) & 0x030000ff
+  bits = (bits | (bits << 8)) & 0x0300f00f
+  bits = (bits | (bits << 4)) & 0x030c30c3
+  return (bits | (bits << 2)) & 0x09249249
 }
 
 /** Puts triangles in order of the axis in which they are flat, those that are flat in none first; gives where each of the four kinds ends. */
@@ -168,7 +242,8 @@ export function singleOwners({ first, count, right, order }: BoxTree, owners: In
   return single
 }
 
-function lastNode(count: Int32Array, right: Int32Array): number {
+/** The last node that a tree has: arrays are longer. */
+export function lastNode(count: Int32Array, right: Int32Array): number {
   let node = 0
   while (count[node] === 0) node = right[node]
   return node
@@ -180,10 +255,14 @@ const reachesPast = (a: Float64Array, i: number, b: Float64Array, j: number, axi
 
 /**
  * Calls `visit` for every pair of different triangles whose boxes meet, each pair once; stops when it returns false. Pairs within nodes of the same `single` owner
- * are left out, others that have one owner may come. Where flat triangles are parted from others, pairs of which one is flat in an axis and the other, which is not, lies
+ * are left out, others that have one owner may come; so are pairs within one node that is `apart`. Where flat triangles are parted from others, pairs of which one is flat in an axis and the other, which is not, lies
  * all on one side of it are left out: they touch at most.
  */
-export function forEachMeetingPair(tree: BoxTree, visit: (s: number, t: number) => boolean, single?: Int32Array): void {
+export function forEachMeetingPair(
+  tree: BoxTree,
+  visit: (s: number, t: number) => boolean,
+  { single, apart }: { single?: Int32Array; apart?: Uint8Array } = {},
+): void {
   const { boxes, first, count, right, order, triangleBoxes, flat } = tree
   if (order.length === 0) return
   const stack: number[] = [0, 0]
@@ -191,7 +270,7 @@ export function forEachMeetingPair(tree: BoxTree, visit: (s: number, t: number) 
     const b = stack.pop() as number
     const a = stack.pop() as number
     if (single && single[a] > 0 && single[a] === single[b]) continue
-    if (a !== b && !boxesMeet(boxes, 6 * a, boxes, 6 * b)) continue
+    if (a === b ? apart?.[a] === 1 : !boxesMeet(boxes, 6 * a, boxes, 6 * b)) continue
     // axes in which one of them is flat and the other not
     const known = flat[a] !== flat[b] && flat[a] !== MIXED && flat[b] !== MIXED
     const one = known ? flat[a] - 1 : -1

@@ -201,7 +201,7 @@ class Mender {
     const { positions, indices } = this.mesh
     const ids = new Uint32Array(3 * near.length)
     for (let i = 0; i < near.length; i++) for (let k = 0; k < 3; k++) ids[3 * i + k] = indices[3 * near[i] + k]
-    return crossingPairs(positions, ids, MOST_PAIRS + 1, this.sound?.ownersIn({ positions, indices: ids })).map(([s, t]) => [near[s], near[t]])
+    return crossingPairs(positions, ids, MOST_PAIRS + 1, { owners: this.sound?.ownersIn({ positions, indices: ids }) }).map(([s, t]) => [near[s], near[t]])
   }
 
   /** Triangles that meet a box. */

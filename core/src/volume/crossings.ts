@@ -164,7 +164,8 @@ export function crossingSuspects(
   })
   // those that are none are sound among themselves; of each vertex of a suspect all triangles lie in a cell with it, so that its star is whole
   const sound = Int32Array.from(near, (t) => 1 - suspect[t])
-  for (const pair of crossingPairs(p, corners, MOST_PAIRS, sound)) for (const t of pair) for (let k = 0; k < 3; k++) crossing.add(corners[3 * t + k])
+  for (const pair of crossingPairs(p, corners, MOST_PAIRS, { owners: sound }))
+    for (const t of pair) for (let k = 0; k < 3; k++) crossing.add(corners[3 * t + k])
   return crossing
 }
 
