@@ -99,7 +99,7 @@ export function groundFor(body: Solid, options: LayOptions): Ground | { readonly
   const farthest = Math.max(...[0, 2].flatMap((i) => [1, 3].map((j) => Math.hypot(area[i], area[j]))))
   const around = surfaceNear(body, start.point, 1.03 * farthest + depth + 3 * smooth + 3 * step)
   // what is coarse cannot be smoothed as it is, and is not rough either
-  const whole = lineOn(around, smooth > meanSide(around) ? faired(around, smooth, ROUGHLY) : around.positions, start.point, options, wide)
+  const whole = lineOn(around, smooth > 0 && smooth > meanSide(around) ? faired(around, smooth, ROUGHLY) : around.positions, start.point, options, wide)
   // only what lies along the line is looked at closer
   const reach = 1.15 * Math.max(-wide[1], wide[3]) + margin + 3 * smooth
   const finest = smooth > 0 ? Math.max(Math.min(step, Math.max(0.3, smooth / 2)), smooth / 4) : step

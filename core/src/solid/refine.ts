@@ -31,13 +31,6 @@ export interface RefineOptions {
 
 const MOST_ROUNDS = 24
 
-/** The weights of triangles at their own corners. */
-function whole(triangles: number): Float64Array<ArrayBuffer> {
-  const weights = new Float64Array(9 * triangles)
-  for (let i = 0; i < weights.length; i += 9) weights[i] = weights[i + 4] = weights[i + 8] = 1
-  return weights
-}
-
 /**
  * Triangles parted until no side is too long: every side by itself at its middle, so that neighbours go on fitting. Of two ways to part
  * what is left, the shorter line is taken. The surface stays where it is. Undefined where more than `most` triangles would come of it.
@@ -50,18 +43,18 @@ export function refineTriangles(
   let p = from.positions.slice()
   let vertices = p.length / 3
   const old = vertices
-  let indices = from.indices
-  let source = Uint32Array.from({ length: indices.length / 3 }, (_, t) => t)
-  let weights = new Float64Array(0)
   let ends = new Int32Array(64)
-  /** of each side whether it is known to stay: none is asked about twice */
-  let settled = new Uint8Array(indices.length)
+  const tree = new PartedTriangles(from.indices)
+  /** triangles that may still be parted, in their order: one that is left whole by a round stays as it is, as none of its sides is asked about twice */
+  let active = Uint32Array.from({ length: from.indices.length / 3 }, (_, t) => t)
+  /** of each side of theirs whether it is known to stay */
+  let settled = new Uint8Array(from.indices.length)
   for (let round = 0; round < MOST_ROUNDS; round++) {
+    const indices = tree.cornersOf(active)
     const { edge, count: sides } = edgesOf(indices, vertices)
     /** the middle of each side plus one, −1 where it stays, 0 where it was not asked about */
     const middle = new Int32Array(sides)
-    const mids = new Int32Array(indices.length).fill(-1)
-    let more = 0
+    let parted = 0
     const part = (i: number) => {
       const u = indices[i]
       const v = indices[i % 3 === 2 ? i - 2 : i + 1]
@@ -76,6 +69,7 @@ export function refineTriangles(
       ends[o + 1] = b
       made?.(n, a, b)
       middle[edge[i]] = n + 1
+      parted++
     }
     for (let i = 0; i < indices.length; i++) if (settled[i] === 1) middle[edge[i]] = -1
     for (let i = 0; i < indices.length; i++) {
@@ -83,7 +77,7 @@ export function refineTriangles(
       if (middle[e] !== 0) continue
       const u = indices[i]
       const v = indices[i % 3 === 2 ? i - 2 : i + 1]
-      if (tooLong(p, 3 * Math.min(u, v), 3 * Math.max(u, v), source[(i / 3) | 0])) part(i)
+      if (tooLong(p, 3 * Math.min(u, v), 3 * Math.max(u, v), tree.source[active[(i / 3) | 0]])) part(i)
       else middle[e] = -1
     }
     for (let spread = longest; spread; ) {
@@ -97,90 +91,167 @@ export function refineTriangles(
         spread = true
       }
     }
-    for (let i = 0; i < indices.length; i++) {
-      if (middle[edge[i]] < 0) continue
-      mids[i] = middle[edge[i]] - 1
-      more++
-    }
-    if (more === 0) break
-    if (weights.length === 0) weights = whole(indices.length / 3)
-    const count = indices.length / 3 + more
-    if (count > most) return undefined
-    const next = new Uint32Array(3 * count)
-    const nextSource = new Uint32Array(count)
-    const nextWeights = new Float64Array(9 * count)
-    const nextSettled = new Uint8Array(3 * count)
-    let t = 0
-    const id = new Int32Array(6)
-    const w = new Float64Array(18)
-    const stays = (x: number, y: number) => (x < 3 && y < 3 ? 1 : 0)
-    const emit = (from: number, x: number, y: number, z: number) => {
-      nextSource[t] = from
-      next[3 * t] = id[x]
-      next[3 * t + 1] = id[y]
-      next[3 * t + 2] = id[z]
-      // sides that were not parted stay
-      nextSettled[3 * t] = stays(x, y)
-      nextSettled[3 * t + 1] = stays(y, z)
-      nextSettled[3 * t + 2] = stays(z, x)
-      const o = 9 * t++
-      for (let k = 0; k < 3; k++) {
-        nextWeights[o + k] = w[3 * x + k]
-        nextWeights[o + 3 + k] = w[3 * y + k]
-        nextWeights[o + 6 + k] = w[3 * z + k]
-      }
-    }
+    if (parted === 0) break
+    let more = 0
+    for (let i = 0; i < indices.length; i++) if (middle[edge[i]] > 0) more++
+    if (tree.leaves + more > most) return undefined
+    const next = new Uint32Array(active.length + 2 * more)
+    const nextSettled = new Uint8Array(3 * next.length)
+    let count = 0
     for (let i = 0; i < indices.length; i += 3) {
-      const from = source[i / 3]
-      if (mids[i] < 0 && mids[i + 1] < 0 && mids[i + 2] < 0) {
-        nextSource[t] = from
-        for (let k = 0; k < 3; k++) {
-          next[3 * t + k] = indices[i + k]
-          nextSettled[3 * t + k] = 1
-        }
-        for (let o = 9 * t++, q = 3 * i; q < 3 * i + 9; q++) nextWeights[o++] = weights[q]
+      const t = active[i / 3]
+      const [x, y, z] = [middle[edge[i]] - 1, middle[edge[i + 1]] - 1, middle[edge[i + 2]] - 1]
+      if (x < 0 && y < 0 && z < 0) {
+        // a triangle whose longest side goes first may be parted yet for its neighbour's sake
+        if (!longest) continue
+        nextSettled.fill(1, 3 * count, 3 * count + 3)
+        next[count++] = t
         continue
       }
-      // corners 0 to 2 and the middles 3 to 5 of the sides that begin there
-      for (let k = 0; k < 3; k++) {
-        id[k] = indices[i + k]
-        id[3 + k] = mids[i + k]
-        for (let j = 0; j < 3; j++) w[3 * k + j] = weights[3 * (i + k) + j]
+      const first = tree.part(t, x, y, z, p)
+      for (let n = first; n < first + tree.parts[t]; n++) {
+        // sides that were not parted stay
+        for (let k = 0; k < 3; k++) nextSettled[3 * count + k] = (tree.old[n] >> k) & 1
+        next[count++] = n
       }
-      for (let k = 0; k < 3; k++) for (let j = 0; j < 3; j++) w[9 + 3 * k + j] = (w[3 * k + j] + w[3 * ((k + 1) % 3) + j]) / 2
-      const parted = (id[3] >= 0 ? 1 : 0) + (id[4] >= 0 ? 1 : 0) + (id[5] >= 0 ? 1 : 0)
-      if (parted === 3) {
-        emit(from, 0, 3, 5)
-        emit(from, 3, 1, 4)
-        emit(from, 5, 4, 2)
-        emit(from, 3, 4, 5)
+    }
+    active = next.subarray(0, count)
+    settled = nextSettled.subarray(0, 3 * count)
+  }
+  return { positions: p.slice(0, 3 * vertices), ...tree.whole(), ends: ends.slice(0, 2 * (vertices - old)) }
+}
+
+/** Triangles and what they were parted into, each the parent of two to four others that follow each other. */
+class PartedTriangles {
+  /** how many are not parted */
+  leaves: number
+  private count: number
+  private corners: Uint32Array
+  /** the given triangle that each lies in */
+  source: Uint32Array
+  /** where each corner lies in it: nine a triangle; those of the given ones are not kept */
+  private weights: Float64Array
+  private first: Uint32Array
+  /** into how many each was parted */
+  parts: Uint8Array
+  /** a bit for each side that the one it was parted from had as a whole */
+  old: Uint8Array
+  private readonly given: number
+  // corners 0 to 2 and the middles 3 to 5 of the sides that begin there, of the triangle in hand
+  private readonly id = new Int32Array(6)
+  private readonly at = new Float64Array(18)
+
+  constructor(indices: Uint32Array) {
+    this.given = this.count = this.leaves = indices.length / 3
+    this.corners = indices.slice()
+    this.source = Uint32Array.from({ length: this.given }, (_, t) => t)
+    this.weights = new Float64Array(0)
+    this.first = new Uint32Array(this.given)
+    this.parts = new Uint8Array(this.given)
+    this.old = new Uint8Array(this.given)
+  }
+
+  cornersOf(list: Uint32Array): Uint32Array {
+    const out = new Uint32Array(3 * list.length)
+    for (let i = 0; i < list.length; i++) for (let k = 0; k < 3; k++) out[3 * i + k] = this.corners[3 * list[i] + k]
+    return out
+  }
+
+  /** Parts a triangle at the middles of its sides, by their numbers, below nought where there is none; gives the first that comes of it. */
+  part(t: number, ab: number, bc: number, ca: number, p: Float64Array): number {
+    const { id, at } = this
+    const first = (this.first[t] = this.count)
+    id[3] = ab
+    id[4] = bc
+    id[5] = ca
+    for (let k = 0; k < 3; k++) {
+      id[k] = this.corners[3 * t + k]
+      for (let j = 0; j < 3; j++) at[3 * k + j] = t < this.given ? (j === k ? 1 : 0) : this.weights[9 * (t - this.given) + 3 * k + j]
+    }
+    for (let k = 0; k < 3; k++) for (let j = 0; j < 3; j++) at[9 + 3 * k + j] = (at[3 * k + j] + at[3 * ((k + 1) % 3) + j]) / 2
+    const parted = (ab >= 0 ? 1 : 0) + (bc >= 0 ? 1 : 0) + (ca >= 0 ? 1 : 0)
+    if (parted === 3) {
+      this.add(t, 0, 3, 5)
+      this.add(t, 3, 1, 4)
+      this.add(t, 5, 4, 2)
+      this.add(t, 3, 4, 5)
+    } else {
+      // turned so that the side from a to b is parted, and with two of them the one from b to c as well
+      const a = parted === 1 ? (ab >= 0 ? 0 : bc >= 0 ? 1 : 2) : ca < 0 ? 0 : ab < 0 ? 1 : 2
+      const [b, c] = [(a + 1) % 3, (a + 2) % 3]
+      const [x, y] = [3 + a, 3 + b]
+      if (parted === 1) {
+        this.add(t, a, x, c)
+        this.add(t, x, b, c)
       } else {
-        // turned so that the side from a to b is parted, and with two of them the one from b to c as well
-        const a = parted === 1 ? (id[3] >= 0 ? 0 : id[4] >= 0 ? 1 : 2) : id[5] < 0 ? 0 : id[3] < 0 ? 1 : 2
-        const [b, c] = [(a + 1) % 3, (a + 2) % 3]
-        const [ab, bc] = [3 + a, 3 + b]
-        if (parted === 1) {
-          emit(from, a, ab, c)
-          emit(from, ab, b, c)
+        this.add(t, x, b, y)
+        if (apart(p, 3 * id[a], 3 * id[y]) < apart(p, 3 * id[x], 3 * id[c])) {
+          this.add(t, a, x, y)
+          this.add(t, a, y, c)
         } else {
-          emit(from, ab, b, bc)
-          if (apart(p, 3 * id[a], 3 * id[bc]) < apart(p, 3 * id[ab], 3 * id[c])) {
-            emit(from, a, ab, bc)
-            emit(from, a, bc, c)
-          } else {
-            emit(from, a, ab, c)
-            emit(from, ab, bc, c)
-          }
+          this.add(t, a, x, c)
+          this.add(t, x, y, c)
         }
       }
     }
-    indices = next
-    source = nextSource
-    weights = nextWeights
-    settled = nextSettled
+    this.parts[t] = this.count - first
+    this.leaves += this.parts[t] - 1
+    return first
   }
-  if (weights.length === 0) weights = whole(indices.length / 3)
-  return { positions: p.slice(0, 3 * vertices), indices, from: source, weights, ends: ends.slice(0, 2 * (vertices - old)) }
+
+  private add(parent: number, x: number, y: number, z: number): void {
+    const n = this.count++
+    const { id, at } = this
+    if (n >= this.parts.length) {
+      const room = 2 * n + 8
+      this.corners = longer(this.corners, 3 * room)
+      this.source = longer(this.source, room)
+      this.first = longer(this.first, room)
+      this.parts = longer(this.parts, room)
+      this.old = longer(this.old, room)
+      this.weights = longer(this.weights, 9 * (room - this.given))
+    }
+    const { corners, weights } = this
+    this.source[n] = this.source[parent]
+    this.old[n] = (x < 3 && y < 3 ? 1 : 0) | (y < 3 && z < 3 ? 2 : 0) | (z < 3 && x < 3 ? 4 : 0)
+    corners[3 * n] = id[x]
+    corners[3 * n + 1] = id[y]
+    corners[3 * n + 2] = id[z]
+    const o = 9 * (n - this.given)
+    for (let k = 0; k < 3; k++) {
+      weights[o + k] = at[3 * x + k]
+      weights[o + 3 + k] = at[3 * y + k]
+      weights[o + 6 + k] = at[3 * z + k]
+    }
+  }
+
+  /** What is not parted: each where the triangle that it lies in was. */
+  whole(): Pick<Refined, 'indices' | 'from' | 'weights'> {
+    const { leaves, corners, source, given, first, parts } = this
+    const indices = new Uint32Array(3 * leaves)
+    const from = new Uint32Array(leaves)
+    const weights = new Float64Array(9 * leaves)
+    const own = this.weights
+    let out = 0
+    const put = (begin: number, end: number): void => {
+      for (let t = begin; t < end; t++) {
+        if (parts[t] > 0) {
+          put(first[t], first[t] + parts[t])
+          continue
+        }
+        from[out] = source[t]
+        const [c, i] = [3 * t, 3 * out]
+        indices[i] = corners[c]
+        indices[i + 1] = corners[c + 1]
+        indices[i + 2] = corners[c + 2]
+        const o = 9 * out++
+        if (t < given) weights[o] = weights[o + 4] = weights[o + 8] = 1
+        else for (let k = 0, w = 9 * (t - given); k < 9; k++) weights[o + k] = own[w + k]
+      }
+    }
+    put(0, given)
+    return { indices, from, weights }
+  }
 }
 
 /** The half-edge of a triangle's longest side; of equal ones the same from both sides of it. */
