@@ -1,6 +1,9 @@
 import { colord, extend } from 'colord'
 import namesPlugin from 'colord/plugins/names'
-import * as csstree from 'css-tree'
+import type { CssNode, Rule as StyleRule, Selector } from 'css-tree'
+import generate from 'css-tree/generator'
+import parse from 'css-tree/parser'
+import walk from 'css-tree/walker'
 import { SaxesParser } from 'saxes'
 import { SVGPathData } from 'svg-pathdata'
 import { plainName } from '../document/well-formed'
@@ -231,29 +234,29 @@ class Reader {
     }
     if (deepest > MAX_STYLE_DEPTH)
       throw new FormatError(`A style sheet in the SVG file is nested more than ${MAX_STYLE_DEPTH} deep.`, 'Export it with its styles as attributes.')
-    let tree: csstree.CssNode
+    let tree: CssNode
     try {
-      tree = csstree.parse(css, { parseValue: false, onParseError: () => this.ignored.add('part of a style sheet') })
+      tree = parse(css, { parseValue: false, onParseError: () => this.ignored.add('part of a style sheet') })
     } catch {
       this.ignored.add('a style sheet')
       return
     }
-    csstree.walk(tree, { visit: 'Rule', enter: (node) => this.readRule(node) })
+    walk(tree, { visit: 'Rule', enter: (node) => this.readRule(node) })
   }
 
-  private readRule(rule: csstree.Rule): void {
+  private readRule(rule: StyleRule): void {
     const values: Record<string, string> = {}
-    csstree.walk(rule.block, {
+    walk(rule.block, {
       visit: 'Declaration',
       enter: (node) => {
-        if (PROPERTIES.has(node.property)) values[node.property] = csstree.generate(node.value).trim()
+        if (PROPERTIES.has(node.property)) values[node.property] = generate(node.value).trim()
       },
     })
     if (rule.prelude.type !== 'SelectorList') return
     rule.prelude.children.forEach((selector) => {
       if (selector.type !== 'Selector') return
       const compiled = compileSelector(selector, this.matching)
-      if (!compiled) this.ignored.add(`the style rule “${csstree.generate(selector).slice(0, 40)}”`)
+      if (!compiled) this.ignored.add(`the style rule “${generate(selector).slice(0, 40)}”`)
       else if (this.rules.push({ ...compiled, values }) > MAX_RULES)
         throw new FormatError(`The SVG file has more than ${MAX_RULES.toLocaleString('en')} style rules.`, 'Export it with its styles as attributes.')
     })
@@ -606,7 +609,7 @@ function uniqueLayers(layers: readonly Layer[]): Layer[] {
 }
 
 /** A matcher for a selector made of types, ids, classes and the two ancestor combinators; undefined for others. `count` is called at every try. */
-function compileSelector(selector: csstree.Selector, count: () => void): Pick<Rule, 'match' | 'specificity' | 'key'> | undefined {
+function compileSelector(selector: Selector, count: () => void): Pick<Rule, 'match' | 'specificity' | 'key'> | undefined {
   const compounds: { tests: ((e: Element) => boolean)[]; child: boolean; key?: string; type?: string }[] = [{ tests: [], child: false }]
   let specificity = 0
   let known = true

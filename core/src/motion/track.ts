@@ -25,7 +25,7 @@ const key = z.object({
   at: z
     .number('A key stands at a frame.')
     .min(0, 'Keys stand at frame 0 or later.')
-    .max(MOST_FRAMES, `Keys stand at frame ${MOST_FRAMES.toLocaleString('en')} at most.`),
+    .max(MOST_FRAMES, { error: () => `Keys stand at frame ${MOST_FRAMES.toLocaleString('en')} at most.` }),
   value: keyed,
   /** the way to the next key: by name, by the handles of a Bézier, or held until then */
   ease: z.union([z.enum(['hold', ...(Object.keys(EASES) as Ease[])]), z.tuple([share, finite, share, finite])]).default('gentle'),

@@ -53,7 +53,7 @@ const millimetres = (what: string, min: number, max: number) =>
   z
     .number(`${what} must be a number.`)
     .min(min, `${what} must be at least ${min} mm.`)
-    .max(max, `${what} can be at most ${max.toLocaleString('en')} mm.`)
+    .max(max, { error: () => `${what} can be at most ${max.toLocaleString('en')} mm.` })
 
 export const letteringParams = z.object({
   text: z
