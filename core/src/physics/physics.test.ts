@@ -7,6 +7,7 @@ import { loadManifold, manifold, withScope } from '../kernel/manifold'
 import { takenApart } from '../repeat/apart'
 import { type Assembly, assemblyBounds, copyCount, copySolid } from '../solid/assembly'
 import { solidFromTriangles } from '../solid/from-triangles'
+import { joinSolids, transformed } from '../solid/operations'
 import { type Solid, solidBounds } from '../solid/solid'
 import { volumeOf } from '../solid/volume'
 import { convexParts, hullOf } from './convex-parts'
@@ -187,6 +188,33 @@ describe('Bodies', () => {
         expect(inside).toBe(true)
       }
     }
+  })
+
+  it.each(['archivo-bold', 'knewave'])('cover inflated letters of %s, and leave their counters open', async (face) => {
+    const inflated = await valueOf(wordRoute('Ro8', face, { size: 40 }, {})[0], step('inflate'))
+    for (const unit of takenApart(inflated, 'letter').assembly.units) {
+      const { parts, off } = bodyShape(unit)
+      expect(off).toBeLessThan(0.08)
+      withScope((own) => {
+        const { Manifold, Mesh } = manifold()
+        const hulls = parts.map((part) =>
+          own(Manifold.hull(Array.from({ length: part.length / 3 }, (_, i): [number, number, number] => [part[3 * i], part[3 * i + 1], part[3 * i + 2]]))),
+        )
+        const all = own(Manifold.union(hulls))
+        const letter = own(Manifold.ofMesh(new Mesh({ numProp: 3, vertProperties: Float32Array.from(unit.positions), triVerts: unit.indices })))
+        expect(own(all.subtract(letter)).volume()).toBeLessThan(0.09 * letter.volume())
+        expect(own(letter.subtract(all)).volume()).toBeLessThan(0.05 * letter.volume())
+      })
+    }
+  })
+
+  it('that are specks fall as well', async () => {
+    const [big, speck] = [await block(10, 10, 10), await block(0.1, 0.1, 0.1)]
+    if (big.kind !== 'solid' || speck.kind !== 'solid') throw new Error('no solid')
+    const apart = takenApart(joinSolids([big, transformed(speck, [1, 0, 0, 20, 0, 1, 0, 0, 0, 0, 1, 0])]), 'part')
+    expect(apart.things.length).toBe(2)
+    const rec = await drop(apart, falling({ seconds: 1, floor: -100 }), quiet)
+    for (const thing of [0, 1]) expect(heightAt(rec, 0, thing) - heightAt(rec, RATE, thing)).toBeGreaterThan(50)
   })
 
   it('of a ring do not fill its hole', () => {

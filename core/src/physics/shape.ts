@@ -17,12 +17,14 @@ const SLACK = 0.002
 const CLOSE = 0.03
 /** Hulls of more corners are told by those that lie furthest out. */
 const MOST_CORNERS = 96
+/** Of an outline in more pieces they are not drawn tight one by one. */
+const MOST_DRAWN = 200
 /** Outlines are taken to this, mm. */
 const EVEN = 0.05
 
 /**
- * A closed solid as convex bodies: its hull where that is close enough, else what its outline seen from the front falls into, as deep as it is; of the two whichever is nearer to its volume. Needs
- * the kernel loaded.
+ * A closed solid as convex bodies: its hull where that is close enough, else what its outline seen from the front falls into, as deep as it is; and where that is not close either, what of it lies
+ * in front of and behind each of those, drawn tight. Of all whichever is nearest to its volume. Needs the kernel loaded.
  */
 export function bodyShape(solid: Solid): BodyShape {
   const volume = Math.abs(volumeOf(solid))
@@ -40,9 +42,23 @@ export function bodyShape(solid: Solid): BodyShape {
     if (!flats) return whole
     const [, , z0, , , z1] = solidBounds(solid.positions)
     const filled = flats.reduce((sum, flat) => sum + areaOf(flat) * (z1 - z0), 0)
-    const off = Math.abs(filled / volume - 1)
-    if (off >= whole.off) return whole
-    return { parts: flats.map((flat) => Float64Array.from(flat.flatMap(([x, y]) => [x, y, z0, x, y, z1]))), off }
+    const straight: BodyShape = {
+      parts: flats.map((flat) => Float64Array.from(flat.flatMap(([x, y]) => [x, y, z0, x, y, z1]))),
+      off: Math.abs(filled / volume - 1),
+    }
+    const best = straight.off < whole.off ? straight : whole
+    if (best.off <= CLOSE || flats.length > MOST_DRAWN) return best
+    const parts: Float64Array[] = []
+    let held = 0
+    for (const flat of flats) {
+      const column = take(take(Manifold.extrude([flat.map(([x, y]): [number, number] => [x, y])], z1 - z0)).translate([0, 0, z0]))
+      const tight = take(take(body.intersect(column)).hull())
+      if (!(tight.volume() > 0)) continue
+      held += tight.volume()
+      parts.push(furthest(meshCorners(tight.getMesh())))
+    }
+    const off = Math.abs(held / volume - 1)
+    return off < best.off ? { parts, off } : best
   })
 }
 

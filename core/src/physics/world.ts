@@ -408,8 +408,9 @@ export class World {
     const { J } = this
     const settings = new J.ConvexHullShapeSettings()
     const v = new J.Vec3(0, 0, 0)
-    for (let i = 0; i < points.length; i += 3) {
-      v.Set(points[i], points[i + 1], points[i + 2])
+    const all = isSpeck(points) ? boxAbout(points) : points
+    for (let i = 0; i < all.length; i += 3) {
+      v.Set(all[i], all[i + 1], all[i + 2])
       settings.mPoints.push_back(v)
     }
     J.destroy(v)
@@ -427,4 +428,30 @@ export class World {
     this.J.destroy(settings)
     return shape
   }
+}
+
+/** Along x, y and z the middle of some places and how far they reach from it. */
+function reachOf(points: Float64Array): { readonly middle: number; readonly half: number }[] {
+  return [0, 1, 2].map((k) => {
+    let [low, high] = [Infinity, -Infinity]
+    for (let i = k; i < points.length; i += 3) {
+      low = Math.min(low, points[i])
+      high = Math.max(high, points[i])
+    }
+    return { middle: (low + high) / 2, half: (high - low) / 2 }
+  })
+}
+
+/** Whether a body is nothing but a speck or a hair, of which the engine makes no hull. */
+function isSpeck(points: Float64Array): boolean {
+  const [, second] = reachOf(points)
+    .map(({ half }) => half)
+    .sort((a, b) => b - a)
+  return second < CONVEX_RADIUS
+}
+
+/** The corners of a box about it that is no smaller than things are rounded. */
+function boxAbout(points: Float64Array): Float64Array {
+  const sides = reachOf(points).map(({ middle, half }) => [middle - Math.max(half, CONVEX_RADIUS), middle + Math.max(half, CONVEX_RADIUS)])
+  return Float64Array.from([0, 1, 2, 3, 4, 5, 6, 7].flatMap((c) => [sides[0][c & 1], sides[1][(c >> 1) & 1], sides[2][(c >> 2) & 1]]))
 }

@@ -9,7 +9,7 @@ import type { Solid } from '../../solid/solid'
 import type { StepContext } from '../step'
 
 /** Raised when the same things and values are followed in another way, so that what was baked before is not taken for it. */
-const VERSION = 3
+const VERSION = 4
 /** Of all recordings together so many bytes are kept at hand. */
 const AT_HAND = 256 * 1024 * 1024
 /** While a simulation goes on, what it recorded is kept this often, ms: so much is lost with its page at most. */
