@@ -5,7 +5,7 @@ import { buildBoxTree, forEachMeetingPair, singleOwners } from './tree'
 import { planesOf, trianglesCross } from './triangles'
 
 /**
- * Pairs of triangles of a mesh that cross (see trianglesCross), in order of their numbers; no more than `most` are looked for. Triangles that have one of the `owners`, numbers other than 0, are
+ * Pairs of triangles of a mesh that cross (see trianglesCross), in order of where they lie; no more than `most` are looked for. Triangles that have one of the `owners`, numbers other than 0, are
  * known not to cross each other (see SoundTriangles). `opposite`, as oppositesOf has it, is found where it is not given.
  */
 export function crossingPairs(
@@ -36,11 +36,21 @@ export function crossingPairs(
     tree,
     (s, t) => {
       if ((owners && owners[s] > 0 && owners[s] === owners[t]) || spreadAtOne(s, t)) return true
-      if (trianglesCross(positions, indices, s, t, planes)) found.push(s < t ? [s, t] : [t, s])
+      if (trianglesCross(positions, indices, s, t, planes)) found.push([s, t])
       return found.length < most
     },
     { single, apart },
   )
-  // in an order that is the triangles', not the tree's: what mends them goes by it
-  return found.sort((a, b) => a[0] - b[0] || a[1] - b[1])
+  return inPlace(positions, indices, found)
+}
+
+/**
+ * Pairs in the order in which they lie in space, and so each of them: what mends them goes by that, and pieces that have a face in common are to be mended alike however
+ * their triangles are numbered.
+ */
+function inPlace(p: ArrayLike<number>, ids: ArrayLike<number>, pairs: readonly [number, number][]): [number, number][] {
+  // the middle of a triangle, thrice
+  const at = (t: number, k: number) => p[3 * ids[3 * t] + k] + p[3 * ids[3 * t + 1] + k] + p[3 * ids[3 * t + 2] + k]
+  const before = (s: number, t: number) => at(s, 0) - at(t, 0) || at(s, 1) - at(t, 1) || at(s, 2) - at(t, 2) || s - t
+  return pairs.map(([s, t]): [number, number] => (before(s, t) < 0 ? [s, t] : [t, s])).sort((a, b) => before(a[0], b[0]) || before(a[1], b[1]))
 }
