@@ -192,9 +192,13 @@ export function straightLine(surface: Surface, triangle: number, weights: readon
 const turnedRound = (stretches: readonly Stretch[]): Stretch[] =>
   stretches.map(({ h, x, y, dx, dy, u0, u1 }) => ({ h, x: x + dx * (u1 - u0), y: y + dy * (u1 - u0), dx: -dx, dy: -dy, u0: -u1, u1: -u0 })).reverse()
 
+/** How far a line that starts at a corner is moved towards the middle of a triangle there, as a share of the way. */
+const WITHIN = 1e-6
+
 /** The line in which a plane through a place cuts the surface: `normal` is the plane's, `along` which way u grows. */
-export function levelLine(surface: Surface, triangle: number, at: Point, normal: Point, along: Point, back: number, forth: number): Line {
+export function levelLine(surface: Surface, triangle: number, start: Point, normal: Point, along: Point, back: number, forth: number): Line {
   const { positions: p, indices, opposite } = surface
+  let at = start
   const height = (v: number) => (p[3 * v] - at[0]) * normal[0] + (p[3 * v + 1] - at[1]) * normal[1] + (p[3 * v + 2] - at[2]) * normal[2] || 1e-12
   const crossing = (h: number): Point => {
     const [a, b] = [indices[h], indices[nextOf(h)]]
@@ -202,6 +206,11 @@ export function levelLine(surface: Surface, triangle: number, at: Point, normal:
     return [0, 1, 2].map((k) => p[3 * a + k] + share * (p[3 * b + k] - p[3 * a + k])) as unknown as Point
   }
   const sides = (t: number) => [3 * t, 3 * t + 1, 3 * t + 2].filter((h) => height(indices[h]) > 0 !== height(indices[nextOf(h)]) > 0)
+  // at a corner the plane may leave the triangle out: a little within it, it cannot
+  if (sides(triangle).length < 2) {
+    const corners = [0, 1, 2].map((c) => 3 * indices[3 * triangle + c])
+    at = [0, 1, 2].map((k) => start[k] + WITHIN * ((p[corners[0] + k] + p[corners[1] + k] + p[corners[2] + k]) / 3 - start[k])) as unknown as Point
+  }
   const go = (way: 1 | -1, length: number) => {
     const stretches: Stretch[] = []
     let from = at

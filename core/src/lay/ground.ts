@@ -103,9 +103,11 @@ export function groundFor(body: Solid, options: LayOptions): Ground | { readonly
   // only what lies along the line is looked at closer
   const reach = 1.15 * Math.max(-wide[1], wide[3]) + margin + 3 * smooth
   const finest = smooth > 0 ? Math.max(Math.min(step, Math.max(0.3, smooth / 2)), smooth / 4) : step
+  // a level line may go nowhere from where it starts
+  const points = [start.point, ...pointsOf(whole, reach / 2)]
   let surface: Surface | undefined
-  for (let side = finest; side < step && !surface; side *= 2) surface = surfaceAlong(around, pointsOf(whole, reach / 2), reach, side, ENOUGH_TO_SMOOTH)
-  surface ??= surfaceAlong(around, pointsOf(whole, reach / 2), reach, Math.max(step, finest))
+  for (let side = finest; side < step && !surface; side *= 2) surface = surfaceAlong(around, points, reach, side, ENOUGH_TO_SMOOTH)
+  surface ??= surfaceAlong(around, points, reach, Math.max(step, finest))
   if (!surface) return { why: 'too-large' }
   const measured = smooth > 0 ? faired(surface, smooth) : surface.positions
   const { line, place, frame, normals, level } = lineOn(surface, measured, start.point, options, wide)

@@ -144,6 +144,20 @@ describe('charts of surfaces', () => {
     }
   })
 
+  it('lie level from corners of the body as well', () => {
+    const coarse = ballBody(R, 12)
+    const p = coarse.positions
+    let tried = 0
+    for (let v = 0; v < p.length; v += 3 * (FULL ? 1 : 7)) {
+      if (Math.abs(p[v + 1]) > 0.7 * R) continue
+      const point: Point = [p[v], p[v + 1], p[v + 2]]
+      const ground = onGround(coarse, { line: 'level', point, area: [-12, -3, 12, 3] })
+      for (const u of [-10, -4, 4, 10]) expect(Math.abs(placeAt(ground, u, 0)[1] - p[v + 1])).toBeLessThan(0.5)
+      tried++
+    }
+    expect(tried).toBeGreaterThan(10)
+  })
+
   it('are never mirrored, and never upside down unless they are turned so', () => {
     const unitVector = fc.tuple(
       fc.double({ min: -1, max: 1, noNaN: true }),
