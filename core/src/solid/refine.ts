@@ -95,7 +95,7 @@ export function refineTriangles(
     let more = 0
     for (let i = 0; i < indices.length; i++) if (middle[edge[i]] > 0) more++
     if (tree.leaves + more > most) return undefined
-    const next = new Uint32Array(active.length + 2 * more)
+    const next = new Uint32Array(active.length + more)
     const nextSettled = new Uint8Array(3 * next.length)
     let count = 0
     for (let i = 0; i < indices.length; i += 3) {
