@@ -16,27 +16,17 @@ export interface Surface {
 export const nextOf = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1)
 export const previousOf = (h: number): number => (h % 3 === 0 ? h + 2 : h - 1)
 
+type Triangles = Pick<Surface, 'positions' | 'indices'>
+
 const MOST_TRIANGLES = 1_500_000
 
-/** Vertices are numbered in the order in which triangles name them: those of one place lie together in memory as well, and what goes over all of them several times is twice as fast. */
-function surfaceOf(positions: Float64Array, indices: Uint32Array): Surface {
-  const number = new Int32Array(positions.length / 3).fill(-1)
-  const inOrder = new Float64Array(positions.length)
-  const ids = new Uint32Array(indices.length)
-  let count = 0
-  for (let i = 0; i < ids.length; i++) {
-    const v = indices[i]
-    if (number[v] < 0) {
-      for (let k = 0; k < 3; k++) inOrder[3 * count + k] = positions[3 * v + k]
-      number[v] = count++
-    }
-    ids[i] = number[v]
-  }
-  return { positions: inOrder.slice(0, 3 * count), indices: ids, opposite: oppositesOf(ids) }
-}
+const surfaceOf = ({ positions, indices }: Triangles): Surface => ({ positions, indices, opposite: oppositesOf(indices) })
 
-/** Some triangles of a mesh, with the vertices they use. */
-function partOf(positions: Float64Array, indices: Uint32Array, wanted: (corner: number) => boolean): { positions: Float64Array; indices: Uint32Array } {
+/** Refining adds vertices at the end; numbered by their triangles what lies together is together in memory, and what goes over all of it several times twice as fast. */
+const refinedSurface = ({ positions, indices }: Triangles): Surface => surfaceOf(partOf(positions, indices, () => true))
+
+/** Some triangles of a mesh, with the vertices they use, numbered in the order in which triangles name them. */
+function partOf(positions: Float64Array, indices: Uint32Array, wanted: (corner: number) => boolean): Triangles {
   const vertexOf = new Int32Array(positions.length / 3).fill(-1)
   const kept = new Uint32Array(indices.length)
   const vertices = new Uint32Array(positions.length / 3)
@@ -60,8 +50,7 @@ function partOf(positions: Float64Array, indices: Uint32Array, wanted: (corner: 
 /** What of a solid lies within a cube about a place, `reach` mm each way. */
 export function surfaceNear({ positions: p, indices: ids }: Pick<Solid, 'positions' | 'indices'>, at: Point, reach: number): Surface {
   const box = [at[0] - reach, at[1] - reach, at[2] - reach, at[0] + reach, at[1] + reach, at[2] + reach]
-  const { positions, indices } = partOf(p, ids, (i) => triangleMeets(p, ids, i / 3, box))
-  return surfaceOf(positions, indices)
+  return surfaceOf(partOf(p, ids, (i) => triangleMeets(p, ids, i / 3, box)))
 }
 
 /** Those triangles of a solid that are wanted by their corners, parted while a side is too long. Undefined where that would be too many. */
@@ -72,7 +61,7 @@ export function surfaceWhere(
 ): Surface | undefined {
   const part = partOf(positions, indices, (i) => wanted(indices[i], indices[i + 1], indices[i + 2]))
   const fine = refineTriangles(part, tooLong, { most: MOST_TRIANGLES })
-  return fine && surfaceOf(fine.positions, fine.indices)
+  return fine && refinedSurface(fine)
 }
 
 /** Cells of space, half as far across as `reach`, that lie within it of any of some points. */
@@ -143,7 +132,7 @@ export function surfaceAlong(
     (p, a, b) => (p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2 > square && cells.passes(p, a, b),
     { most },
   )
-  return fine && surfaceOf(fine.positions, fine.indices)
+  return fine && refinedSurface(fine)
 }
 
 /** Unit normals of the vertices, weighted by the areas of the triangles about them; x, y, z each. */

@@ -102,8 +102,7 @@ async function followed(world: World, apart: Apart, how: Dropping, frames: numbe
     solids.push(solidOfThing(apart, thing))
     if (i % 16 === 15) await breathe()
   }
-  const { centres, off, bodies, heaviness } = addThings(world, solids, how)
-  await breathe()
+  const { centres, off, bodies, heaviness } = await addThings(world, solids, how, breathe)
   addSurroundings(world, assemblyBounds(apart.assembly), how)
   for (const { from, to, length } of how.tethers) world.tie(from.thing, scaled(from.at, size), to.thing, scaled(to.at, size), length * size)
   if (how.hinged)
@@ -204,7 +203,7 @@ function hingeOf(box: readonly number[], edge: HingeEdge): [number, number, numb
 }
 
 /** Adds every thing as a body. `heaviness`: what they weigh on the whole, kg. */
-function addThings(world: World, solids: readonly Solid[], how: Dropping) {
+async function addThings(world: World, solids: readonly Solid[], how: Dropping, breathe: Work['breathe']) {
   const size = 1 / how.metre
   const centres = new Float64Array(3 * solids.length)
   const next = randomShares(how.seed ^ 0x4cf5ad43)
@@ -228,6 +227,7 @@ function addThings(world: World, solids: readonly Solid[], how: Dropping) {
       spin: [drawn(), drawn(), drawn()],
       asleep: how.letGo !== undefined && !how.letGo[i],
     })
+    await breathe()
   }
   return { centres, off, bodies, heaviness: solids.length > 0 ? weight / solids.length : 0 }
 }

@@ -208,6 +208,20 @@ describe('Bodies', () => {
     }
   })
 
+  it('are found one by one, so that it can be stopped between them', async () => {
+    const apart = takenApart(await valueOf(...words('Ro8')), 'letter')
+    let breaths = 0
+    const stopped = drop(apart, falling({ seconds: 1 }), {
+      ...quiet,
+      breathe: async () => {
+        if (++breaths === 2) throw new Error('stopped')
+      },
+    })
+    await expect(stopped).rejects.toThrow('stopped')
+    // before the last of them
+    expect(breaths).toBeLessThan(apart.things.length)
+  })
+
   it('that are specks fall as well', async () => {
     const [big, speck] = [await block(10, 10, 10), await block(0.1, 0.1, 0.1)]
     if (big.kind !== 'solid' || speck.kind !== 'solid') throw new Error('no solid')

@@ -1,5 +1,6 @@
 import type Jolt from 'jolt-physics/wasm-compat'
 import type { Engine } from './engine'
+import { solidBounds } from '../solid/solid'
 import { longer } from '../solid/vertex-table'
 import { NoStand } from './recording'
 import { SoftBody, type SoftOptions, softSettings } from './soft-body'
@@ -430,28 +431,18 @@ export class World {
   }
 }
 
-/** Along x, y and z the middle of some places and how far they reach from it. */
-function reachOf(points: Float64Array): { readonly middle: number; readonly half: number }[] {
-  return [0, 1, 2].map((k) => {
-    let [low, high] = [Infinity, -Infinity]
-    for (let i = k; i < points.length; i += 3) {
-      low = Math.min(low, points[i])
-      high = Math.max(high, points[i])
-    }
-    return { middle: (low + high) / 2, half: (high - low) / 2 }
-  })
-}
-
 /** Whether a body is nothing but a speck or a hair, of which the engine makes no hull. */
 function isSpeck(points: Float64Array): boolean {
-  const [, second] = reachOf(points)
-    .map(({ half }) => half)
-    .sort((a, b) => b - a)
-  return second < CONVEX_RADIUS
+  const box = solidBounds(points)
+  return [0, 1, 2].filter((k) => box[k + 3] - box[k] >= 2 * CONVEX_RADIUS).length < 2
 }
 
 /** The corners of a box about it that is no smaller than things are rounded. */
 function boxAbout(points: Float64Array): Float64Array {
-  const sides = reachOf(points).map(({ middle, half }) => [middle - Math.max(half, CONVEX_RADIUS), middle + Math.max(half, CONVEX_RADIUS)])
-  return Float64Array.from([0, 1, 2, 3, 4, 5, 6, 7].flatMap((c) => [sides[0][c & 1], sides[1][(c >> 1) & 1], sides[2][(c >> 2) & 1]]))
+  const box = solidBounds(points)
+  const at = (k: number, far: boolean) => {
+    const half = Math.max((box[k + 3] - box[k]) / 2, CONVEX_RADIUS)
+    return (box[k] + box[k + 3]) / 2 + (far ? half : -half)
+  }
+  return Float64Array.from([0, 1, 2, 3, 4, 5, 6, 7].flatMap((c) => [at(0, (c & 1) > 0), at(1, (c & 2) > 0), at(2, (c & 4) > 0)]))
 }

@@ -11,6 +11,7 @@ import { thingWeights } from '../../../repeat/thing-mask'
 import { assemblyBounds, placedUnits } from '../../../solid/assembly'
 import { NONE } from '../../../solid/labels'
 import { apply, UNMOVED } from '../../../solid/operations'
+import type { Solid } from '../../../solid/solid'
 import { plain } from '../../meta'
 import { apartInStep } from '../../shared/apart'
 import { forceMarks } from '../../shared/force-marks'
@@ -56,7 +57,7 @@ export const evaluate: Evaluate<typeof dropParams> = async (input, params, conte
   return {
     ok: true,
     value: withTethers(
-      seenAt(params.shown === 'bodies' ? asBodies(apart) : apart, recording, params.at),
+      seenAt(params.shown === 'bodies' ? await asBodies(apart, context.breathe) : apart, recording, params.at),
       tethers,
       params.hang === 'chain' ? 'chain' : 'rope',
       params.thick,
@@ -94,18 +95,22 @@ type Params = z.infer<typeof dropParams>
 const bodies = new WeakMap<Apart, Apart>()
 
 /** The same things, each made up of the convex bodies that it is taken for. */
-function asBodies(apart: Apart): Apart {
+async function asBodies(apart: Apart, breathe: StepContext['breathe']): Promise<Apart> {
   const before = bodies.get(apart)
   if (before) return before
   const { assembly } = apart
-  const parts = apart.things.map((thing) =>
-    bodyShape(solidOfThing(apart, thing)).parts.map((part) =>
-      hullOf(
-        Array.from({ length: part.length / 3 }, (_, i) => [part[3 * i], part[3 * i + 1], part[3 * i + 2]] as const),
-        assembly.lattice,
+  const parts: Solid[][] = []
+  for (const thing of apart.things) {
+    parts.push(
+      bodyShape(solidOfThing(apart, thing)).parts.map((part) =>
+        hullOf(
+          Array.from({ length: part.length / 3 }, (_, i) => [part[3 * i], part[3 * i + 1], part[3 * i + 2]] as const),
+          assembly.lattice,
+        ),
       ),
-    ),
-  )
+    )
+    await breathe()
+  }
   const units = parts.flat()
   const placed = placedUnits(
     units,
