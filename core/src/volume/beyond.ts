@@ -1,5 +1,5 @@
 import type { Triangles } from '../solid/from-triangles'
-import { SIDE, type SparseField, TILE } from './field'
+import { OUTSIDE, SIDE, type SparseField, TILE } from './field'
 import { NearestTriangle } from './nearest-triangle'
 
 /** Tiles after which it is asked whether to go on. */
@@ -9,18 +9,22 @@ const TURN = 16
  * Squared distances of the samples that nothing is near to yet, exactly, where they are less than `reach` voxels: each looks for its nearest triangle in a tree of boxes, where most is passed
  * over since the sample before it is known to be hardly nearer. The cost grows with the samples, and hardly with the triangles: far from a fine surface, offering every triangle to every sample
  * about it, as `splat` does, is many times that. Tiles are those of `only`, or reached from the ones that are there. Ties go to the lower triangle.
+ *
+ * Where `deep` is given, the field has its signs already: only samples inside are filled, with distances, and those that lie less than `deep` mm inside need only be told to.
  */
 export async function fillBeyond(
   field: SparseField,
   mesh: Triangles,
   reach: number,
-  { only, breathe = async () => {} }: { only?: Uint8Array; breathe?: (done: number) => Promise<void> } = {},
+  { only, deep, breathe = async () => {} }: { only?: Uint8Array; deep?: number; breathe?: (done: number) => Promise<void> } = {},
 ): Promise<void> {
   if (mesh.indices.length === 0) return
   const search = new NearestTriangle(mesh)
   const h = field.voxel
   const [tx, ty, tz] = field.tiles
-  const far = (field.band * h) ** 2
+  const inside = deep !== undefined
+  const far = inside ? -field.band * h : (field.band * h) ** 2
+  const enough = inside ? Math.max(0, deep) ** 2 : 0
   const limit = (reach * h) ** 2
   // from a tile's middle to its farthest sample
   const half = ((SIDE - 1) / 2) * h
@@ -28,7 +32,7 @@ export async function fillBeyond(
   const seen = new Uint8Array(field.directory.length)
   const queue: number[] = []
   const ask = (tile: number) => {
-    if (seen[tile]) return
+    if (seen[tile] || (inside && field.directory[tile] === OUTSIDE)) return
     seen[tile] = 1
     queue.push(tile)
   }
@@ -39,9 +43,12 @@ export async function fillBeyond(
     const tile = queue[n]
     const [i, j, k] = [tile % tx, Math.floor(tile / tx) % ty, Math.floor(tile / (tx * ty))]
     const [x0, y0, z0] = [field.origin[0] + SIDE * h * i, field.origin[1] + SIDE * h * j, field.origin[2] + SIDE * h * k]
+    search.about(0, 0, 0, 0, Infinity)
     search.from(x0 + half, y0 + half, z0 + half, (reach * h + corner) ** 2, -1)
     if (search.triangle < 0) continue
     let known = search.triangle
+    const middle = Math.sqrt(search.squared)
+    search.about(x0 + half, y0 + half, z0 + half, half, (1 + 1e-9) * Math.min(reach * h, middle + corner))
     const slot = field.slot(tile, far)
     const { distance, triangle } = field
     // there and back along the rows, so that each sample lies beside the one before
@@ -50,11 +57,14 @@ export async function fillBeyond(
       const row = layer & 1 ? 7 - ((p >> 3) & 7) : (p >> 3) & 7
       const column = (p >> 3) & 1 ? 7 - (p & 7) : p & 7
       const at = slot * TILE + (column | (row << 3) | (layer << 6))
-      if (triangle[at] >= 0) continue
-      search.from(x0 + column * h, y0 + row * h, z0 + layer * h, limit, known)
+      if (triangle[at] >= 0 || (inside && distance[at] > 0)) continue
+      // farther from the middle than the surface is
+      const off = h * Math.sqrt((column - 3.5) ** 2 + (row - 3.5) ** 2 + (layer - 3.5) ** 2)
+      if (middle - off > reach * h) continue
+      search.from(x0 + column * h, y0 + row * h, z0 + layer * h, limit, known, enough)
       if (search.triangle < 0) continue
       known = search.triangle
-      distance[at] = search.squared
+      distance[at] = inside ? -Math.sqrt(search.squared) : search.squared
       triangle[at] = known
     }
     if (only) continue

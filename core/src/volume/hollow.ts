@@ -5,8 +5,7 @@ import { gather } from '../solid/operations'
 import { connectedParts, type Solid, solidBounds } from '../solid/solid'
 import { crossingVertices } from './crossings'
 import { dualMesh } from './dual-mesh'
-import { labelled } from './labelled'
-import { type Breathe, fieldOf } from './remesh'
+import { type Breathe, fieldAtDepth } from './remesh'
 import { volumeOf } from '../solid/volume'
 
 /** A cavity smaller than this many voxels is left solid. */
@@ -24,7 +23,7 @@ export interface Cavities {
  * nothing is so thick. `false` when it could not be made free of crossings.
  */
 export async function cavitiesOf(solid: Solid, wall: number, voxel: number, breathe: Breathe): Promise<Cavities | undefined | false> {
-  const { field } = await fieldOf(labelled(solid), voxel, { band: Math.ceil(wall / voxel) + 2, breathe })
+  const field = await fieldAtDepth(solid, voxel, wall, breathe)
   const lattice = Math.max(solid.lattice, latticeFor(solidBounds(solid.positions).reduce((most, v) => Math.max(most, Math.abs(v)), 0)))
   const mesh = await dualMesh(field, {
     level: -wall,
@@ -37,7 +36,11 @@ export async function cavitiesOf(solid: Solid, wall: number, voxel: number, brea
   const { part, count } = connectedParts(mesh.indices, mesh.cell.length)
   const lists: number[][] = Array.from({ length: count }, () => [])
   for (let t = 0; t < part.length; t++) lists[part[t]].push(t)
-  const of = (list: readonly number[]) => Uint32Array.from({ length: 3 * list.length }, (_, i) => mesh.indices[3 * list[Math.floor(i / 3)] + (i % 3)])
+  const of = (list: readonly number[]) => {
+    const indices = new Uint32Array(3 * list.length)
+    list.forEach((t, i) => indices.set(mesh.indices.subarray(3 * t, 3 * t + 3), 3 * i))
+    return indices
+  }
   const kept = lists.filter((list) => Math.abs(volumeOf({ positions: mesh.positions, indices: of(list) })) > LEAST * voxel ** 3)
   if (kept.length === 0) return undefined
   const whole: Solid = {

@@ -20,7 +20,7 @@ import { filtered } from './filters'
 import { labelled } from './labelled'
 import { melted } from './melt'
 import { toTriangle } from '../solid/nearest'
-import { fieldOf, redistanced, solidOfField } from './remesh'
+import { fieldAtDepth, fieldOf, redistanced, solidOfField } from './remesh'
 import { volumeOf } from '../solid/volume'
 import { softened } from './soften'
 import { splat } from './splat'
@@ -38,6 +38,11 @@ function brute({ positions: p, indices }: Triangles, x: number, y: number, z: nu
   for (let t = 0; t < indices.length; t += 3) least = Math.min(least, toTriangle(x, y, z, p, 3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]))
   return Math.sqrt(least)
 }
+
+const turned = ({ positions, indices }: ReturnType<typeof boxMesh>) => ({
+  positions,
+  indices: indices.map((_, i) => indices[i % 3 === 0 ? i : i % 3 === 1 ? i + 1 : i - 1]),
+})
 
 function eachSample(field: SparseField, visit: (p: number, x: number, y: number, z: number) => void): void {
   for (let s = 0; s < field.count; s++) {
@@ -108,6 +113,32 @@ describe('the field', () => {
     })
     expect(tried).toBeGreaterThan(100)
     expect(shared).toBeGreaterThan(30)
+  })
+
+  it.each([
+    ['a fine ball', ball(6, 60), 0.5, 2.4],
+    ['a ring', turnedRing(12, 4, 24, 12, L), 0.3, 2],
+    ['two boxes that overlap', together(boxMesh(0, 0, 0, 8, 6, 4), boxMesh(5, 3, 2, 12, 9, 9)), 0.25, 1.1],
+    ['a box with room in it', together(boxMesh(0, 0, 0, 9, 9, 9), turned(boxMesh(3, 3, 3, 6, 6, 6))), 0.3, 0.9],
+    ['a box whose middle lies less than that deep', boxMesh(0, 0, 0, 9, 9, 3), 0.25, 1.6],
+  ])('about one depth within %s has the same surface there as the one that is exact everywhere', async (_, mesh, voxel, depth) => {
+    const deep = await fieldAtDepth(mesh, voxel, depth)
+    const { field } = await fieldOf(mesh, voxel, { band: Math.ceil(depth / voxel) + 2 })
+    const [got, want] = [await dualMesh(deep, { level: -depth }), await dualMesh(field, { level: -depth })]
+    expect(got.indices.length).toBe(want.indices.length)
+    expect(Math.abs(volumeOf(got) - volumeOf(want))).toBeLessThan(1e-5 * Math.max(1, volumeOf(want)))
+    // one cell may hold several vertices, and no two cells one
+    const place = (f: SparseField, { positions, cell }: typeof got) =>
+      Array.from(cell, (c, v) => {
+        const [x, y, z] = f.cornerOf(c >> 9)
+        const at = [x + (c & 7), y + ((c >> 3) & 7), z + ((c >> 6) & 7)]
+        return [at.join(' '), ...positions.subarray(3 * v, 3 * v + 3)] as [string, number, number, number]
+      }).sort((a, b) => (a[0] < b[0] ? -1 : a[0] > b[0] ? 1 : a[1] - b[1] || a[2] - b[2] || a[3] - b[3]))
+    const [here, there] = [place(deep, got), place(field, want)]
+    here.forEach(([at, ...p], v) => {
+      expect(at).toBe(there[v][0])
+      for (let k = 0; k < 3; k++) expect(Math.abs(p[k] - (there[v][k + 1] as number))).toBeLessThan(1e-4)
+    })
   })
 
   it('tells its empty tiles apart', async () => {
