@@ -48,7 +48,7 @@ test('jelly is held by a mask in the wind, stopped and gone on with, retyped, un
   // a longer one of more cells, which takes long enough to be stopped, goes on
   await setNumber(page, 'Cells', '2.5')
   await sound(page)
-  await setNumber(page, 'Followed for', '20')
+  await setNumber(page, 'Followed for', '9')
   // what is seen meanwhile is said to be the earlier one
   await expect(row(page, 'jelly')).toContainText('Out of date: what you see is the earlier recording.')
   // at once: waiting until the bar stands still it could be recorded by then

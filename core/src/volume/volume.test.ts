@@ -249,7 +249,7 @@ describe('back to triangles', () => {
   }, 60_000)
 
   it('what is said to be free of crossings is, and crossings are found, as pairs of all triangles have it', async () => {
-    for (let seed = 1; seed <= 6; seed++) {
+    for (let seed = 1; seed <= (FULL ? 6 : 3); seed++) {
       const mesh = await dualMesh(noise(seed))
       mesh.positions.set(mesh.safe)
       expect(crossingVertices(mesh).size).toBe(0)
