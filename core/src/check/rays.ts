@@ -3,20 +3,12 @@ import type { BoxTree } from './tree'
 export type Point = readonly [number, number, number]
 
 /**
- * How far a ray goes until it meets a triangle, in lengths of `way`; `most` (Infinity) when it meets none nearer than that. What lies nearer than `least` is passed
+ * The triangle that a ray meets first, -1 when it meets none nearer than `most` lengths of `way`. What lies nearer than `least` is passed
  * over (Möller & Trumbore, "Fast, minimum storage ray/triangle intersection", 1997).
  */
-export function rayLength(
-  tree: BoxTree,
-  positions: ArrayLike<number>,
-  indices: ArrayLike<number>,
-  from: Point,
-  way: Point,
-  least = 0,
-  most = Infinity,
-): number {
+export function firstMet(tree: BoxTree, positions: ArrayLike<number>, indices: ArrayLike<number>, from: Point, way: Point, least = 0, most = Infinity): number {
   const { boxes, first, count, right, order } = tree
-  let best = most
+  let [best, met] = [most, -1]
   const stack = order.length > 0 ? [0] : []
   while (stack.length > 0) {
     const node = stack.pop() as number
@@ -27,10 +19,18 @@ export function rayLength(
     }
     for (let i = first[node]; i < first[node] + count[node]; i++) {
       const at = lengthTo(positions, indices, order[i], from, way)
-      if (at > least && at < best) best = at
+      if (at <= least || at >= best) continue
+      best = at
+      met = order[i]
     }
   }
-  return best
+  return met
+}
+
+/** How far a ray goes until it meets a triangle, in lengths of `way`; Infinity when it meets none. What lies nearer than `least` is passed over. */
+export function rayLength(tree: BoxTree, positions: ArrayLike<number>, indices: ArrayLike<number>, from: Point, way: Point, least = 0): number {
+  const met = firstMet(tree, positions, indices, from, way, least)
+  return met < 0 ? Infinity : lengthTo(positions, indices, met, from, way)
 }
 
 function meetsBox(boxes: Float64Array, o: number, from: Point, way: Point, least: number, most: number): boolean {

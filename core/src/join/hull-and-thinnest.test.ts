@@ -5,6 +5,7 @@ import { boxMesh, together } from '../../test/helpers'
 import { checkMesh } from '../check/check'
 import { loadManifold } from '../kernel/manifold'
 import { triangleCount } from '../solid/solid'
+import { triangulateLoops } from '../solid/edge-surface'
 import { hullOf } from './hull'
 import { thinnestFloor, thinnestWall } from './thinnest'
 
@@ -54,8 +55,23 @@ describe('a convex hull', () => {
   })
 })
 
+/** A bar of a section, counterclockwise as seen from its front, so long. */
+function bar(section: readonly (readonly number[])[], long: number) {
+  const n = section.length
+  const x = section.map(([at]) => at)
+  const y = section.map(([, at]) => at)
+  const faces = triangulateLoops([[...section.keys()]], x, y)
+  const positions = Float64Array.from([0, long].flatMap((z) => section.flatMap(([x, y]) => [x, y, z])))
+  const sides = section.flatMap((_, i) => {
+    const j = (i + 1) % n
+    return [i, j, n + j, i, n + j, n + i]
+  })
+  const caps = faces.map((_, i) => faces[i - (i % 3) + ((3 - (i % 3)) % 3)]).concat(faces.map((v) => n + v))
+  return { positions, indices: Uint32Array.from([...sides, ...caps]) }
+}
+
 describe('the thinnest wall', () => {
-  it('of a box is its least side, and stands in the middle of a triangle there', () => {
+  it('of a box is its least side, and stands on a side there', () => {
     fc.assert(
       fc.property(number(0.5, 30), number(0.5, 30), number(0.5, 30), (w, h, d) => {
         const { positions, indices } = boxMesh(0, 0, 0, w, h, d)
@@ -78,6 +94,49 @@ describe('the thinnest wall', () => {
       }),
       { numRuns: 40 },
     )
+  })
+
+  it('of a bar is that at its back where its sides run out in an edge, however finely they are divided', () => {
+    fc.assert(
+      fc.property(number(35, 55), fc.integer({ min: 1, max: 60 }), (angle, times) => {
+        // a wedge, 20 mm from its edge to its back
+        const high = 20 * Math.tan((angle * Math.PI) / 180)
+        const along = Array.from({ length: times }, (_, i) => (i + 1) / times)
+        const found = thinnestWall(bar([[0, 0], ...along.map((s) => [20 * s, 0]), ...along.toReversed().map((s) => [20 * s, high * s])], 200))
+        expect(found?.thickness).toBeGreaterThan(0.8 * Math.min(high, 20))
+        expect(found?.thickness).toBeLessThan(200)
+      }),
+      { numRuns: 40 },
+    )
+  })
+
+  it('of a plate with a groove is what stands under it, and of a fin what it is', () => {
+    fc.assert(
+      fc.property(number(35, 55), number(0.5, 4), fc.integer({ min: 8, max: 40 }), (half, under, times) => {
+        // the groove's sides come down to so much above the back
+        const wide = (10 - under) * Math.tan((half * Math.PI) / 180)
+        const side = Array.from({ length: times }, (_, i) => i / times)
+        const groove = [
+          ...side.map((s) => [wide * (1 - s), under + (10 - under) * (1 - s)]),
+          [0, under],
+          ...side.toReversed().map((s) => [-wide * (1 - s), under + (10 - under) * (1 - s)]),
+        ]
+        const found = thinnestWall(bar([[-40, 0], [40, 0], [40, 10], ...groove, [-40, 10]], 60))
+        expect(found?.thickness).toBeGreaterThan(0.99 * under)
+        expect(found?.thickness).toBeLessThan(under + 2.5)
+      }),
+      { numRuns: 40 },
+    )
+    const fin = bar(
+      [
+        [0, 0],
+        [20, 0],
+        [20, 1],
+        [0, 0.6],
+      ],
+      20,
+    )
+    expect(thinnestWall(fin)?.thickness).toBeLessThan(1)
   })
 
   it('of a ball is nearly its width, and of nothing there is none', () => {
