@@ -312,11 +312,14 @@ class Mender {
   private nudge(v: number, beside: Beside, reach: number): boolean {
     const { positions: p } = this.mesh
     const steps = Math.max(1, Math.min(8, Math.round(reach / this.lattice / 8)))
+    const concerned = new Set(this.around(v))
+    // what is tried and taken back leaves it as it was
+    const before = this.crossingPairs(concerned, beside)
     for (const step of new Set([1, steps]))
       for (let way = 0; way < 27; way++) {
         const move = [(way % 3) - 1, (Math.floor(way / 3) % 3) - 1, Math.floor(way / 9) - 1].map((m) => m * step * this.lattice)
         if (way === 13) continue
-        const moved = this.better(new Set(this.around(v)), beside, () => {
+        const change = () => {
           const was = p.slice(3 * v, 3 * v + 3)
           for (let k = 0; k < 3; k++) p[3 * v + k] += move[k]
           this.done.nudged++
@@ -324,15 +327,20 @@ class Mender {
             p.set(was, 3 * v)
             this.done.nudged--
           }
-        })
+        }
+        const moved = this.better(concerned, beside, change, before)
         if (moved) return true
       }
     return false
   }
 
-  /** Does something to triangles and takes it back unless fewer of them cross others afterwards. */
-  private better(concerned: ReadonlySet<number>, beside: Beside, change: () => (() => void) | undefined): boolean {
-    const before = this.crossingPairs(concerned, beside)
+  /** Does something to triangles and takes it back unless fewer of them cross others afterwards than `before`. */
+  private better(
+    concerned: ReadonlySet<number>,
+    beside: Beside,
+    change: () => (() => void) | undefined,
+    before = this.crossingPairs(concerned, beside),
+  ): boolean {
     const undo = change()
     if (!undo) return false
     // most changes leave what crossed as it was, which is found without looking at all others
