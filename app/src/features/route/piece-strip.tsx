@@ -1,11 +1,11 @@
 'use client'
 import { Plus, X } from 'lucide-react'
-import { Button, Input, Menu, MenuItem, MenuTrigger, TextField } from 'react-aria-components'
+import { Button, Input, TextField } from 'react-aria-components'
 import styled from 'styled-components'
-import { PopoverPaper } from '@/ui/controls'
 import { useSolidPicture } from '@/features/view/solid-picture'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
-import { addPiece, type NewPiece, removePiece, renamePiece } from '@/state/actions/pieces'
+import { addPiece, removePiece, renamePiece } from '@/state/actions/pieces'
+import { NewPieceMenu } from './new-piece-menu'
 import { workForPicture } from '@/state/work'
 
 const Strip = styled.div`
@@ -70,22 +70,6 @@ const Tile = styled.div`
   .new { display: grid; place-items: center; border-style: dashed; background: none; color: var(--soft); }
 `
 
-const Choices = styled(Menu)`
-  outline: none;
-  padding: 4px;
-  width: 240px;
-`
-const Choice = styled(MenuItem)`
-  display: grid;
-  padding: 7px 10px;
-  border-radius: 3px;
-  outline: none;
-  cursor: pointer;
-  b { font-weight: 600; }
-  small { color: var(--soft); font-size: 12px; }
-  &[data-focused] { background: var(--tint); }
-`
-
 /** The pieces of the project with pictures; the one in hand is marked. */
 export function PieceStrip() {
   const store = useWorkbenchStore()
@@ -114,48 +98,14 @@ export function PieceStrip() {
         </Tile>
       ))}
       <Tile>
-        <MenuTrigger>
+        <NewPieceMenu without={pieces.length > 0 ? [] : ['outline']} onChoose={(of) => addPiece(store, of)}>
           <Button className="open" aria-label="New piece">
             <span className="picture new">
               <Plus size={18} />
             </span>
             <span className="name">New piece</span>
           </Button>
-          <PopoverPaper placement="bottom end">
-            <Choices aria-label="New piece" onAction={(key) => addPiece(store, key as NewPiece)}>
-              <Choice id="words" textValue="Words">
-                <b>Words</b>
-                <small>Lettering, extruded and dressed</small>
-              </Choice>
-              <Choice id="hand" textValue="Drawn by hand">
-                <b>Drawn by hand</b>
-                <small>Pen and pencil on an empty board</small>
-              </Choice>
-              <Choice id="drawing" textValue="A drawing">
-                <b>A drawing</b>
-                <small>An SVG or DXF file, layer by layer</small>
-              </Choice>
-              <Choice id="picture" textValue="A picture">
-                <b>A picture</b>
-                <small>Traced by light and dark or by colours</small>
-              </Choice>
-              {pieces.length > 0 && (
-                <Choice id="outline" textValue="Out of this piece">
-                  <b>Out of this piece</b>
-                  <small>Its outline or a colour of it, in another form</small>
-                </Choice>
-              )}
-              <Choice id="plate" textValue="A plate">
-                <b>A plate</b>
-                <small>Rectangle, pill, disc, arch or shield</small>
-              </Choice>
-              <Choice id="block" textValue="A block">
-                <b>A block</b>
-                <small>Box, ball, cylinder, cone or ring</small>
-              </Choice>
-            </Choices>
-          </PopoverPaper>
-        </MenuTrigger>
+        </NewPieceMenu>
       </Tile>
     </Strip>
   )

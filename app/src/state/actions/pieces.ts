@@ -12,8 +12,14 @@ import { withKey } from './tracks'
 
 export type NewPiece = 'words' | 'drawing' | 'hand' | 'picture' | 'outline' | 'plate' | 'block'
 
-/** A new piece of words, of a vector file, drawn by hand, traced from a picture, out of the piece in hand, or a plain plate or block. */
-export function addPiece(store: WorkbenchStore, of: NewPiece = 'words'): void {
+/** Kinds that are empty until something is drawn or chosen. */
+const EMPTY_AT_FIRST: readonly NewPiece[] = ['drawing', 'hand', 'picture']
+
+/**
+ * A new piece of words, of a vector file, drawn by hand, traced from a picture, out of the piece in hand, or a plain plate or block. It is turned to; where it is `wanted` by a step of the
+ * piece in hand, which is told of it first, only when it has to be drawn or chosen yet.
+ */
+export function addPiece(store: WorkbenchStore, of: NewPiece = 'words', wanted?: (id: string) => void): void {
   const { edit, document, pieceId } = store.getState()
   const id = newId(
     'piece',
@@ -35,6 +41,8 @@ export function addPiece(store: WorkbenchStore, of: NewPiece = 'words'): void {
       }[of](),
     )
   })
+  wanted?.(id)
+  if (wanted && !EMPTY_AT_FIRST.includes(of)) return
   store.getState().choosePiece(id)
   store.getState().turnTo(of === 'hand' ? 'Draw' : 'Model')
 }

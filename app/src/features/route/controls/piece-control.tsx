@@ -4,10 +4,12 @@ import { mayGive, stepKind } from '@kelvar/core/steps/registry'
 import type { Piece } from '@kelvar/core/document/schema'
 import type { ValueKind } from '@kelvar/core/steps/step'
 import { useMemo } from 'react'
+import { addPiece, type NewPiece } from '@/state/actions/pieces'
 import { useWorkbench, useWorkbenchStore } from '@/state/context'
+import { NewPieceMenu } from '../new-piece-menu'
 import { X } from 'lucide-react'
 import styled from 'styled-components'
-import { FieldName, PlainButton } from '@/ui/buttons'
+import { FieldName, FieldRow, PlainButton, SmallButton } from '@/ui/buttons'
 import { PickInput } from '@/ui/controls'
 import type { PieceReference } from '@kelvar/core/document/piece-reference'
 
@@ -29,10 +31,10 @@ export function PieceControl({
   const store = useWorkbenchStore()
   const fit = useFittingPieces(accepts, having)
   if (fit.length === 0)
-    return (
-      <FieldName>
-        {having ? `No other piece has the step ${stepKind(having)?.title} yet.` : 'There is no other piece to combine with yet. Add one at the upper left.'}
-      </FieldName>
+    return having ? (
+      <FieldName>No other piece has the step {stepKind(having)?.title} yet.</FieldName>
+    ) : (
+      <NoneYet title={title} accepts={accepts} onAdd={(piece) => onChange({ piece })} />
     )
   const known = fit.some((p) => p.id === value.piece)
   return (
@@ -49,6 +51,23 @@ export function PieceControl({
         </PlainButton>
       )}
     </>
+  )
+}
+
+/** Where no other piece would do: one is added for the step. */
+function NoneYet({ title, accepts, onAdd }: { title: string; accepts: readonly ValueKind[]; onAdd: (piece: string) => void }) {
+  const store = useWorkbenchStore()
+  // a block has no outline; and what comes out of the piece in hand cannot go into it
+  const without: readonly NewPiece[] = accepts.includes('outline') ? ['outline', 'block'] : ['outline']
+  return (
+    <FieldRow>
+      <FieldName>{title}</FieldName>
+      <NewPieceMenu at="bottom start" without={without} onChoose={(of) => addPiece(store, of, onAdd)}>
+        <SmallButton aria-label={`Add a piece: ${title}`} style={{ justifySelf: 'start' }}>
+          Add a piece
+        </SmallButton>
+      </NewPieceMenu>
+    </FieldRow>
   )
 }
 
@@ -94,7 +113,7 @@ export function PiecesControl({
   const fit = useFittingPieces(accepts)
   const free = fit.filter((p) => !value.some(({ piece }) => piece === p.id))
   const nameOf = (id: string) => pieces.find((p) => p.id === id)?.name ?? 'a piece that is gone'
-  if (fit.length === 0 && value.length === 0) return <FieldName>There is no other solid piece to join with yet. Add one at the upper left.</FieldName>
+  if (fit.length === 0 && value.length === 0) return <NoneYet title={title} accepts={accepts} onAdd={(piece) => onChange([{ piece }])} />
   return (
     <>
       {value.length > 0 && (
