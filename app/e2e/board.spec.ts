@@ -119,8 +119,11 @@ test('a letter is redrawn, a limb tied, a part smoothed and the word sliced, and
   await page.getByRole('radio', { name: 'Draw' }).click()
   // redraw: the H is taken in hand and its upper left corner pulled up
   await page.getByRole('button', { name: /^Redraw/ }).click()
-  await press(page, 0.11, 0.5)
-  await expect(page.getByText('Changing “H”')).toBeVisible()
+  // as soon as it lies on the board
+  await expect(async () => {
+    await press(page, 0.11, 0.5)
+    await expect(page.getByText('Changing “H”')).toBeVisible({ timeout: 5000 })
+  }).toPass({ timeout: 90_000 })
   const node = page.getByRole('button', { name: /^Node \d+, corner: .* 40\.0 mm up/ }).first()
   const at = await node.boundingBox()
   if (!at) throw new Error('no node')

@@ -105,7 +105,10 @@ export const pngOf = (canvas: HTMLCanvasElement): Promise<Blob> =>
 export async function takeStill(mesh: ViewMesh, options: StillOptions, signal: AbortSignal, tell: (done: number) => void): Promise<Blob> {
   const stills = await openStills(options)
   try {
-    return await pngOf(await stills.draw(mesh, signal, tell))
+    const png = await pngOf(await stills.draw(mesh, signal, tell))
+    // stopped while it was packed, which takes a while as well
+    signal.throwIfAborted()
+    return png
   } finally {
     stills.close()
   }

@@ -33,6 +33,9 @@ const Bar = styled.footer`
 
 const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 })
 
+/** Milliseconds as one reads them, of what is long as seconds. */
+const inTime = (ms: number): string => (ms < 1 ? '<1 ms' : ms < 999.5 ? `${Math.round(ms)} ms` : `${(ms / 1000).toFixed(1)} s`)
+
 /** Size, triangles, volume and soundness of what is shown, and how long it took. */
 export function Readout() {
   const news = useWorkbench((s) => s.news)
@@ -106,7 +109,7 @@ export function Readout() {
       <span>
         {news && !making && (
           <>
-            made in <b>{news.ms < 1 ? '<1' : Math.round(news.ms)} ms</b>
+            made in <b>{inTime(news.ms)}</b>
           </>
         )}
       </span>
