@@ -41,45 +41,41 @@ const rows: Pass = (block, other, out, at, filter) => {
       }
 }
 
-const nine = new Float32Array(27)
+/** Ten slabs of nine samples across a row, each in order, with a stop behind them. */
+const slabs = new Float32Array(100).fill(Infinity)
 
 const median: Pass = (block, _, out, at) => {
   for (let z = 1, p = at; z < 9; z++)
-    for (let y = 1; y < 9; y++)
-      for (let x = 1; x < 9; x++, p++) {
-        const i = x + 10 * y + 100 * z
-        let n = 0
-        let alike = true
+    for (let y = 1; y < 9; y++) {
+      for (let x = 0; x < 10; x++) {
+        const first = 10 * x
+        let end = first
         for (let c = -100; c <= 100; c += 100)
-          for (let b = -10; b <= 10; b += 10)
-            for (let a = -1; a <= 1; a++) {
-              const v = block[i + a + b + c]
-              nine[n++] = v
-              if (v !== nine[0]) alike = false
-            }
-        // far from the surface all are
-        if (alike) {
-          out[p] = nine[0]
-          continue
-        }
-        // the fourteenth, by Hoare's selection
-        let [low, high] = [0, 26]
-        while (low < high) {
-          const v = nine[13]
-          let [i, j] = [low, high]
-          while (i <= j) {
-            while (nine[i] < v) i++
-            while (nine[j] > v) j--
-            if (i > j) break
-            const q = nine[i]
-            nine[i++] = nine[j]
-            nine[j--] = q
+          for (let b = -10; b <= 10; b += 10) {
+            const v = block[x + 10 * y + 100 * z + b + c]
+            let i = end++
+            for (; i > first && slabs[i - 1] > v; i--) slabs[i] = slabs[i - 1]
+            slabs[i] = v
           }
-          if (j < 13) low = i
-          if (i > 13) high = j
-        }
-        out[p] = nine[13]
       }
+      // the fourteenth of three slabs
+      for (let x = 1; x < 9; x++, p++) {
+        let i = 10 * x - 10
+        let j = 10 * x
+        let k = 10 * x + 10
+        let u = slabs[i]
+        let v = slabs[j]
+        let w = slabs[k]
+        for (let passed = 0; passed < 13; passed++) {
+          if (u <= v) {
+            if (u <= w) u = slabs[++i]
+            else w = slabs[++k]
+          } else if (v <= w) v = slabs[++j]
+          else w = slabs[++k]
+        }
+        out[p] = u <= v ? (u <= w ? u : w) : v <= w ? v : w
+      }
+    }
 }
 
 /** The time of one step of the flow, in squared voxels: as long as is stable. */

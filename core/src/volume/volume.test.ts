@@ -399,6 +399,22 @@ describe('changing it', () => {
     }
   }, 60_000)
 
+  it('a median is the fourteenth of the samples about each, whatever they are', async () => {
+    const { field } = await fieldOf(ball(6, 12), 0.7)
+    const lots = noise(5)
+    for (let p = 0; p < field.distance.length; p++) field.distance[p] = Math.round(20 * lots()) / 20 + 0
+    const { distance } = await filtered(field, 'median', noBreath)
+    for (let s = 0; s < field.count; s += 7)
+      for (let p = 0; p < TILE; p += 13) {
+        const [x, y, z] = field.cornerOf(s).map((from, k) => from + ((p >> (3 * k)) & 7))
+        const about = [-1, 0, 1].flatMap((a) => [-1, 0, 1].flatMap((b) => [-1, 0, 1].map((c) => [x + a, y + b, z + c])))
+        // beside what is not there it is far
+        if (about.some((at) => at.some((v, k) => v < 0 || v >= 8 * field.tiles[k]) || field.indexOf(at[0], at[1], at[2]) < 0)) continue
+        const sorted = about.map(([i, j, k]) => field.distance[field.indexOf(i, j, k)]).sort((a, b) => a - b)
+        expect(distance[s * TILE + p]).toBe(sorted[13])
+      }
+  })
+
   it('mean curvature flow shrinks a ball as theory has it: the square of its radius falls by 4 t', async () => {
     const h = 0.5
     let { field } = await fieldOf(ball(8, 40), h)
