@@ -1,8 +1,9 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { ballBody, plainSolid } from '../../test/bodies'
-import { boxMesh, together } from '../../test/helpers'
+import { assets, boxMesh, together, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
+import { evaluateRoute } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
 import { triangleCount } from '../solid/solid'
 import { triangulateLoops } from '../solid/edge-surface'
@@ -137,6 +138,20 @@ describe('the thinnest wall', () => {
       20,
     )
     expect(thinnestWall(fin)?.thickness).toBeLessThan(1)
+  })
+
+  it('of a word is that of its hairlines, whatever ridges its edges close in and however it is divided', async () => {
+    const thickness = async (form: Record<string, unknown>) => {
+      const { value } = await evaluateRoute(wordRoute('Tern', 'abril-fatface', { size: 40 }, { depth: 13, ...form }), { assets })
+      if (value?.kind !== 'solid') throw new Error('no word')
+      return thinnestWall(value)?.thickness ?? Number.NaN
+    }
+    const plain = await thickness({})
+    expect(plain).toBeGreaterThan(0.5)
+    expect(plain).toBeLessThan(1)
+    const edge = { profile: 'ogee', inset: 2.4, height: 3 }
+    for (const form of [{ front: edge }, { front: edge, back: { profile: 'chamfer', inset: 0.8, height: 0.8 } }, { division: 'triangles', divisionEdge: 1 }])
+      expect(Math.abs((await thickness(form)) / plain - 1)).toBeLessThan(0.1)
   })
 
   it('of a ball is nearly its width, and of nothing there is none', () => {

@@ -12,6 +12,8 @@ const SLIVER = 0.01
 const ITSELF = 1e-3
 /** Two faces that are turned against each other by less than 30° are the two sides of a wall, even where they come to an edge. */
 const WALL = Math.cos(Math.PI / 6)
+/** A wall is what so much of the surface at least belongs to, as a share. */
+const LEAST = 1e-3
 /** Rays along a face run so far above or below it, in thicknesses; and over one that runs out in an edge there is nothing so far of the way there. */
 const BESIDE = 0.1
 const NEARLY = 0.9
@@ -33,7 +35,7 @@ export function thinnestFloor(solid: Solid): Thinnest | undefined {
 
 /**
  * The least thickness of a closed mesh, mm, and where: by rays from places on it straight into it. Beside an edge that two faces run out in anything is as
- * thin as one likes: that is no wall.
+ * thin as one likes: that is no wall; nor is what less than a thousandth of the surface belongs to, such as the last of a ridge.
  */
 export const thinnestWall = (mesh: Pick<Solid, 'positions' | 'indices'>): Thinnest | undefined => thinnest(mesh, { walls: true }) ?? thinnest(mesh)
 
@@ -41,21 +43,26 @@ function thinnest(
   { positions: p, indices }: Pick<Solid, 'positions' | 'indices'>,
   { wanted = () => true, walls = false }: { readonly wanted?: (triangle: number) => boolean; readonly walls?: boolean } = {},
 ): Thinnest | undefined {
-  const found: number[] = []
-  for (let t = 0; t < indices.length / 3; t++) if (wanted(t) && !isSliver(p, indices, t)) found.push(t)
+  const list: number[] = []
+  for (let t = 0; t < indices.length / 3; t++) if (wanted(t) && !isSliver(p, indices, t)) list.push(t)
   const tree = buildBoxTree(p, indices)
-  let best: Thinnest | undefined
-  for (const { t, place } of placesOn(p, indices, found)) {
+  const found: (Thinnest & { readonly area: number })[] = []
+  let all = 0
+  for (const { t, place, area } of placesOn(p, indices, list)) {
     const n = normalOf(p, indices, t)
-    const area = Math.hypot(...n)
-    const way: Point = [-n[0] / area, -n[1] / area, -n[2] / area]
-    const met = firstMet(tree, p, indices, place, way, ITSELF, best?.thickness)
+    const size = Math.hypot(...n)
+    const way: Point = [-n[0] / size, -n[1] / size, -n[2] / size]
+    const met = firstMet(tree, p, indices, place, way, ITSELF)
     if (met < 0) continue
     const straight = lengthTo(p, indices, met, place, way)
-    const thickness = walls ? wallThickness(tree, p, indices, { place, way, met, straight }) : straight
-    if (thickness < (best?.thickness ?? Infinity)) best = { thickness, place }
+    found.push({ thickness: walls ? wallThickness(tree, p, indices, { place, way, met, straight }) : straight, place, area })
+    all += area
   }
-  return best
+  found.sort((one, other) => one.thickness - other.thickness)
+  // of a ridge the last tenths of a millimetre are no wall either
+  let rest = walls ? LEAST * all : 0
+  const best = found.find(({ area }) => (rest -= area) <= 0)
+  return best && { thickness: best.thickness, place: best.place }
 }
 
 /** Twice a triangle's area along its normal, mm². */
@@ -107,10 +114,14 @@ function isSliver(p: Float64Array, indices: ArrayLike<number>, t: number): boole
 }
 
 /**
- * Places on triangles, x, y, z, each for as much of the surface as the others, and the middles of all where these are few; with the triangle of each. Within a triangle they are spread by a
+ * Places on triangles, x, y, z, each for as much of the surface as the others, and the middles of all where these are few; with the triangle of each and the area it stands for. Within a triangle they are spread by a
  * sequence of low discrepancy (Roberts, "The unreasonable effectiveness of quasirandom sequences", 2018).
  */
-function* placesOn(p: Float64Array, indices: ArrayLike<number>, list: readonly number[]): Generator<{ readonly t: number; readonly place: Point }> {
+function* placesOn(
+  p: Float64Array,
+  indices: ArrayLike<number>,
+  list: readonly number[],
+): Generator<{ readonly t: number; readonly place: Point; readonly area: number }> {
   const areas = list.map((t) => Math.hypot(...normalOf(p, indices, t)))
   const each = areas.reduce((sum, area) => sum + area, 0) / MOST_PLACES
   const at = (t: number, u: number, v: number): Point => {
@@ -120,11 +131,11 @@ function* placesOn(p: Float64Array, indices: ArrayLike<number>, list: readonly n
   let [sum, next, n] = [0, each / 2, 0]
   for (const [i, t] of list.entries()) {
     sum += areas[i]
-    if (list.length <= MOST_PLACES || (sum >= next && areas[i] < each)) yield { t, place: at(t, 1 / 3, 1 / 3) }
+    if (list.length <= MOST_PLACES || (sum >= next && areas[i] < each)) yield { t, place: at(t, 1 / 3, 1 / 3), area: Math.min(areas[i], each) }
     for (; sum >= next; next += each) {
       if (areas[i] < each) continue
       const [u, v] = [(++n * 0.7548776662466927) % 1, (n * 0.5698402909980532) % 1]
-      yield { t, place: u + v > 1 ? at(t, 1 - u, 1 - v) : at(t, u, v) }
+      yield { t, place: u + v > 1 ? at(t, 1 - u, 1 - v) : at(t, u, v), area: each }
     }
   }
 }
