@@ -55,7 +55,9 @@ function thinnest(
     const met = firstMet(tree, p, indices, place, way, ITSELF)
     if (met < 0) continue
     const straight = lengthTo(p, indices, met, place, way)
-    found.push({ thickness: walls ? wallThickness(tree, p, indices, { place, way, met, straight }) : straight, place, area })
+    const thickness = walls ? wallThickness(tree, p, indices, { place, way, met, straight }) : straight
+    if (!Number.isFinite(thickness)) continue
+    found.push({ thickness, place, area })
     all += area
   }
   found.sort((one, other) => one.thickness - other.thickness)
