@@ -31,22 +31,26 @@ export async function fieldOf(mesh: Triangles, voxel: number, { band = 3, breath
   const field = new SparseField(solidBounds(mesh.positions), voxel, band)
   await splat(field, mesh, { breathe })
   await breathe()
-  const open = signByWinding(field, mesh, () => {
-    const tree = new WindingTree(mesh)
-    return (x, y, z) => tree.at(x, y, z)
-  })
+  const open = signed(field, mesh)
   await breathe()
   return { field, open }
 }
 
+/** Gives a splatted field its signs, of any triangles; and the number of lines on which these were found open. */
+const signed = (field: SparseField, mesh: Triangles): number =>
+  signByWinding(field, mesh, () => {
+    const tree = new WindingTree(mesh)
+    return (x, y, z) => tree.at(x, y, z)
+  })
+
 /**
- * The field of a closed mesh about one depth inside of it, mm: distances are exact where cells are crossed so deep, and only told to be less or more elsewhere.
+ * The field of any triangles about one depth inside, mm: distances are exact where cells are crossed so deep, and only told to be less or more elsewhere.
  * Costs as many looks for the nearest triangle as there are samples so deep, not as lie between there and the surface. Throws as `fieldOf` does.
  */
 export async function fieldAtDepth(mesh: Triangles, voxel: number, depth: number, breathe: Breathe = noBreath): Promise<SparseField> {
   const field = new SparseField(solidBounds(mesh.positions), voxel, Math.ceil(depth / voxel + ASIDE))
   await splat(field, mesh, { reach: NEXT, breathe })
-  signByWinding(field, mesh)
+  signed(field, mesh)
   await breathe()
   await fillBeyond(field, mesh, depth / voxel + ASIDE, { deep: depth - ASIDE * voxel, breathe })
   return field
