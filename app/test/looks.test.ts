@@ -2,6 +2,7 @@ import { newProject } from '@kelvar/core/project/new-project'
 import fc from 'fast-check'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { GET, PUT } from '@/app/api/projects/[id]/looks/[piece]/route'
+import { findLook, keepLook } from '@/server/looks'
 import { createProject, removeProject } from '@/server/projects'
 import { lastLook, rememberLook } from '@/state/last-look'
 import { type Look, packLook, unpackLook } from '@/state/look'
@@ -94,6 +95,34 @@ describe('the library’s looks', () => {
     expect((await put(id, 'one', new Uint8Array(9 * 1024 * 1024))).status).toBe(413)
     await removeProject(library.orm.em.fork(), id)
     expect([(await get(id, 'piece 29')).status, (await put(id, 'piece 29', bytes)).status]).toEqual([204, 404])
+  })
+})
+
+describe('a new project', () => {
+  const looks = async (id: string) => {
+    const found: Record<string, string | undefined> = {}
+    for (const piece of ['words-1', 'other']) {
+      const bytes = await findLook(library.orm.em.fork(), id, piece)
+      found[piece] = bytes && unpackLook(bytes)?.key
+    }
+    return found
+  }
+  const keep = (id: string, piece: string, key: string) => keepLook(library.orm.em.fork(), id, piece, packLook(lookOf(key, 3, [0, 1, 2])))
+
+  it('begins with the looks of one that has the very same pieces, whatever it is called, and keeps its own from then on', async () => {
+    const document = newProject('Of its own kind')
+    document.pieces[0].name = 'Twin of none yet'
+    const first = await createProject(library.orm.em.fork(), document)
+    expect(await looks(first.id)).toEqual({})
+    await keep(first.id, 'words-1', 'one')
+    await keep(first.id, 'other', 'two')
+    const second = await createProject(library.orm.em.fork(), { ...document, name: 'Its copy' })
+    expect(await looks(second.id)).toEqual({ 'words-1': 'one', other: 'two' })
+    await keep(second.id, 'words-1', 'three')
+    expect(await looks(first.id)).toEqual({ 'words-1': 'one', other: 'two' })
+    const [piece] = document.pieces
+    const other = await createProject(library.orm.em.fork(), { ...document, pieces: [{ ...piece, name: 'Of another name' }] })
+    expect(await looks(other.id)).toEqual({})
   })
 })
 

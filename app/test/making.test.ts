@@ -34,10 +34,11 @@ vi.mock('@/workers/maker', () => ({
     return () => {}
   },
 }))
-const first = vi.hoisted(() => ({ coming: false, look: undefined as unknown, draw: () => {}, drawn: Promise.resolve() }))
+const first = vi.hoisted(() => ({ coming: false, look: undefined as unknown, freed: vi.fn(), draw: () => {}, drawn: Promise.resolve() }))
 vi.mock('@/state/last-look', () => ({ lastLook: async () => first.look, rememberLook: async () => {} }))
 vi.mock('@/state/first-frame', () => ({
   lookIsComing: () => first.coming,
+  freeMachine: () => first.freed(),
   get firstFrame() {
     return first.drawn
   },
@@ -71,6 +72,7 @@ const looks = (worker: string) => ({
 beforeEach(() => {
   vi.useFakeTimers()
   first.coming = false
+  first.freed.mockClear()
   first.look = undefined
   first.drawn = new Promise((resolve) => {
     first.draw = resolve
@@ -331,8 +333,10 @@ describe('keepMaking', () => {
     expect(store.getState()).toMatchObject({ meshKey: 'a', making: false })
     await settle(1000)
     expect(asked).toHaveLength(0)
+    expect(first.freed).not.toHaveBeenCalled()
     first.draw()
     await settle()
+    expect(first.freed).toHaveBeenCalled()
     expect(asked).toHaveLength(1)
     // what is found to be the same is not sent again
     expect(asked[0].known).toEqual({ key: 'a', shape: 'one' })

@@ -161,6 +161,23 @@ describe('a worker that is busy', () => {
     expect((await supervisor.ask((api, job) => api.echo(job, 'on'))).value).toBe('on')
   }, 30_000)
 
+  it('starts none before the page lets it, and hears of Stop until then', async () => {
+    let free: () => void = () => {}
+    const after = new Promise<void>((resolve) => {
+      free = resolve
+    })
+    supervisor = new Supervisor<Heavy>(open, { after })
+    const controller = new AbortController()
+    const stopped = supervisor.ask((api, job) => api.echo(job, 1), controller.signal)
+    const kept = supervisor.ask((api, job) => api.echo(job, 2))
+    controller.abort(SUPERSEDED)
+    await expect(stopped).rejects.toBe(SUPERSEDED)
+    expect(opened).toHaveLength(0)
+    free()
+    expect((await kept).value).toBe(2)
+    expect(opened).toHaveLength(1)
+  })
+
   it('keeps a worker that stops by itself in time', async () => {
     start()
     const { thread } = await supervisor.ask((api, job) => api.echo(job, 1))

@@ -12,6 +12,7 @@ import { Looks } from './migrations/0007-looks'
 import { Bakes } from './migrations/0008-bakes'
 import { Masks } from './migrations/0009-masks'
 import { BakesOfProjects } from './migrations/0010-bakes-of-projects'
+import { PiecesOfProjects } from './migrations/0011-pieces-of-projects'
 
 const environment = z.object({
   /** postgresql://user@127.0.0.1:port/database; set by ./start and ./test */
@@ -36,6 +37,7 @@ export function databaseOptions(url: string): Options {
         { name: '0008-bakes', class: Bakes },
         { name: '0009-masks', class: Masks },
         { name: '0010-bakes-of-projects', class: BakesOfProjects },
+        { name: '0011-pieces-of-projects', class: PiecesOfProjects },
       ],
       snapshot: false,
     },

@@ -10,6 +10,16 @@ export const sawFirstFrame = (): void => seen()
 
 void firstFrame.then(() => performance.mark('first geometry'))
 
+let free: () => void = () => {}
+
+/** Resolves when the first frame has been drawn, or is not waited for any longer: no worker is started before that where a look is coming. */
+export const machineFree = new Promise<void>((resolve) => {
+  free = resolve
+})
+
+/** Told when the first frame needs the machine for itself no more. */
+export const freeMachine = (): void => free()
+
 /**
  * Whether the library has a look of the piece that this page opens with: the page's head then asks for it (see the project's page). What makes
  * pieces anew leaves the machine to the first frame meanwhile.

@@ -4,7 +4,7 @@ import type { RouteNews, Work } from '@/workers/messages'
 import { inMaterials, isThere, type ViewMesh } from '@/workers/view-mesh'
 import { SUPERSEDED, WorkerDeaf } from '@/workers/supervisor'
 import { type WorkbenchStore, writable } from './store'
-import { firstFrame, lookIsComing } from './first-frame'
+import { firstFrame, freeMachine, lookIsComing } from './first-frame'
 import { lastLook, rememberLook } from './last-look'
 import { madeFrames, wholeNews } from './filling'
 import { contentAt, currentWork, isLight, moves, weigh, workOf } from './work'
@@ -216,6 +216,7 @@ export function keepMaking(shown: WorkbenchStore): () => void {
   const unheard = onAfresh(() => store.setState({ afresh: true }))
   const begin = async () => {
     if (await looked) await Promise.race([firstFrame, pause(FIRST_FRAME)])
+    freeMachine()
     waiting = false
     if (!ended) notice()
   }

@@ -11,7 +11,8 @@ const Mark = styled(Link)`
 `
 
 export const Wordmark = () => (
-  <Mark href="/" aria-label="Kelvar: to the cabinet">
+  // not fetched beforehand: it would take the server's time from what this page opens with
+  <Mark href="/" prefetch={false} aria-label="Kelvar: to the cabinet">
     Kelvar
   </Mark>
 )

@@ -1,5 +1,5 @@
 import { proxy, transfer } from 'comlink'
-import { lookIsComing } from '@/state/first-frame'
+import { lookIsComing, machineFree } from '@/state/first-frame'
 import { browserWorker } from './browser-worker'
 import type { MakerApi } from './messages'
 import { SharedResults } from './shared-results'
@@ -8,9 +8,13 @@ import { Supervisor } from './supervisor'
 const results = new SharedResults()
 const listeners = new Set<(why: 'ended' | 'broken') => void>()
 
+const looked = typeof window !== 'undefined' && lookIsComing()
+
 function supervised(patience?: number): Supervisor<MakerApi> {
   return new Supervisor<MakerApi>(() => browserWorker(new Worker(new URL('./maker.worker.ts', import.meta.url), { type: 'module' })), {
     patience,
+    // what fields of the page ask at once would take the machine from the first frame
+    after: looked ? machineFree : undefined,
     begin: async (api) => {
       const port = results.connect()
       await api.begin(transfer(port, [port]))
@@ -25,7 +29,7 @@ function supervised(patience?: number): Supervisor<MakerApi> {
 export const viewMaker = supervised()
 
 // it gets ready while the page itself is still being put together, unless there is something to be shown first
-if (typeof window !== 'undefined' && !lookIsComing()) viewMaker.warm()
+if (typeof window !== 'undefined' && !looked) viewMaker.warm()
 
 /** For pictures, checks and files, which may take seconds. It has what the view's worker made, and need not make it again. */
 export const desk = supervised(4000)

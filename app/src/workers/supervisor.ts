@@ -51,10 +51,24 @@ interface Running<Api> {
   listening?: ReturnType<typeof setInterval>
 }
 
+/** Waits for a promise; rejects as soon as the signal is given. */
+function until(promise: Promise<void>, signal?: AbortSignal): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const stop = () => reject(signal?.reason)
+    signal?.addEventListener('abort', stop, { once: true })
+    void promise.then(() => {
+      signal?.removeEventListener('abort', stop)
+      resolve()
+    })
+  })
+}
+
 /** Ended because a job in it did not stop by itself. */
 class Ended extends Error {}
 
 interface SupervisorOptions<Api> {
+  /** no worker is started for what is asked before this resolves */
+  readonly after?: Promise<void>
   /** what a fresh worker is told before anything is asked of it */
   readonly begin?: (api: Remote<Api>) => Promise<void>
   /** how long a job whose result is SUPERSEDED may go on before its worker is ended, ms */
@@ -94,6 +108,7 @@ export class Supervisor<Api extends Stoppable> {
   /** Runs a job in the worker. Rejects with the signal's reason, with WorkerLost, or with what the job throws. */
   async ask<T>(run: (api: Remote<Api>, job: number) => Promise<T>, signal?: AbortSignal): Promise<T> {
     signal?.throwIfAborted()
+    if (this.options.after) await until(this.options.after, signal)
     for (;;) {
       const running = this.current()
       const job = ++this.jobs

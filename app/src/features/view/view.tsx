@@ -247,7 +247,8 @@ export function View() {
       data-foreign={foreign ? '' : undefined}
       data-aiming={aiming ? '' : undefined}
     >
-      {mesh && box && (
+      {/* drawing begins to be made ready before there is anything to be drawn */}
+      {(box || !empty) && (
         <Canvas
           frameloop="demand"
           shadows
@@ -257,49 +258,53 @@ export function View() {
           onCreated={({ gl }) => setUpRenderer(gl)}
           onPointerMissed={(event) => event.type === 'click' && (store.getState().pick([]), store.getState().pickCopy(undefined))}
         >
-          <Stage box={stageBox ?? box} content={masking && maskMesh ? maskMesh.mesh : others.length > 0 ? others : mesh} coarse={ratio !== FINE} />
-          {before !== undefined ? (
-            <WipedScene at={line} before={before && <PieceInSpace mesh={before} onPick={() => {}} />} after={<PieceInSpace mesh={mesh} onPick={pick} />} />
-          ) : masking && maskMesh ? (
-            <PieceInSpace key="mask" mesh={maskMesh.mesh} tree={maskMesh.tree} onPick={() => {}} onWeight={setWeight} />
-          ) : (
-            <PieceInSpace
-              mesh={mesh}
-              matrix={matrix}
-              tree={picking?.tree}
-              lighter={picking?.lighter}
-              turning={turning}
-              section={section}
-              id={pieceId}
-              onPick={pick}
-              onPickCopy={pickCopy}
-            />
+          {mesh && box && (
+            <>
+              <Stage box={stageBox ?? box} content={masking && maskMesh ? maskMesh.mesh : others.length > 0 ? others : mesh} coarse={ratio !== FINE} />
+              {before !== undefined ? (
+                <WipedScene at={line} before={before && <PieceInSpace mesh={before} onPick={() => {}} />} after={<PieceInSpace mesh={mesh} onPick={pick} />} />
+              ) : masking && maskMesh ? (
+                <PieceInSpace key="mask" mesh={maskMesh.mesh} tree={maskMesh.tree} onPick={() => {}} onWeight={setWeight} />
+              ) : (
+                <PieceInSpace
+                  mesh={mesh}
+                  matrix={matrix}
+                  tree={picking?.tree}
+                  lighter={picking?.lighter}
+                  turning={turning}
+                  section={section}
+                  id={pieceId}
+                  onPick={pick}
+                  onPickCopy={pickCopy}
+                />
+              )}
+              <OtherPieces pieces={others} section={section} onFace={onFace} />
+              {!together && before === undefined && <GhostPieces pieces={beside} />}
+              {!together && before === undefined && !masking && <FrameGhosts />}
+              {!together && <PickedLetters mesh={mesh} letters={pickedLetters} />}
+              {!together && before === undefined && <PickedCopyFrame mesh={mesh} />}
+              {isThere(mesh) && !playing && <DimensionLines box={box} layer={figures} />}
+              {!together && places.length > 0 && <PlaceKeeper places={places} layer={pins} />}
+              <CastKeeper cast={cast} />
+              {!together && laying?.marks && before === undefined && <LayingMarks marks={laying.marks} />}
+              {!together && !masking && stepLines && before === undefined && <StepLines lines={stepLines} />}
+              {masking && maskLines.length > 0 && <StepLines lines={maskLines} />}
+              <SpaceKnobKeeper knobs={spaceKnobs} layer={spaceLayer} />
+              {!together && !masking && !playing && <HandlePlacer mesh={mesh} layer={knobs} screen={screen} />}
+              <Camera
+                led={led}
+                box={stageBox ?? box}
+                pieceKey={together ? 'together' : (meshPiece ?? '')}
+                request={request}
+                onMove={() => {
+                  setView(undefined)
+                  begin()
+                }}
+                onRest={end}
+              />
+              <PlayPace onRatio={setRatio} />
+            </>
           )}
-          <OtherPieces pieces={others} section={section} onFace={onFace} />
-          {!together && before === undefined && <GhostPieces pieces={beside} />}
-          {!together && before === undefined && !masking && <FrameGhosts />}
-          {!together && <PickedLetters mesh={mesh} letters={pickedLetters} />}
-          {!together && before === undefined && <PickedCopyFrame mesh={mesh} />}
-          {isThere(mesh) && !playing && <DimensionLines box={box} layer={figures} />}
-          {!together && places.length > 0 && <PlaceKeeper places={places} layer={pins} />}
-          <CastKeeper cast={cast} />
-          {!together && laying?.marks && before === undefined && <LayingMarks marks={laying.marks} />}
-          {!together && !masking && stepLines && before === undefined && <StepLines lines={stepLines} />}
-          {masking && maskLines.length > 0 && <StepLines lines={maskLines} />}
-          <SpaceKnobKeeper knobs={spaceKnobs} layer={spaceLayer} />
-          {!together && !masking && !playing && <HandlePlacer mesh={mesh} layer={knobs} screen={screen} />}
-          <Camera
-            led={led}
-            box={stageBox ?? box}
-            pieceKey={together ? 'together' : (meshPiece ?? '')}
-            request={request}
-            onMove={() => {
-              setView(undefined)
-              begin()
-            }}
-            onRest={end}
-          />
-          <PlayPace onRatio={setRatio} />
         </Canvas>
       )}
       {mesh && isThere(mesh) && box && !foreign && !playing && <DimensionFigures box={box} layer={figures} />}
