@@ -9,15 +9,15 @@ import { longer, VertexTable } from './vertex-table'
 export class SolidBuilder extends VertexTable {
   readonly n = new Float64Array(9)
   readonly uv = new Float64Array(6)
-  private indices = new Uint32Array(3 * 256)
-  private surface = new Uint32Array(256)
+  private indices = new Uint32Array(0)
+  private surface = new Uint32Array(0)
   /** surfaces met so far, and their numbers by what tells them apart */
   private readonly rows: LabelRow[] = []
   private readonly numbers = new Map<number, number>()
   private lastKey = -1
   private lastRow = 0
-  private normals = new Float32Array(9 * 256)
-  private uvs = new Float32Array(6 * 256)
+  private normals = new Float32Array(0)
+  private uvs = new Float32Array(0)
   private count = 0
 
   /** `shaded` false leaves normals and texture coordinates out: they are made when they are asked for. */
@@ -26,7 +26,6 @@ export class SolidBuilder extends VertexTable {
     private readonly shaded = true,
   ) {
     super(lattice)
-    if (!shaded) this.normals = this.uvs = new Float32Array(0)
   }
 
   /** Makes room for vertices over so many more points of the plane and for more vertices and triangles in all, so that nothing is copied as it grows. */
@@ -93,25 +92,31 @@ export class SolidBuilder extends VertexTable {
   triangle(a: number, b: number, c: number, group: number, letter: number, up: 1 | -1 = 1, band = NONE): void {
     if (a === b || b === c || a === c) return
     const t = this.count++
-    if (t >= this.surface.length) this.lengthen(2 * t)
+    if (t >= this.surface.length) this.lengthen(Math.max(256, 2 * t))
     const { n, uv, normals, uvs, indices } = this
+    this.surface[t] = this.row(group, letter, band)
     // turned over, the second and the third corner change places
-    const [q, r] = up === 1 ? [1, 2] : [2, 1]
+    const q = 3 * t + (up === 1 ? 1 : 2)
+    const r = 3 * t + (up === 1 ? 2 : 1)
     indices[3 * t] = a
-    indices[3 * t + q] = b
-    indices[3 * t + r] = c
-    for (let k = 0; k < 3; k++) {
-      normals[9 * t + k] = n[k]
-      normals[9 * t + 3 * q + k] = n[3 + k]
-      normals[9 * t + 3 * r + k] = n[6 + k]
-    }
+    indices[q] = b
+    indices[r] = c
+    if (!this.shaded) return
+    normals[9 * t] = n[0]
+    normals[9 * t + 1] = n[1]
+    normals[9 * t + 2] = n[2]
+    normals[3 * q] = n[3]
+    normals[3 * q + 1] = n[4]
+    normals[3 * q + 2] = n[5]
+    normals[3 * r] = n[6]
+    normals[3 * r + 1] = n[7]
+    normals[3 * r + 2] = n[8]
     uvs[6 * t] = uv[0]
     uvs[6 * t + 1] = uv[1]
-    uvs[6 * t + 2 * q] = uv[2]
-    uvs[6 * t + 2 * q + 1] = uv[3]
-    uvs[6 * t + 2 * r] = uv[4]
-    uvs[6 * t + 2 * r + 1] = uv[5]
-    this.surface[t] = this.row(group, letter, band)
+    uvs[2 * q] = uv[2]
+    uvs[2 * q + 1] = uv[3]
+    uvs[2 * r] = uv[4]
+    uvs[2 * r + 1] = uv[5]
   }
 
   /** The scratch normal of corner k (0 to 2). */
@@ -126,24 +131,28 @@ export class SolidBuilder extends VertexTable {
     this.uv[2 * k + 1] = v
   }
 
-  /** The solid of all that was added, its connected parts numbered. */
-  finish(letters: readonly string[] = [], bands: readonly string[] = []): Solid {
+  /** The solid of all that was added, its connected parts numbered; `one` where it is known to hang together. Nothing may be added after it. */
+  finish(letters: readonly string[] = [], bands: readonly string[] = [], one = false): Solid {
     const n = this.count
-    return withParts({
+    const solid: Solid = {
       kind: 'solid',
       positions: this.vertexPositions(),
-      indices: this.indices.slice(0, 3 * n),
-      surface: this.surface.slice(0, n),
+      indices: shortened(this.indices, 3 * n),
+      surface: shortened(this.surface, n),
       labels: labelTable(this.rows),
-      attributes: this.shaded ? { normal: this.normals.slice(0, 9 * n), uv: this.uvs.slice(0, 6 * n) } : {},
+      attributes: this.shaded ? { normal: shortened(this.normals, 9 * n), uv: shortened(this.uvs, 6 * n) } : {},
       letters,
       layers: [],
       bands,
       looks: [],
       lattice: this.lattice,
-    })
+    }
+    return one ? solid : withParts(solid)
   }
 }
+
+/** The first so many of an array: itself, where there are no more. */
+const shortened = <T extends Uint32Array | Float32Array>(array: T, length: number): T => (array.length === length ? array : (array.slice(0, length) as T))
 
 /** The outline under a solid, point by point: what the kernels of form take tangents, lengths and letters from. */
 export class OutlineFrame {

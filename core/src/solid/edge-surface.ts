@@ -5,7 +5,7 @@ import { doubleArea, type PolygonSet, toPairs } from '../outline/polygon'
 import { constrainedTriangles } from './delaunay'
 import { earClip } from './ear-clip'
 import { PairTable } from './pair-table'
-import { type CornerStyle, type Skeleton, straightSkeleton } from './skeleton'
+import { type CornerStyle, negated, type Skeleton, straightSkeleton } from './skeleton'
 
 export type { CornerStyle }
 
@@ -144,8 +144,8 @@ function outlineFrames(set: PolygonSet): EdgeFrames {
 function consecutiveLoops(rings: PolygonSet['rings']): number[][] {
   let base = 0
   return rings.map(({ xy }) => {
-    const loop = Array.from({ length: xy.length / 2 }, (_, i) => base + i)
-    base += loop.length
+    const loop: number[] = []
+    for (let i = 0; i < xy.length; i += 2) loop.push(base++)
     return loop
   })
 }
@@ -161,7 +161,8 @@ export function triangulateLoops(loops: number[][], x: ArrayLike<number>, y: Arr
       return out
     }
   }
-  const ids = loops.flat()
+  const ids: number[] = []
+  for (const loop of loops) for (const v of loop) ids.push(v)
   const fine = constrainedTriangles(loops, ids, x, y)
   if (fine) return fine
   const found = manifold().triangulate(
@@ -227,42 +228,54 @@ interface Face {
 /** Chains each face's directed pieces to loops; undefined when they do not close. */
 function assembleFaces(skeleton: Skeleton): Face[] | undefined {
   const { edges, arcFace, arcFrom, arcTo } = skeleton
-  const pieces: number[][] = Array.from({ length: edges.count }, () => [])
-  for (let e = 0; e < edges.count; e++) if (edges.start[e] !== edges.end[e]) pieces[e].push(edges.start[e], edges.end[e])
-  for (let k = 0; k < arcFace.length; k++) pieces[arcFace[k]].push(arcFrom[k], arcTo[k])
+  // the pieces of each face together, one face behind another
+  const from = new Int32Array(edges.count + 1)
+  for (let e = 0; e < edges.count; e++) if (edges.start[e] !== edges.end[e]) from[e + 1] = 2
+  for (let k = 0; k < arcFace.length; k++) from[arcFace[k] + 1] += 2
+  for (let e = 0; e < edges.count; e++) from[e + 1] += from[e]
+  const pieces = new Int32Array(from[edges.count])
+  const filled = from.slice()
+  const put = (e: number, start: number, end: number) => {
+    pieces[filled[e]++] = start
+    pieces[filled[e]++] = end
+  }
+  for (let e = 0; e < edges.count; e++) if (edges.start[e] !== edges.end[e]) put(e, edges.start[e], edges.end[e])
+  for (let k = 0; k < arcFace.length; k++) put(arcFace[k], arcFrom[k], arcTo[k])
   const faces: Face[] = []
   for (let e = 0; e < edges.count; e++) {
-    const only = singleLoop(pieces[e])
+    const only = singleLoop(pieces, from[e], from[e + 1])
     if (only) {
       if (only.length >= 3) faces.push({ edge: e, loop: only })
       continue
     }
-    const loops = chain(cancelOpposites(pieces[e]), skeleton)
+    const loops = chain(cancelOpposites(pieces.subarray(from[e], from[e + 1])), skeleton)
     if (!loops) return undefined
     for (const loop of loops) if (loop.length >= 3) faces.push({ edge: e, loop })
   }
   return faces
 }
 
-/** The loop that pieces make where it is one and leaves no choice at any vertex, as it nearly always is; undefined otherwise. */
-function singleLoop(list: readonly number[]): number[] | undefined {
+/** The loop that the pieces of a stretch of the list make where it is one and leaves no choice at any vertex, as it nearly always is; undefined otherwise. */
+function singleLoop(list: Int32Array, from: number, end: number): number[] | undefined {
+  if (from === end) return []
   const loop: number[] = []
-  let at = list[0]
-  while (2 * loop.length < list.length) {
+  const first = list[from]
+  let at = first
+  while (2 * loop.length < end - from) {
     let to = -1
-    for (let i = 0; i < list.length; i += 2) {
+    for (let i = from; i < end; i += 2) {
       if (list[i] !== at) continue
       if (to >= 0) return undefined
       to = list[i + 1]
     }
-    if (to < 0 || (loop.length > 0 && at === list[0])) return undefined
+    if (to < 0 || (loop.length > 0 && at === first)) return undefined
     loop.push(at)
     at = to
   }
-  return at === list[0] ? loop : undefined
+  return at === first ? loop : undefined
 }
 
-function cancelOpposites(list: number[]): number[] {
+function cancelOpposites(list: ArrayLike<number>): number[] {
   const out: number[] = []
   for (let i = 0; i < list.length; i += 2) {
     let j = 0
@@ -383,7 +396,7 @@ class Slicer {
       triangles: this.triangles,
       strip: this.strip,
       edge: this.edge,
-      frames: { point: edges.start, outX: edges.nx.map((v) => -v), outY: edges.ny.map((v) => -v) },
+      frames: { point: edges.start, outX: negated(edges.nx), outY: negated(edges.ny) },
       around: this.around,
       capLevel: this.levels.length - 1,
       approximate: false,

@@ -1,5 +1,5 @@
 import { snap } from '../outline/lattice'
-import type { PolygonSet } from '../outline/polygon'
+import { doubleArea, type PolygonSet } from '../outline/polygon'
 import { OutlineFrame, SolidBuilder } from './builder'
 import { CAP, type CornerStyle, edgeSurface, type EdgeSurface } from './edge-surface'
 import { evenCaps, type Division } from './even-caps'
@@ -83,6 +83,8 @@ export function extrudePolygons(set: PolygonSet, options: ExtrudeOptions): Extru
     solid: mesh.mesh.finish(
       options.letters ?? [],
       bands.map((band) => band.name),
+      // what one outline bounds, with or without holes, hangs together at least at points
+      set.rings.filter(({ xy }) => doubleArea(xy) > 0).length === 1,
     ),
     approximate,
     heightScale,
@@ -152,9 +154,12 @@ export class SideBuilder {
     const steps = new Map<number, [number, number, number, number]>()
     // any vertex made over a point of the surface leads to the others over it
     const column = new Int32Array(x.length).fill(-1)
+    const height = new Float64Array(x.length)
     const at = (v: number, z: number) => {
       const known = column[v]
-      return known >= 0 ? mesh.inColumn(known, x[v], y[v], z) : (column[v] = mesh.vertex(x[v], y[v], z))
+      if (known >= 0 && height[v] === z) return known
+      height[v] = z
+      return (column[v] = known >= 0 ? mesh.inColumn(known, x[v], y[v], z) : mesh.vertex(x[v], y[v], z))
     }
     this.seenFor = new Int32Array(x.length)
     this.seenX = new Float64Array(x.length)

@@ -112,6 +112,34 @@ describe('straightSkeleton', () => {
     expect(corners).toContainEqual(['14.000000,14.000000', '14.000000,6.000000', '6.000000,14.000000', '6.000000,6.000000'])
   })
 
+  it('goes up to its limit as it goes without one, where every corner looks at every edge', () => {
+    const teeth = fc
+      .tuple(fc.integer({ min: 20, max: 90 }), fc.infiniteStream(fc.double({ min: 9, max: 22, noNaN: true })), fc.double({ min: 0.05, max: 6, noNaN: true }))
+      .map(([n, radii, limit]) => ({
+        limit,
+        points: Array.from({ length: n }, (_, i): [number, number] => {
+          const r = radii.next().value as number
+          return [r * Math.cos((2 * Math.PI * i) / n), r * Math.sin((2 * Math.PI * i) / n)]
+        }),
+      }))
+    let compared = 0
+    fc.assert(
+      fc.property(teeth, ({ points, limit }) => {
+        const set = polygons(points)
+        const [part, whole] = [straightSkeleton(set, { limit }), straightSkeleton(set, { limit: Infinity })]
+        if (part.unresolved.length > 0 || whole.unresolved.length > 0) return
+        const nodes = ({ x, y, t }: Skeleton) => Array.from(x, (px, n) => [px, y[n], t[n]]).filter(([, , at]) => at > 0 && at < limit - 1e-5)
+        const [some, all] = [nodes(part), nodes(whole)]
+        const missing = (of: number[][], among: number[][]) => of.filter((n) => !among.some((m) => Math.hypot(n[0] - m[0], n[1] - m[1], n[2] - m[2]) < 1e-4))
+        expect(missing(all, some)).toEqual([])
+        expect(missing(some, all)).toEqual([])
+        compared += all.length
+      }),
+      { numRuns: 150 },
+    )
+    expect(compared).toBeGreaterThan(1500)
+  })
+
   it('gives sharp concave corners extra edges, so that no mitre runs away', () => {
     // a slit 0.1 mm wide cut into a block: the concave turn at its ends is nearly 180°
     const slit = polygons([

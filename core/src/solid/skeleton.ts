@@ -165,8 +165,23 @@ function partsOf({ rings }: PolygonSet): Int32Array {
   return parts
 }
 
+/** All values with the other sign. */
+export const negated = (values: ArrayLike<number>): Float64Array => {
+  const out = new Float64Array(values.length)
+  for (let i = 0; i < out.length; i++) out[i] = -values[i]
+  return out
+}
+
+/** Edges that follow each other are looked at together: so many of them. */
+const BLOCK = 16
+
+/** mm: what the boxes of edges are wider by than they need be. */
+const ROOM = 1e-3
+
 class Wavefront {
   private readonly limit: number
+  /** per block of edges the box that they sweep until the limit: x and y from, x and y to */
+  private swept = new Float64Array(0)
   // nodes
   private readonly x: number[] = []
   private readonly y: number[] = []
@@ -266,7 +281,7 @@ class Wavefront {
       count,
       dx: Float64Array.from(dx),
       dy: Float64Array.from(dy),
-      nx: Float64Array.from(dy, (v) => -v),
+      nx: negated(dy),
       ny: Float64Array.from(dx),
       c,
       start: Int32Array.from(start),
@@ -294,7 +309,36 @@ class Wavefront {
       })
       for (let i = 0; i < ring.length; i++) this.link(first + i, first + ((i + 1) % ring.length))
     }
+    this.sweep()
     this.boundWork()
+  }
+
+  /**
+   * The boxes that blocks of edges sweep. An edge grows only at concave ends, whose speed is 1/cos of half their turn; no concave corner that comes
+   * later turns more, since where an edge shrinks to nothing the turns at its ends are summed and one of them is convex.
+   */
+  private sweep(): void {
+    const { x, y, limit } = this
+    const { start, end, count } = this.edges
+    let speed = 1
+    for (let v = 0; v < this.reflex.length; v++) if (this.reflex[v] && !this.ridge[v]) speed = Math.max(speed, Math.hypot(this.vx[v], this.vy[v]))
+    const reach = limit * speed + ROOM
+    this.swept = new Float64Array(4 * Math.ceil(count / BLOCK))
+    for (let block = 0; block * BLOCK < count; block++) {
+      let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity]
+      const to = Math.min(count, (block + 1) * BLOCK)
+      for (let e = block * BLOCK; e < to; e++) {
+        const [s, f] = [start[e], end[e]]
+        minX = Math.min(minX, x[s], x[f])
+        minY = Math.min(minY, y[s], y[f])
+        maxX = Math.max(maxX, x[s], x[f])
+        maxY = Math.max(maxY, y[s], y[f])
+      }
+      this.swept[4 * block] = minX - reach
+      this.swept[4 * block + 1] = minY - reach
+      this.swept[4 * block + 2] = maxX + reach
+      this.swept[4 * block + 3] = maxY + reach
+    }
   }
 
   /** Every concave corner looks at every edge of its part. */
@@ -454,7 +498,7 @@ class Wavefront {
   private scheduleHits(v: number, now: number): void {
     if (!this.reflex[v] || this.ridge[v]) return
     const { nx, ny, c, count } = this.edges
-    const { segmentHead, limit } = this
+    const { segmentHead, limit, swept } = this
     if (this.hits + count > this.hitTime.length) this.growHits()
     const { hitTime: times, hitLine: lines } = this
     const x = this.xAt(v, now)
@@ -463,11 +507,22 @@ class Wavefront {
     const vy = this.vy[v]
     const a = this.a[v]
     const b = this.b[v]
+    // the box of its way
+    const [farX, farY] = limit === Infinity ? [x, y] : [x + vx * (limit - now), y + vy * (limit - now)]
+    const [minX, maxX] = x < farX ? [x, farX] : [farX, x]
+    const [minY, maxY] = y < farY ? [y, farY] : [farY, y]
     let found = this.hits
     const stretches = this.stretches[this.partOf[a]]
     for (let s = 0; s < stretches.length; s += 2) {
       const to = stretches[s + 1]
       for (let e = stretches[s]; e < to; e++) {
+        if (e === stretches[s] || e % BLOCK === 0) {
+          const box = 4 * Math.floor(e / BLOCK)
+          if (swept[box] > maxX || swept[box + 1] > maxY || swept[box + 2] < minX || swept[box + 3] < minY) {
+            e += BLOCK - 1 - (e % BLOCK)
+            continue
+          }
+        }
         const distance = nx[e] * x + ny[e] * y - c[e] - now
         if (distance < -HIT) continue
         const rate = nx[e] * vx + ny[e] * vy - 1
@@ -692,26 +747,25 @@ class Wavefront {
     }
     const t = this.limit
     const live: number[] = []
-    const ends = new Map<number, number>()
+    const end = new Int32Array(this.a.length)
     for (let v = 0; v < this.a.length; v++) if (this.alive[v]) live.push(v)
-    for (const v of live) ends.set(v, this.nodeAt(this.xAt(v, t), this.yAt(v, t), t, v))
-    const end = (v: number) => ends.get(v) as number
+    for (const v of live) end[v] = this.nodeAt(this.xAt(v, t), this.yAt(v, t), t, v)
     for (const v of live) {
-      this.arc(v, end(v))
+      this.arc(v, end[v])
       const n = this.next[v]
-      if (end(n) !== end(v)) this.piece(this.b[v], end(n), end(v))
+      if (end[n] !== end[v]) this.piece(this.b[v], end[n], end[v])
     }
     const caps: { nodes: number[]; edges: number[] }[] = []
-    const seen = new Set<number>()
+    const seen = new Uint8Array(this.a.length)
     for (const first of live) {
-      if (seen.has(first)) continue
+      if (seen[first]) continue
       const nodes: number[] = []
       const edges: number[] = []
       let v = first
       do {
-        seen.add(v)
-        if (nodes.length === 0 || nodes[nodes.length - 1] !== end(v)) {
-          nodes.push(end(v))
+        seen[v] = 1
+        if (nodes.length === 0 || nodes[nodes.length - 1] !== end[v]) {
+          nodes.push(end[v])
           edges.push(this.b[v])
         } else edges[edges.length - 1] = this.b[v]
         v = this.next[v]

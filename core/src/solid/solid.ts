@@ -103,28 +103,30 @@ export function lookOf({ labels, looks, layers }: Pick<Solid, 'labels' | 'looks'
 
 /** Numbers the connected parts of a mesh: one number per triangle, and how many there are. */
 export function connectedParts(indices: ArrayLike<number>, vertices: number): { part: Int32Array; count: number } {
+  // each leads to a lower one of its part, the lowest to itself
   const parent = new Int32Array(vertices)
   for (let i = 0; i < vertices; i++) parent[i] = i
-  const find = (start: number) => {
+  const lowest = (start: number) => {
     let v = start
-    while (parent[v] !== v) {
-      parent[v] = parent[parent[v]]
-      v = parent[v]
-    }
+    for (let p = parent[v]; p !== v; p = parent[v]) v = parent[v] = parent[p]
     return v
   }
-  for (let i = 0; i < indices.length; i += 3) {
-    const a = find(indices[i])
-    const b = find(indices[i + 1])
-    if (a !== b) parent[b] = a
-    const c = find(indices[i + 2])
-    if (a !== c) parent[c] = a
+  const join = (v: number, w: number) => {
+    if (parent[v] === parent[w]) return
+    const [a, b] = [lowest(v), lowest(w)]
+    if (a < b) parent[b] = a
+    else parent[a] = b
   }
+  for (let i = 0; i < indices.length; i += 3) {
+    join(indices[i], indices[i + 1])
+    join(indices[i], indices[i + 2])
+  }
+  for (let i = 0; i < vertices; i++) parent[i] = parent[parent[i]]
   const numbers = new Int32Array(vertices).fill(-1)
   let count = 0
   const part = new Int32Array(indices.length / 3)
   for (let i = 0; i < part.length; i++) {
-    const root = find(indices[3 * i])
+    const root = parent[indices[3 * i]]
     if (numbers[root] < 0) numbers[root] = count++
     part[i] = numbers[root]
   }
