@@ -30,7 +30,8 @@ interface Face {
 export function cellsOfSites({ at, space }: Sites, box: Box, gap: number): Cells {
   const count = at.length / 3
   const inSpace = mapped(at, space)
-  const between = (i: number, j: number) => [0, 1, 2].reduce((sum, k) => sum + (inSpace[3 * j + k] - inSpace[3 * i + k]) ** 2, 0)
+  const between = (i: number, j: number) =>
+    (inSpace[3 * j] - inSpace[3 * i]) ** 2 + (inSpace[3 * j + 1] - inSpace[3 * i + 1]) ** 2 + (inSpace[3 * j + 2] - inSpace[3 * i + 2]) ** 2
   const walls: Wall[] = []
   for (let i = 0; i < count; i++) {
     const far = Float64Array.from({ length: count }, (_, j) => between(i, j))
@@ -56,11 +57,15 @@ export function cellsOfSites({ at, space }: Sites, box: Box, gap: number): Cells
 /** How far the corners lie from the site at most, squared, in the stretched space. */
 function reachOf(faces: readonly Face[], inSpace: Float64Array, site: number, space: readonly number[]): number {
   let most = 0
-  for (const { corners } of faces) {
-    const at = mapped(corners, space)
-    for (let o = 0; o < at.length; o += 3)
-      most = Math.max(most, (at[o] - inSpace[3 * site]) ** 2 + (at[o + 1] - inSpace[3 * site + 1]) ** 2 + (at[o + 2] - inSpace[3 * site + 2]) ** 2)
-  }
+  const [a, b, c, d, e, f, g, h, i] = space
+  for (const { corners } of faces)
+    for (let o = 0; o < corners.length; o += 3) {
+      const [x, y, z] = [corners[o], corners[o + 1], corners[o + 2]]
+      const dx = a * x + b * y + c * z - inSpace[3 * site]
+      const dy = d * x + e * y + f * z - inSpace[3 * site + 1]
+      const dz = g * x + h * y + i * z - inSpace[3 * site + 2]
+      most = Math.max(most, dx ** 2 + dy ** 2 + dz ** 2)
+    }
   return most
 }
 
@@ -78,7 +83,11 @@ function halfway(at: Float64Array, inSpace: Float64Array, m: readonly number[], 
 /** A convex body cut by a plane, what lies beyond it taken away; the same one where the plane passes by. */
 function cut(faces: readonly Face[], [nx, ny, nz, most]: readonly number[], other: number): Face[] {
   const over = (corners: readonly number[], o: number) => nx * corners[o] + ny * corners[o + 1] + nz * corners[o + 2] - most
-  if (faces.every(({ corners }) => Array.from({ length: corners.length / 3 }, (_, i) => over(corners, 3 * i)).every((v) => v <= 0))) return faces as Face[]
+  const passes = faces.some(({ corners }) => {
+    for (let o = 0; o < corners.length; o += 3) if (over(corners, o) > 0) return true
+    return false
+  })
+  if (!passes) return faces as Face[]
   const out: Face[] = []
   /** sides of the new face, from where one begins to where it ends */
   const sides: number[][] = []

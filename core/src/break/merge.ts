@@ -3,8 +3,8 @@ import { checkMesh } from '../check/check'
 import { crossingPairs } from '../check/crossings'
 import { SoundTriangles } from '../check/sound-triangles'
 import { gather, joinSolids } from '../solid/operations'
+import { PairTable } from '../solid/pair-table'
 import type { Solid } from '../solid/solid'
-import type { Cells } from './cells'
 import { type Fragment, wallPlaces } from './fragment'
 import { volumeOf } from '../solid/volume'
 
@@ -12,9 +12,9 @@ import { volumeOf } from '../solid/volume'
  * Pieces grown together until there are no more than asked: the smallest first, each with the neighbour it has the largest break face in common with. Pieces that
  * touch no other stay, so that there may be more.
  */
-export function mergedTo(fragments: readonly Fragment[], { walls }: Cells, most: number): { readonly shards: Fragment[]; readonly merged: number } {
+export function mergedTo(fragments: readonly Fragment[], most: number): { readonly shards: Fragment[]; readonly merged: number } {
   if (fragments.length <= most) return { shards: [...fragments], merged: 0 }
-  const common = new CommonFaces(fragments, walls.length)
+  const common = new CommonFaces(fragments)
   const made = new Map<string, Fragment | undefined>()
   /** a group as one piece; undefined where it would touch or cross itself */
   const whole = (group: readonly number[]): Fragment | undefined => {
@@ -54,31 +54,27 @@ interface Group {
   readonly steps: readonly { readonly together: readonly number[]; readonly pair: string }[]
 }
 
-const SHIFT = 67108864
-
 /** Triangles of break faces that two pieces have in common, turned over. */
 class CommonFaces {
   private readonly places: readonly Int32Array[]
-  /** of each wall the pieces' triangles by their least corner and the one after it; a wall's two sides have the same three corners the other way round */
-  private readonly byCorners = new Map<number, Map<number, { readonly fragment: number; readonly third: number }[]>>()
+  /** the last of the triangles that have a least corner and one after it; a wall's two sides have the same three corners the other way round */
+  private readonly last: PairTable
+  /** of each triangle its piece, its third corner, its wall, and the one before it with the same two */
+  private readonly listed: number[] = []
   /** mm² that pieces have in common with others */
   private readonly shared = new Map<number, Map<number, number>>()
 
-  constructor(
-    private readonly fragments: readonly Fragment[],
-    walls: number,
-  ) {
+  constructor(private readonly fragments: readonly Fragment[]) {
     this.places = wallPlaces(fragments)
-    for (let w = 0; w < walls; w++) this.byCorners.set(w, new Map())
+    this.last = new PairTable(fragments.reduce((sum, { wall }) => sum + wall.length / 2, 0))
+    const { listed } = this
     fragments.forEach(({ wall }, fragment) => {
       for (let t = 0; t < wall.length; t++) {
+        if (wall[t] === NONE) continue
         const [i, j, k] = this.corners(fragment, t)
-        const known = this.byCorners.get(wall[t])
-        if (!known) continue
-        const key = i * SHIFT + j
-        const list = known.get(key)
-        if (list) list.push({ fragment, third: k })
-        else known.set(key, [{ fragment, third: k }])
+        const before = this.last.get(i, j)
+        this.last.set(i, j, listed.length)
+        listed.push(fragment, k, wall[t], before)
       }
     })
     fragments.forEach(({ solid, wall }, fragment) => {
@@ -105,10 +101,11 @@ class CommonFaces {
     const w = this.fragments[fragment].wall[t]
     if (w === NONE) return undefined
     const [i, j, k] = this.corners(fragment, t)
-    return this.byCorners
-      .get(w)
-      ?.get(i * SHIFT + k)
-      ?.find((entry) => entry.third === j && entry.fragment !== fragment)?.fragment
+    const { listed } = this
+    let first: number | undefined
+    for (let at = this.last.get(i, k); at >= 0; at = listed[at + 3])
+      if (listed[at + 1] === j && listed[at + 2] === w && listed[at] !== fragment) first = listed[at]
+    return first
   }
 
   /** Which pieces go together, in the order of their first ones; of pairs in `never` the two do not. */

@@ -43,17 +43,21 @@ function inColumns({ positions: p, indices }: Pick<Solid, 'positions' | 'indices
     const [a, b, c] = [3 * indices[i], 3 * indices[i + 1], 3 * indices[i + 2]]
     const turn = (p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a])
     if (turn === 0) continue
-    const low = (k: 0 | 1, from: number) => Math.max(0, Math.floor((Math.min(p[a + k], p[b + k], p[c + k]) - from) / step))
-    const far = (k: 0 | 1, from: number, most: number) => Math.min(most - 1, Math.floor((Math.max(p[a + k], p[b + k], p[c + k]) - from) / step))
-    const [i1, j1] = [far(0, x0, wide), far(1, y0, high)]
-    for (let j = low(1, y0); j <= j1; j++)
-      for (let k = low(0, x0); k <= i1; k++) {
+    const [ax, ay, bx, by, ex, ey] = [p[a], p[a + 1], p[b], p[b + 1], p[c], p[c + 1]]
+    const i0 = Math.max(0, Math.floor((Math.min(ax, bx, ex) - x0) / step))
+    const i1 = Math.min(wide - 1, Math.floor((Math.max(ax, bx, ex) - x0) / step))
+    const j0 = Math.max(0, Math.floor((Math.min(ay, by, ey) - y0) / step))
+    const j1 = Math.min(high - 1, Math.floor((Math.max(ay, by, ey) - y0) / step))
+    for (let j = j0; j <= j1; j++)
+      for (let k = i0; k <= i1; k++) {
         const column = j * wide + k
-        const [x, y] = [cx[column], cy[column]]
-        const u = ((p[b] - x) * (p[c + 1] - y) - (p[b + 1] - y) * (p[c] - x)) / turn
-        const v = ((p[c] - x) * (p[a + 1] - y) - (p[c + 1] - y) * (p[a] - x)) / turn
+        const x = cx[column]
+        const y = cy[column]
+        const u = ((bx - x) * (ey - y) - (by - y) * (ex - x)) / turn
+        if (u < 0) continue
+        const v = ((ex - x) * (ay - y) - (ey - y) * (ax - x)) / turn
         const w = 1 - u - v
-        if (u < 0 || v < 0 || w < 0) continue
+        if (v < 0 || w < 0) continue
         ;(heights[column] ??= []).push(u * p[a + 2] + v * p[b + 2] + w * p[c + 2])
       }
   }

@@ -86,7 +86,7 @@ export async function shatterSolid(solid: Solid, breaking: Breaking, breathe: ()
       avoid.push(...made.places.map((at) => ({ at, within: 2 * (1 + round) })))
       continue
     }
-    const { shards, merged } = mergedTo(made.fragments, mesh.cells, cracks.pieces)
+    const { shards, merged } = mergedTo(made.fragments, cracks.pieces)
     const solids = shards.map(finished)
     const unsound = solids.map((shard) => checkMesh(shard, { deep: false })).find(({ sound }) => !sound)
     if (unsound) {
@@ -326,11 +326,13 @@ function mendedFragment(fragment: Fragment): { readonly sound: true; readonly fr
 /** A piece without the numbers of its walls; break faces belong to the letter and the layer that most of the piece's outside belongs to. */
 function finished({ solid, wall }: Fragment): Solid {
   const { labels, surface } = solid
-  const counts = { letter: new Map<number, number>(), layer: new Map<number, number>() }
-  for (let t = 0; t < surface.length; t++)
-    if (wall[t] === NONE)
-      for (const label of ['letter', 'layer'] as const) counts[label].set(labels[label][surface[t]], (counts[label].get(labels[label][surface[t]]) ?? 0) + 1)
-  const most = (label: 'letter' | 'layer', none: number) => [...counts[label]].sort((a, b) => b[1] - a[1] || a[0] - b[0])[0]?.[0] ?? none
+  const outside = new Uint32Array(labels.group.length)
+  for (let t = 0; t < surface.length; t++) if (wall[t] === NONE) outside[surface[t]]++
+  const most = (label: 'letter' | 'layer', none: number) => {
+    const counts = new Map<number, number>()
+    outside.forEach((count, row) => count > 0 && counts.set(labels[label][row], (counts.get(labels[label][row]) ?? 0) + count))
+    return [...counts].sort((a, b) => b[1] - a[1] || a[0] - b[0])[0]?.[0] ?? none
+  }
   const [letter, layer] = [most('letter', NONE), most('layer', 0)]
   const band = solid.bands.indexOf(WALL)
   const bands = solid.bands.filter((name) => name !== WALL)

@@ -29,8 +29,8 @@ const EVERYWHERE = [-Infinity, -Infinity, -Infinity, Infinity, Infinity, Infinit
 export function mendedSolid(solid: Solid, sound?: SoundTriangles): { readonly solid: Solid; readonly mended: Mended } {
   const mesh: LooseMesh = {
     positions: solid.positions.slice(),
-    indices: Int32Array.from(solid.indices),
-    corners: Uint32Array.from({ length: solid.indices.length }, (_, i) => i),
+    indices: new Int32Array(solid.indices),
+    corners: numbered(solid.indices.length),
     surface: solid.surface.slice(),
   }
   const mended = mendRounded(mesh, solid.lattice, EVERYWHERE, sound)
@@ -54,4 +54,11 @@ export function mendedSolid(solid: Solid, sound?: SoundTriangles): { readonly so
     ),
     mended,
   }
+}
+
+/** 0, 1, 2 and so on. */
+function numbered(count: number): Uint32Array {
+  const out = new Uint32Array(count)
+  for (let i = 0; i < count; i++) out[i] = i
+  return out
 }

@@ -7,7 +7,9 @@ import { labelOf, type Solid } from './solid'
 export function partHomes(solid: Pick<Solid, 'positions' | 'indices' | 'surface' | 'labels'>): Int32Array {
   const { positions: p, indices } = solid
   const partOf = labelOf(solid, 'part')
-  const count = 1 + partOf.reduce((most, part) => Math.max(most, part), -1)
+  let count = 0
+  for (let t = 0; t < partOf.length; t++) if (partOf[t] >= count) count = partOf[t] + 1
+  if (count === 1) return Int32Array.of(0)
   const volume = new Float64Array(count)
   const boxes = Float64Array.from({ length: 6 * count }, (_, i) => (i % 6 < 3 ? Infinity : -Infinity))
   for (let t = 0; t < partOf.length; t++) {
