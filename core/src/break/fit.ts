@@ -3,6 +3,7 @@ import { mapAttributes, pickPlaces } from '../solid/attributes'
 import { type Solid, triangleCount } from '../solid/solid'
 import type { Cells } from './cells'
 import { isClosed } from '../check/closed'
+import { PairTable } from '../solid/pair-table'
 import { type Fragment, wallPlaces } from './fragment'
 
 /** One connected stretch of a wall as one piece has it. */
@@ -123,9 +124,9 @@ const turned = (side: number): number => (side % SHIFT) * SHIFT + Math.floor(sid
 
 /** A piece's triangles of one wall, by what hangs together. */
 function patchesOf(indices: Uint32Array, place: Int32Array, list: readonly number[], fragment: number): Patch[] {
-  const at = new Map<number, number>()
-  const side = (t: number, k: number) => place[indices[3 * t + k]] * SHIFT + place[indices[3 * t + ((k + 1) % 3)]]
-  for (const t of list) for (let k = 0; k < 3; k++) at.set(side(t, k), t)
+  const at = new PairTable(3 * list.length)
+  const corner = (t: number, k: number) => place[indices[3 * t + (k % 3)]]
+  for (const t of list) for (let k = 0; k < 3; k++) at.set(corner(t, k), corner(t, k + 1), t)
   const seen = new Set<number>()
   const out: Patch[] = []
   for (const start of list) {
@@ -135,9 +136,9 @@ function patchesOf(indices: Uint32Array, place: Int32Array, list: readonly numbe
     const border = new Set<number>()
     for (let i = 0; i < triangles.length; i++)
       for (let k = 0; k < 3; k++) {
-        const own = side(triangles[i], k)
-        const mate = at.get(turned(own))
-        if (mate === undefined) border.add(own)
+        const [from, to] = [corner(triangles[i], k), corner(triangles[i], k + 1)]
+        const mate = at.get(to, from)
+        if (mate < 0) border.add(from * SHIFT + to)
         else if (!seen.has(mate)) {
           seen.add(mate)
           triangles.push(mate)

@@ -23,7 +23,9 @@ export interface Fragment {
 export function asFragment(solid: Solid, cell: number, known: SoundTriangles): Fragment {
   const band = solid.bands.indexOf(WALL)
   const { labels, surface } = solid
-  const wall = Int32Array.from(surface, (row) => (labels.group[row] === INSIDE && labels.band[row] === band ? labels.copy[row] : NONE))
+  const ofRow = labels.copy.map((number, row) => (labels.group[row] === INSIDE && labels.band[row] === band ? number : NONE))
+  const wall = new Int32Array(surface.length)
+  for (let t = 0; t < wall.length; t++) wall[t] = ofRow[surface[t]]
   return { solid, cell, wall, known }
 }
 

@@ -8,12 +8,19 @@ import type { Solid } from '../solid/solid'
 import { type Fragment, wallPlaces } from './fragment'
 import { volumeOf } from '../solid/volume'
 
+interface Merged {
+  readonly shards: Fragment[]
+  readonly merged: number
+  /** those that were grown together, and seen to be sound */
+  readonly checked: ReadonlySet<Fragment | undefined>
+}
+
 /**
  * Pieces grown together until there are no more than asked: the smallest first, each with the neighbour it has the largest break face in common with. Pieces that
  * touch no other stay, so that there may be more.
  */
-export function mergedTo(fragments: readonly Fragment[], most: number): { readonly shards: Fragment[]; readonly merged: number } {
-  if (fragments.length <= most) return { shards: [...fragments], merged: 0 }
+export function mergedTo(fragments: readonly Fragment[], most: number): Merged {
+  if (fragments.length <= most) return { shards: [...fragments], merged: 0, checked: new Set() }
   const common = new CommonFaces(fragments)
   const made = new Map<string, Fragment | undefined>()
   /** a group as one piece; undefined where it would touch or cross itself */
@@ -32,7 +39,7 @@ export function mergedTo(fragments: readonly Fragment[], most: number): { readon
     const bad = groups.filter(({ members }) => !whole(members))
     if (bad.length === 0 || round === REGROUPED) {
       const shards = groups.flatMap(({ members }) => whole(members) ?? members.map((i) => fragments[i]))
-      return { shards, merged: fragments.length - shards.length }
+      return { shards, merged: fragments.length - shards.length, checked: new Set(made.values()) }
     }
     // the first two that must not go together
     for (const { steps } of bad) {

@@ -4,10 +4,10 @@ import { withKernelSolids } from '../join/bridge'
 import { attributesOf } from '../join/join'
 import { mendedSolid } from '../join/placed'
 import { isClosed } from '../check/closed'
-import { INSIDE, labelTable, NONE, PLAIN_ROW, withLabel } from '../solid/labels'
+import { INSIDE, labelTable, NONE, pickRows, PLAIN_ROW, rowCount, withLabel } from '../solid/labels'
 import { letterParts } from '../solid/letter-parts'
 import { gather, split } from '../solid/operations'
-import { type Solid, solidBounds, withParts } from '../solid/solid'
+import { type Solid, solidBounds, vertexCount, withParts } from '../solid/solid'
 import { type Cells, cellsOfCourses, cellsOfSites } from './cells'
 import { type Avoided, chipped } from './chip'
 import { asFragment, BREAK, connectedSolids, type Fragment, WALL } from './fragment'
@@ -86,13 +86,16 @@ export async function shatterSolid(solid: Solid, breaking: Breaking, breathe: ()
       avoid.push(...made.places.map((at) => ({ at, within: 2 * (1 + round) })))
       continue
     }
-    const { shards, merged } = mergedTo(made.fragments, cracks.pieces)
-    const solids = shards.map(finished)
-    const unsound = solids.map((shard) => checkMesh(shard, { deep: false })).find(({ sound }) => !sound)
+    const { shards, merged, checked } = mergedTo(made.fragments, cracks.pieces)
+    const unsound = shards
+      .filter((shard) => !checked.has(shard))
+      .map(({ solid: shard }) => checkMesh(shard, { deep: false }))
+      .find(({ sound }) => !sound)
     if (unsound) {
       failure = { ok: false, why: 'unsound', places: unsound.findings[0].places }
       continue
     }
+    const solids = shards.map(finished)
     const shattered: Shattered = { ok: true, shards: solids, merged, rough, fitting: made.fitting, walls: made.walls }
     // what is rough takes long, and a face that fits to a hundredth of a millimetre is no fault
     if (made.fitting === made.walls || (breaking.roughness && (made.settled || (breaking.chips && made.fitting > NEARLY_ALL * made.walls)))) return shattered
@@ -330,7 +333,9 @@ function finished({ solid, wall }: Fragment): Solid {
   for (let t = 0; t < surface.length; t++) if (wall[t] === NONE) outside[surface[t]]++
   const most = (label: 'letter' | 'layer', none: number) => {
     const counts = new Map<number, number>()
-    outside.forEach((count, row) => count > 0 && counts.set(labels[label][row], (counts.get(labels[label][row]) ?? 0) + count))
+    outside.forEach((count, row) => {
+      if (count > 0) counts.set(labels[label][row], (counts.get(labels[label][row]) ?? 0) + count)
+    })
     return [...counts].sort((a, b) => b[1] - a[1] || a[0] - b[0])[0]?.[0] ?? none
   }
   const [letter, layer] = [most('letter', NONE), most('layer', 0)]
@@ -346,5 +351,25 @@ function finished({ solid, wall }: Fragment): Solid {
     layer: withLabel(labels, 'layer', (row) => (broken(row) ? layer : labels.layer[row])).layer,
     copy: withLabel(labels, 'copy', (row) => (broken(row) ? NONE : labels.copy[row])).copy,
   }
-  return withParts(gather({ ...solid, bands, labels: named }, Uint32Array.from(surface.keys())))
+  return withParts(compact({ ...solid, bands, labels: named }))
+}
+
+/** The solid without vertices and rows of labels that it does not use, both in the order in which its triangles name them; its lists themselves where they are that already. */
+function compact(solid: Solid): Solid {
+  const { indices, surface, labels } = solid
+  let vertices = 0
+  for (let i = 0; i < indices.length; i++) {
+    if (indices[i] > vertices) return gather(solid, Uint32Array.from(surface.keys()))
+    if (indices[i] === vertices) vertices++
+  }
+  if (vertices < vertexCount(solid)) return gather(solid, Uint32Array.from(surface.keys()))
+  const rowOf = new Int32Array(rowCount(labels)).fill(NONE)
+  const used: number[] = []
+  const numbered = new Uint32Array(surface.length)
+  for (let t = 0; t < numbered.length; t++) {
+    const row = surface[t]
+    if (rowOf[row] < 0) rowOf[row] = used.push(row) - 1
+    numbered[t] = rowOf[row]
+  }
+  return { ...solid, surface: numbered, labels: pickRows(labels, used) }
 }

@@ -105,11 +105,12 @@ function drawWeighted(weight: Float64Array, count: number, seed: number): Uint32
 function evened(chosen: Uint32Array, places: Float64Array, rounds: number, weight?: Float64Array): Uint32Array {
   const sites = chosen.length
   let now = chosen
+  let of: Uint32Array | undefined
   for (let round = 0; round < rounds; round++) {
     const sums = new Float64Array(4 * sites)
     const at = new Float64Array(3 * sites)
     now.forEach((place, s) => at.set(places.subarray(3 * place, 3 * place + 3), 3 * s))
-    const of = nearestSites(at, places)
+    of = nearestSites(at, places, of)
     for (let i = 0; i < of.length; i++) {
       const w = weight?.[i] ?? 1
       for (let k = 0; k < 3; k++) sums[4 * of[i] + k] += w * places[3 * i + k]
@@ -128,36 +129,42 @@ function evened(chosen: Uint32Array, places: Float64Array, rounds: number, weigh
   return now
 }
 
-/** The site nearest to each place. */
-function nearestSites(at: Float64Array, places: Float64Array): Uint32Array {
+/** The site nearest to each place; quicker where one that is near is known of each. */
+function nearestSites(at: Float64Array, places: Float64Array, near?: Uint32Array): Uint32Array {
   const sites = at.length / 3
   const of = new Uint32Array(places.length / 3)
   // sites in the order of x: those too far along x are not looked at
   const order = Uint32Array.from({ length: sites }, (_, i) => i).sort((a, b) => at[3 * a] - at[3 * b])
   const xs = Float64Array.from(order, (s) => at[3 * s])
+  const ys = Float64Array.from(order, (s) => at[3 * s + 1])
+  const zs = Float64Array.from(order, (s) => at[3 * s + 2])
   for (let i = 0; i < of.length; i++) {
-    const [x, y, z] = [places[3 * i], places[3 * i + 1], places[3 * i + 2]]
-    let [low, high] = [0, sites]
+    const x = places[3 * i]
+    const y = places[3 * i + 1]
+    const z = places[3 * i + 2]
+    let low = 0
+    let high = sites
     while (low < high) {
       const middle = (low + high) >> 1
       if (xs[middle] < x) low = middle + 1
       else high = middle
     }
-    let [best, found] = [Infinity, 0]
-    const look = (k: number): boolean => {
-      const s = order[k]
-      const dx = at[3 * s] - x
-      if (dx * dx > best) return false
-      const far = dx * dx + (at[3 * s + 1] - y) ** 2 + (at[3 * s + 2] - z) ** 2
-      if (far < best || (far === best && s < found)) [best, found] = [far, s]
-      return true
+    let best = Infinity
+    let found = 0
+    if (near) {
+      found = near[i]
+      best = (at[3 * found] - x) ** 2 + (at[3 * found + 1] - y) ** 2 + (at[3 * found + 2] - z) ** 2
     }
-    let [left, right] = [low - 1, low]
-    for (let more = true; more; ) {
-      const a = left >= 0 && look(left--)
-      const b = right < sites && look(right++)
-      more = a || b
-    }
+    // to the left, and to the right, as long as one may be nearer
+    for (let way = -1; way <= 1; way += 2)
+      for (let k = way < 0 ? low - 1 : low; k >= 0 && k < sites; k += way) {
+        const dx = xs[k] - x
+        if (dx * dx > best) break
+        const far = dx * dx + (ys[k] - y) ** 2 + (zs[k] - z) ** 2
+        if (far > best || (far === best && order[k] >= found)) continue
+        best = far
+        found = order[k]
+      }
     of[i] = found
   }
   return of

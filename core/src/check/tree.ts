@@ -117,6 +117,10 @@ function triangleBoxesOf(positions: ArrayLike<number>, indices: ArrayLike<number
 
 /** A place's bits in an axis: three of them make a code of 30. */
 const BITS = 10
+/** So few are put in order one by one; fewer than these by shorter digits, of so many bits. */
+const BY_HAND = 24
+const FEW = 800
+const FEW_BITS = 6
 /** So many of one code are put in order once more, by their own box: with a few far away all others may be in one place. */
 const MANY = 32
 
@@ -161,7 +165,12 @@ class CurveOrder {
       const z = (boxes[o + 2] + boxes[o + 5] - z0) * scale
       codes[i] = (spread(x) << 2) | (spread(y) << 1) | spread(z)
     }
-    for (let digit = 0; digit < 3; digit++) this.sortByDigit(from, to, digit * BITS)
+    // few are not worth many places for their digits
+    if (to - from <= BY_HAND) this.insertEach(from, to)
+    else {
+      const bits = to - from < FEW ? FEW_BITS : BITS
+      for (let shift = 0; shift < 3 * BITS; shift += bits) this.sortByDigit(from, to, shift, bits)
+    }
     return codes[from] !== codes[to - 1]
   }
 
@@ -182,10 +191,26 @@ class CurveOrder {
     return high
   }
 
+  /** The same as passes of a sort by digits, for a handful. */
+  private insertEach(from: number, to: number): void {
+    const { codes, order } = this
+    for (let i = from + 1; i < to; i++) {
+      const code = codes[i]
+      const triangle = order[i]
+      let j = i - 1
+      for (; j >= from && codes[j] > code; j--) {
+        codes[j + 1] = codes[j]
+        order[j + 1] = order[j]
+      }
+      codes[j + 1] = code
+      order[j + 1] = triangle
+    }
+  }
+
   /** One pass of a sort by digits: it keeps the order of those of one digit. */
-  private sortByDigit(from: number, to: number, shift: number): void {
+  private sortByDigit(from: number, to: number, shift: number, bits: number): void {
     const { codes, order, spareCodes, spareOrder } = this
-    const mask = 2 ** BITS - 1
+    const mask = 2 ** bits - 1
     const at = new Int32Array(mask + 2)
     for (let i = from; i < to; i++) at[((codes[i] >> shift) & mask) + 1]++
     for (let d = 0; d < mask; d++) at[d + 1] += at[d]

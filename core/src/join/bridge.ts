@@ -192,13 +192,16 @@ export class KernelSolids {
       if (indices[3 * t] === REMOVED) continue
       for (let k = 0; k < 3; k++) {
         const v = indices[3 * t + k]
-        if (newNumber[v] < 0) {
-          for (let i = 0; i < 3; i++) p[3 * used + i] = positions[3 * v + i]
-          newNumber[v] = used++
+        let number = newNumber[v]
+        if (number < 0) {
+          p[3 * used] = positions[3 * v]
+          p[3 * used + 1] = positions[3 * v + 1]
+          p[3 * used + 2] = positions[3 * v + 2]
+          number = newNumber[v] = used++
         }
-        ids[3 * kept + k] = newNumber[v]
+        ids[3 * kept + k] = number
         corner[3 * kept + k] = corners[3 * t + k]
-        vertexOf[corners[3 * t + k]] = newNumber[v]
+        vertexOf[corners[3 * t + k]] = number
       }
       rows[kept++] = surface[t]
     }

@@ -1,6 +1,6 @@
 import { NONE } from './labels'
 import { partHomes } from './part-homes'
-import { labelOf, type Solid } from './solid'
+import type { Solid } from './solid'
 
 /** Whole connected parts of a solid that belong together. */
 export interface LetterParts {
@@ -15,10 +15,13 @@ export interface LetterParts {
  * `unitOf` may gather letters, e.g. to words: what it gives the same number stays together. Groups are in the order of their first letters, those of no letter last.
  */
 export function letterParts(solid: Solid, unitOf: (letter: number) => number = (letter) => letter): LetterParts {
-  const [partOf, letterOf] = [labelOf(solid, 'part'), labelOf(solid, 'letter')]
-  const parts = 1 + partOf.reduce((most, p) => Math.max(most, p), -1)
+  const { surface, labels } = solid
+  // a row is of one part and one letter
+  const used = new Uint8Array(labels.part.length)
+  for (let t = 0; t < surface.length; t++) used[surface[t]] = 1
+  const parts = labels.part.reduce((most, part, row) => (used[row] ? Math.max(most, part + 1) : most), 0)
   const letters = Array.from({ length: parts }, () => new Set<number>())
-  for (let t = 0; t < partOf.length; t++) letters[partOf[t]].add(letterOf[t])
+  for (let row = 0; row < used.length; row++) if (used[row]) letters[labels.part[row]].add(labels.letter[row])
   const group = Int32Array.from({ length: parts }, (_, i) => i)
   const root = (i: number): number => (group[i] === i ? i : root(group[i]))
   const first = new Map<number, number>()
@@ -46,5 +49,8 @@ export function letterParts(solid: Solid, unitOf: (letter: number) => number = (
   listed.sort((a, b) => (a.own[0] ?? Infinity) - (b.own[0] ?? Infinity) || a.of - b.of)
   const numbers = new Map(listed.map(({ of }, i) => [of, i]))
   const numberOf = Int32Array.from({ length: parts }, (_, part) => numbers.get(root(part)) as number)
-  return { of: partOf.map((part) => numberOf[part]), groups: listed.map(({ own }) => own) }
+  const ofRow = labels.part.map((part) => numberOf[part] ?? 0)
+  const of = new Int32Array(surface.length)
+  for (let t = 0; t < of.length; t++) of[t] = ofRow[surface[t]]
+  return { of, groups: listed.map(({ own }) => own) }
 }
