@@ -6,7 +6,7 @@ import { type Solid, solidBounds } from '../solid/solid'
 import { crossingSuspects, crossingVertices } from './crossings'
 import { fillBeyond } from './beyond'
 import { type DualMesh, dualMesh } from './dual-mesh'
-import { SparseField } from './field'
+import { SparseField, TILE } from './field'
 import { handLabels } from './hand-labels'
 import { type LabelledMesh, solidOf } from './labelled'
 import { lendToNeighbours } from './lend'
@@ -75,7 +75,7 @@ export async function solidOfField(
   names: Solid,
   { way, lattice, breathe = noBreath }: { way: Way; lattice: number; breathe?: Breathe },
 ): Promise<Meshed> {
-  const { mesh, blunted, crossing } = await meshOf(field, source, way, lattice, breathe)
+  const { mesh, blunted, crossing, parted } = await meshOf(field, source, way, lattice, breathe)
   if (mesh.indices.length === 0) return { ok: false, places: [] }
   await breathe()
   const handed = handLabels(field, mesh, source, way === 'sharp')
@@ -87,7 +87,7 @@ export async function solidOfField(
   const suspect = new Uint8Array(indices.length / 3)
   for (let i = 0; i < indices.length; i++) {
     const v = indices[i]
-    const moved = v >= mesh.cell.length || [0, 1, 2].some((k) => positions[3 * v + k] !== mesh.positions[3 * v + k])
+    const moved = v >= mesh.cell.length || parted[v] === 1 || [0, 1, 2].some((k) => positions[3 * v + k] !== mesh.positions[3 * v + k])
     if (!moved) continue
     for (let k = 0; k < 3; k++) positions[3 * v + k] = snap(positions[3 * v + k], lattice) + 0
     suspect[Math.floor(i / 3)] = 1
@@ -119,18 +119,19 @@ export async function solidOfField(
 const ROUNDS = 12
 const WHOLLY = 4
 
-/** The mesh on the lattice, how many of its corners gave up sharpness, and how many vertices of crossing triangles are left. */
+/** The mesh on the lattice, how many of its corners gave up sharpness, how many vertices of crossing triangles are left, and which vertices were parted from those of other cells. */
 async function meshOf(
   field: SparseField,
   source: Triangles,
   way: Way,
   lattice: number,
   breathe: Breathe,
-): Promise<{ mesh: DualMesh; blunted: number; crossing: number }> {
+): Promise<{ mesh: DualMesh; blunted: number; crossing: number; parted: Uint8Array }> {
   const put = way === 'sharp' ? sharpPlacer(field, source, lattice) : undefined
   const mesh = await dualMesh(field, { breathe, ...(put ? { place: put } : {}) })
   const { positions, safe } = mesh
   for (let i = 0; i < positions.length; i++) positions[i] = snap(positions[i], lattice) + 0
+  const parted = partCells(field, mesh, lattice)
   const blunted = new Set<number>()
   let crossing = crossingVertices(mesh)
   for (let round = 0; crossing.size > 0 && round < ROUNDS; round++) {
@@ -139,9 +140,56 @@ async function meshOf(
       blunted.add(v)
       for (let k = 3 * v; k < 3 * v + 3; k++) positions[k] = snap(round >= WHOLLY ? safe[k] : (positions[k] + safe[k]) / 2, lattice) + 0
     }
+    partCells(field, mesh, lattice).forEach((moved, v) => {
+      if (moved) parted[v] = 1
+    })
     crossing = crossingVertices(mesh)
   }
-  return { mesh, blunted: blunted.size, crossing: crossing.size }
+  return { mesh, blunted: blunted.size, crossing: crossing.size, parted }
+}
+
+/**
+ * Vertices that lie upon the border of their cell are moved a step of the lattice into it, where a cell beyond has vertices, too: quads without a cell in common then
+ * do not touch either, as two sheets of surface on both sides of one layer of samples would. Gives which were moved (1).
+ */
+function partCells(field: SparseField, { positions: p, cell }: DualMesh, lattice: number): Uint8Array {
+  const moved = new Uint8Array(cell.length)
+  const h = field.voxel
+  const [wide, high, deep] = field.tiles.map((n) => 8 * n)
+  const crossed = new Uint8Array(TILE * field.count)
+  for (let v = 0; v < cell.length; v++) crossed[cell[v]] = 1
+  const has = (x: number, y: number, z: number): boolean =>
+    x >= 0 && y >= 0 && z >= 0 && x < wide && y < high && z < deep && crossed[field.indexOf(x, y, z)] === 1
+  const by = [0, 0, 0]
+  const into = [0, 0, 0]
+  for (let v = 0; v < cell.length; v++) {
+    const c = cell[v]
+    const corner = field.cornerOf(c >> 9)
+    const at = [corner[0] + (c & 7), corner[1] + ((c >> 3) & 7), corner[2] + ((c >> 6) & 7)]
+    let upon = false
+    for (let k = 0; k < 3; k++) {
+      const low = field.origin[k] + at[k] * h
+      by[k] = p[3 * v + k] <= low ? -1 : p[3 * v + k] >= low + h ? 1 : 0
+      if (by[k] !== 0) upon = true
+    }
+    if (!upon) continue
+    into.fill(0)
+    // beyond each side, edge or corner that it lies upon
+    for (let some = 1; some < 8; some++) {
+      const [dx, dy, dz] = [some & 1 ? by[0] : 0, some & 2 ? by[1] : 0, some & 4 ? by[2] : 0]
+      if ((some & 1 && dx === 0) || (some & 2 && dy === 0) || (some & 4 && dz === 0)) continue
+      if (!has(at[0] + dx, at[1] + dy, at[2] + dz)) continue
+      if (dx !== 0) into[0] = dx
+      if (dy !== 0) into[1] = dy
+      if (dz !== 0) into[2] = dz
+    }
+    for (let k = 0; k < 3; k++) {
+      if (into[k] === 0) continue
+      p[3 * v + k] = field.origin[k] + (at[k] + (into[k] > 0 ? 1 : 0)) * h - into[k] * lattice
+      moved[v] = 1
+    }
+  }
+  return moved
 }
 
 /**

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { ballBody, bumps, noise } from '../../test/bodies'
+import { ballBody, bumps, noise, plainSolid } from '../../test/bodies'
 import { assets, boxMesh, FULL, together, windingNumber, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
 import { trianglesCross } from '../check/triangles'
@@ -350,6 +350,53 @@ describe('back to triangles', () => {
     ]
     for (let i = 0; i < p.length; i += 3) off = Math.max(off, Math.min(...planes.flatMap((of, k) => of.map((plane) => Math.abs(p[i + k] - plane)))))
     expect(off).toBeLessThan(0.1 * h)
+  })
+
+  it('are sound where solids lie a hair from each other, upon the samples’ own planes', async () => {
+    const tray = fc.record({
+      gap: fc.constantFrom(0, L, 4 * L, 16 * L, 2 ** -5),
+      wall: fc.double({ min: 0.4, max: 2.5, noNaN: true }),
+      room: fc.double({ min: 0, max: 1.2, noNaN: true }),
+      ledge: fc.double({ min: 0, max: 3, noNaN: true }),
+      way: fc.constantFrom('smooth' as const, 'sharp' as const),
+      angle: fc.double({ min: 0, max: 1.6, noNaN: true }),
+    })
+    await fc.assert(
+      fc.asyncProperty(tray, async ({ gap, wall: t, room, ledge, way, angle }) => {
+        // a panel upon the ledges of a tray, turned about the upright axis
+        const [w, r] = [t + ledge, t + room]
+        const boxes = [
+          boxMesh(0, 0, 0, 14, 14, 1.5),
+          ...[
+            [0, 0, 14, t],
+            [0, 14 - t, 14, 14],
+          ].flatMap(([x0, y0, x1, y1]) => [boxMesh(x0, y0, 0, x1, y1, 7), boxMesh(y0, x0, 0, y1, x1, 7)]),
+          boxMesh(0, 0, 0, 14, w, 4),
+          boxMesh(0, 14 - w, 0, 14, 14, 4),
+          boxMesh(r, r, 4 + gap, 14 - r, 14 - r, 7),
+        ]
+        const { positions: p, indices } = together(...boxes)
+        const [c, n] = [Math.cos(angle), Math.sin(angle)]
+        const solid = plainSolid(
+          p.map((v, i) => (i % 3 === 2 ? v : i % 3 === 0 ? c * v - n * p[i + 1] : n * p[i - 1] + c * v)),
+          indices,
+        )
+        const source = labelled(solid)
+        const meshed = await solidOfField((await fieldOf(source, 1)).field, source, solid, { way, lattice: L })
+        if (!meshed.ok) throw new Error('not certified')
+        expect(checkMesh(meshed.solid).findings).toEqual([])
+      }),
+      { numRuns: FULL ? 1500 : 60 },
+    )
+  })
+
+  it('have no room within where solids touch', async () => {
+    const { positions, indices } = together(boxMesh(0, 0, 0, 8, 8, 4), boxMesh(-2, -2, 4 + 16 * L, 6, 6, 7))
+    const solid = plainSolid(positions, indices)
+    const source = labelled(solid)
+    const meshed = await solidOfField((await fieldOf(source, 1)).field, source, solid, { way: 'smooth', lattice: L })
+    if (!meshed.ok) throw new Error('not certified')
+    expect(checkMesh(meshed.solid)).toMatchObject({ sound: true, parts: 1 })
   })
 
   it('borders between labels run straight, not in steps', async () => {

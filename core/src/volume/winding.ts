@@ -185,10 +185,30 @@ export function signByWinding(field: SparseField, mesh: Triangles, elsewise?: ()
       if (field.directory[d] < 0)
         emptyInside[d] = verdict(x.empty[d], y.empty[d], z.empty[d], 8 * (d % tx), 8 * (Math.floor(d / tx) % ty), 8 * Math.floor(d / (tx * ty)))
   }
+  const upon: number[] = []
   for (let p = 0; p < inside.length; p++) {
     const d = Math.sqrt(field.distance[p])
     field.distance[p] = inside[p] ? -d : d
+    if (d === 0) upon.push(p)
   }
   for (let d = 0; d < emptyInside.length; d++) if (field.directory[d] < 0 && emptyInside[d]) field.directory[d] = INSIDE
+  for (const p of upon) if (!besideOutside(field, p)) field.distance[p] = -LEAST
   return x.open
+}
+
+/** A distance that is as good as none, but has a sign. */
+const LEAST = 1e-30
+
+/** Whether a sample upon the surface has one outside beside it. Where it has none, solids touch there, or nearly: the room between them is none. */
+function besideOutside(field: SparseField, p: number): boolean {
+  const [x, y, z] = field.cornerOf(Math.floor(p / TILE))
+  const at = [x + (p & 7), y + ((p >> 3) & 7), z + ((p >> 6) & 7)]
+  for (let axis = 0; axis < 3; axis++)
+    for (const by of [-1, 1]) {
+      const [i, j, k] = at.map((v, n) => (n === axis ? v + by : v))
+      if (i < 0 || j < 0 || k < 0 || i >= 8 * field.tiles[0] || j >= 8 * field.tiles[1] || k >= 8 * field.tiles[2]) return true
+      const q = field.indexOf(i, j, k)
+      if (q >= 0 ? field.distance[q] > 0 : field.directory[(i >> 3) + field.tiles[0] * ((j >> 3) + field.tiles[1] * (k >> 3))] !== INSIDE) return true
+    }
+  return false
 }

@@ -43,6 +43,19 @@ async function word(face: string, text = WORD): Promise<Solid> {
   return value
 }
 
+describe('a channel with its panel', () => {
+  it.each(['smooth', 'sharp'])('is sound through voxels, the %s way, where the panel lies a hair above its ledges upon a layer of samples', async (way) => {
+    const [lettering, extrude] = wordRoute('u', 'cinzel-decorative')
+    const channel = { ...extrude, kind: 'channel', params: { depth: 25, panel: true, thickness: 3, clearance: 0.3, ledge: 1, mounting: 1 } }
+    const { value } = await evaluateRoute([lettering, channel], { assets })
+    if (value?.kind !== 'solid') throw new Error('no channel')
+    expect(checkMesh(value)).toMatchObject({ sound: true, parts: 2 })
+    // walls of 2 mm and room of 0.3 mm at voxels of 1 mm: the panel and the channel become one
+    const outcome = await run('voxel-remesh', value, { fit: 'given', voxel: 1, way })
+    expect(checkMesh(solidIn(outcome))).toMatchObject({ sound: true, parts: 1 })
+  })
+})
+
 describe.each(FACES)('a word in %s', (face) => {
   let solid: Solid
   beforeAll(async () => {
