@@ -1,6 +1,6 @@
 'use client'
 import type { Drawing } from '@kelvar/core/steps/source/lettering/alternates'
-import { carryOver } from '@kelvar/core/document/letters'
+import { carryOver, graphemes } from '@kelvar/core/document/letters'
 import { type LetterChange, type LetterChanges, letterChanges } from '@kelvar/core/steps/source/lettering/schema'
 import { RotateCcw } from 'lucide-react'
 import { useState } from 'react'
@@ -55,6 +55,14 @@ const Chip = styled(ListBoxItem)`
   &[data-joined] svg { opacity: 0.32; }
   &[data-changed]::after { content: ''; position: absolute; right: 2px; top: 2px; width: 6px; height: 6px; border-radius: 50%; background: var(--action); }
 `
+/** Where chips will be, so that nothing moves under the hand when they come. */
+const Waiting = styled.div`
+  display: flex;
+  gap: 3px;
+  overflow: hidden;
+  padding-bottom: 3px;
+  span { flex: none; width: 30px; height: 34px; border: 1px solid var(--rule); border-radius: 3px; background: var(--paper); }
+`
 const Tray = styled(ToggleButtonGroup)`
   display: flex;
   flex-wrap: wrap;
@@ -105,6 +113,8 @@ const FIELDS = [
   { key: 'space', label: 'Space after', unit: '‰', rest: 0, step: 5, min: -2000, max: 5000 },
 ] as const
 
+const HOW = 'Pick a letter here or in the view for its other shapes and its own place.'
+
 /** Single letters: picked here, in the text or in the view; their alternates, and how each is nudged, turned, sized and spaced. */
 export function LettersControl({ title, params, onChange }: { title: string; params: Record<string, unknown>; onChange: (changes: LetterChanges) => void }) {
   const store = useWorkbenchStore()
@@ -112,7 +122,8 @@ export function LettersControl({ title, params, onChange }: { title: string; par
   const text = String(params.text ?? '')
   const given = letterChanges.safeParse(params.letters)
   const changes = carryOver(given.success ? given.data : { of: text, list: [] }, text)
-  const letters = useMade((maker) => maker.letters(params), [text, params.font, params.axes, params.features, params.letters], 60, true) ?? []
+  const drawn = useMade((maker) => maker.letters(params), [text, params.font, params.axes, params.features, params.letters], 60, true)
+  const letters = drawn ?? []
   const shown = letters.filter((l) => l.text.trim() !== '')
   const here = picked.filter((at) => shown.some((l) => l.at === at))
   const [first] = here
@@ -134,6 +145,21 @@ export function LettersControl({ title, params, onChange }: { title: string; par
   )
   const [row, setRow] = useState<HTMLElement | null>(null)
   const ends = useOverflow(row)
+  if (drawn === undefined && text.trim() !== '')
+    return (
+      <Box>
+        <legend>{title}</legend>
+        <Waiting aria-hidden>
+          {graphemes(text)
+            .filter((letter) => letter.text.trim() !== '')
+            .slice(0, 40)
+            .map(({ at }) => (
+              <span key={at} />
+            ))}
+        </Waiting>
+        <Hint>{HOW}</Hint>
+      </Box>
+    )
   if (shown.length === 0) return null
   return (
     <Box>
@@ -165,7 +191,7 @@ export function LettersControl({ title, params, onChange }: { title: string; par
           </Chip>
         )}
       </Chips>
-      {here.length === 0 && <Hint>Pick a letter here or in the view for its other shapes and its own place.</Hint>}
+      {here.length === 0 && <Hint>{HOW}</Hint>}
       {tray.length > 1 && (
         <Tray
           aria-label="Shapes of this letter"
