@@ -215,12 +215,15 @@ export class OutlineFrame {
     const levels = Array.from({ length: rows + 1 }, (_, k) =>
       k === rows ? zHigh : Math.round((zLow + ((zHigh - zLow) * k) / rows) / mesh.lattice) * mesh.lattice,
     )
+    // any vertex over each point leads to the others
+    const over = new Int32Array(next.length).fill(-1)
+    const at = (i: number, z: number): number => (over[i] = over[i] < 0 ? mesh.vertex(x[i], y[i], z) : mesh.inColumn(over[i], x[i], y[i], z))
     for (let i = 0; i < next.length; i++) {
       const j = next[i]
       for (let k = 0; k < rows; k++) {
         const [z0, z1] = [levels[k], levels[k + 1]]
-        const a = mesh.vertex(x[i], y[i], z0)
-        const b = mesh.vertex(x[j], y[j], z0)
+        const a = at(i, z0)
+        const b = at(j, z0)
         const c = mesh.inColumn(b, x[j], y[j], z1)
         const d = mesh.inColumn(a, x[i], y[i], z1)
         const [nx0, ny0, nx1, ny1] = [tangents[4 * i + 3], -tangents[4 * i + 2], tangents[4 * j + 1], -tangents[4 * j]]

@@ -142,8 +142,8 @@ export class SideBuilder {
 
   /** One side's edge and face. `base` is z at profile height 0; `up` is 1 for the front, −1 for the back. */
   side(surface: EdgeSurface, cut: ProfileCut, base: number, up: 1 | -1, capGroup: number = up === 1 ? FACE : BACK): void {
-    const { x, y, inset, triangles, strip, edge } = surface
-    const { capLevel } = surface
+    const { x, y, inset, triangles, strip, edge, capLevel } = surface
+    const { point: points } = surface.frames
     const { mesh, frame } = this
     // a side more of each: the other side, mirrored, or what stands straight up
     mesh.reserve(x.length, 2 * x.length, (2 * triangles.length) / 3 + 2 * frame.next.length)
@@ -181,12 +181,13 @@ export class SideBuilder {
         mesh.triangle(corner[0], corner[1], corner[2], capGroup, letter, up)
       } else {
         const segment = cut.strips[k]
-        const point = surface.frames.point[e]
+        const point = points[e]
+        const along = frame.along[point]
         for (let j = 0; j < 3; j++) {
           const v = triangles[i + j]
           corner[j] = at(v, base + up * snap(heightAt(cut, k, inset[v]), this.lattice))
           this.normal(j, surface, e, v, segment, inset[v], up)
-          mesh.setUv(j, frame.along[point] + frame.alongSide(point, x[v], y[v]), runAt(segment, inset[v]))
+          mesh.setUv(j, along + frame.alongSide(point, x[v], y[v]), runAt(segment, inset[v]))
         }
         mesh.triangle(corner[0], corner[1], corner[2], EDGE, frame.letter[point], up, segment.band)
       }

@@ -515,24 +515,25 @@ class Wavefront {
     const stretches = this.stretches[this.partOf[a]]
     for (let s = 0; s < stretches.length; s += 2) {
       const to = stretches[s + 1]
-      for (let e = stretches[s]; e < to; e++) {
-        if (e === stretches[s] || e % BLOCK === 0) {
-          const box = 4 * Math.floor(e / BLOCK)
-          if (swept[box] > maxX || swept[box + 1] > maxY || swept[box + 2] < minX || swept[box + 3] < minY) {
-            e += BLOCK - 1 - (e % BLOCK)
-            continue
-          }
+      for (let first = stretches[s]; first < to; ) {
+        const block = (first / BLOCK) | 0
+        const end = Math.min(to, (block + 1) * BLOCK)
+        const from = first
+        first = end
+        const box = 4 * block
+        if (swept[box] > maxX || swept[box + 1] > maxY || swept[box + 2] < minX || swept[box + 3] < minY) continue
+        for (let e = from; e < end; e++) {
+          const distance = nx[e] * x + ny[e] * y - c[e] - now
+          if (distance < -HIT) continue
+          const rate = nx[e] * vx + ny[e] * vy - 1
+          // reached before the limit?
+          if (rate >= -1e-12 || distance > (now - limit) * rate) continue
+          if (e === a || e === b || segmentHead[e] < 0) continue
+          const t = Math.max(now, now - distance / rate)
+          if (t > limit) continue
+          times[found] = t
+          lines[found++] = e
         }
-        const distance = nx[e] * x + ny[e] * y - c[e] - now
-        if (distance < -HIT) continue
-        const rate = nx[e] * vx + ny[e] * vy - 1
-        // reached before the limit?
-        if (rate >= -1e-12 || distance > (now - limit) * rate) continue
-        if (e === a || e === b || segmentHead[e] < 0) continue
-        const t = Math.max(now, now - distance / rate)
-        if (t > limit) continue
-        times[found] = t
-        lines[found++] = e
       }
     }
     this.hitFrom[v] = this.hits

@@ -2,12 +2,12 @@ import { PairTable } from './pair-table'
 
 /** Numbers the points of a lattice as they come: one vertex for each, found by the point of the plane below it and its height. */
 export class VertexTable {
-  protected positions = new Float64Array(3 * 256)
+  protected positions = new Float64Array(0)
   /** per vertex the first one over its point of the plane, and the next one over it, −1 for none */
-  private first = new Int32Array(256)
-  private above = new Int32Array(256)
+  private first = new Int32Array(0)
+  private above = new Int32Array(0)
   protected vertices = 0
-  private readonly columns = new PairTable(512)
+  private readonly columns = new PairTable(64)
 
   constructor(readonly lattice: number) {}
 
@@ -40,9 +40,10 @@ export class VertexTable {
   private add(x: number, y: number, z: number, first: number): number {
     const v = this.vertices++
     if (3 * v >= this.positions.length) {
-      this.positions = longer(this.positions, 2 * this.positions.length)
-      this.first = longer(this.first, 2 * this.first.length)
-      this.above = longer(this.above, 2 * this.above.length)
+      const room = Math.max(256, 2 * v)
+      this.positions = longer(this.positions, 3 * room)
+      this.first = longer(this.first, room)
+      this.above = longer(this.above, room)
     }
     this.positions[3 * v] = x
     this.positions[3 * v + 1] = y

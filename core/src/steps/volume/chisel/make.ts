@@ -36,7 +36,7 @@ export const evaluate: Evaluate<typeof chiselParams> = async (input, params, con
     return failed(
       'no-flat-face',
       'There is no flat face to chisel: the front is shaped all over.',
-      'Put Chisel behind a form that leaves a face, such as Extrude with a smaller edge.',
+      'Put Chisel behind a form that leaves a face, such as Extrude with a smaller edge; a shaped front is raised and sunk by Swell, whose mask goes by the distance from the outline.',
       'side',
     )
   const whole = certified(value)
