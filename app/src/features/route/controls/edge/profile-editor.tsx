@@ -43,7 +43,8 @@ const Sheet = styled.section`
   .node:focus-visible { stroke: var(--action); stroke-width: 3.5px; }
   .knob { fill: var(--paper); stroke: var(--action); stroke-width: 1.6px; vector-effect: non-scaling-stroke; cursor: grab; }
   text { fill: var(--soft); font-family: var(--text); }
-  text.limit-told { fill: var(--caution); font-weight: 600; }
+  /* the line of another limit does not run through it */
+  text.limit-told { fill: var(--caution); font-weight: 600; paint-order: stroke; stroke: var(--ground); stroke-linejoin: round; }
   .side { display: grid; gap: 4px; align-content: start; }
   .kind > div { grid-template-columns: minmax(0, 1fr); }
   .kind > div > span { display: none; }
@@ -254,6 +255,7 @@ export function ProfileEditor({
                       x={half + (i > 0 && (x + width - half) / unit > 130 ? 4 : -4) * unit}
                       y={-y - height + (14 + 13 * i) * unit}
                       fontSize={10.5 * unit}
+                      strokeWidth={5 * unit}
                       textAnchor={i > 0 && (x + width - half) / unit > 130 ? 'start' : 'end'}
                     >
                       {`half ${all.length === 1 ? 'the stroke' : i === 0 ? 'the thinnest stroke' : 'the widest'} ${half.toFixed(2)} mm`}
@@ -262,7 +264,7 @@ export function ProfileEditor({
                 ),
             )}
           {strokes && strokes.least > x + width && (
-            <text className="limit-told" x={x + width - 6 * unit} y={-y - height + 14 * unit} fontSize={10.5 * unit} textAnchor="end">
+            <text className="limit-told" x={x + width - 6 * unit} y={-y - height + 14 * unit} fontSize={10.5 * unit} strokeWidth={5 * unit} textAnchor="end">
               {`half the thinnest stroke ${strokes.least.toFixed(2)} mm ▸`}
             </text>
           )}
