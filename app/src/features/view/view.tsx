@@ -44,6 +44,7 @@ const Frame = styled.section`
   flex: 1;
   min-width: 0;
   min-height: 0;
+  container-type: inline-size;
   background: radial-gradient(ellipse 75% 65% at 50% 44%, var(--stage-near) 0%, var(--stage) 62%, var(--stage-far) 100%);
   canvas { display: block; touch-action: none; }
   &[data-aiming] canvas { cursor: crosshair; }
@@ -64,9 +65,17 @@ const Views = styled(Toolbar)`
     background: none;
     padding: 5px 7px;
     font-size: 12.5px;
+    white-space: nowrap;
     color: var(--soft);
     border-bottom: 2px solid transparent;
     cursor: pointer;
+  }
+  /* beside the type case */
+  @container (max-width: 560px) {
+    right: 8px;
+    gap: 0;
+    .group { gap: 0; }
+    .view { padding-inline: 4px; font-size: 12px; }
   }
   .view[data-hovered] { color: var(--ink); }
   .view[data-selected] { color: var(--ink); font-weight: 600; border-bottom-color: var(--ink); }

@@ -73,7 +73,8 @@ const Line = styled.div`
   cursor: col-resize;
   touch-action: none;
   z-index: 7;
-  &::before { content: ''; position: absolute; left: 11px; top: 0; bottom: 0; width: 2px; background: var(--action); }
+  /* below the views' names */
+  &::before { content: ''; position: absolute; left: 11px; top: 46px; bottom: 0; width: 2px; background: var(--action); }
   &:focus-visible { outline-offset: -4px; }
   span { position: absolute; bottom: 14px; white-space: nowrap; font: 600 12px/1 var(--text); background: var(--ink); color: var(--paper); padding: 5px 8px; border-radius: 3px; }
   span:first-child { right: 20px; }
