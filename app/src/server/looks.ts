@@ -20,16 +20,15 @@ export async function hasLook(em: EntityManager, project: string, piece: string)
   return (await em.getConnection().execute('select 1 from look where project_id = ? and piece = ?', [project, piece])).length > 0
 }
 
-/** Gives a new project the looks of one with the very same pieces, as when it is a copy or begins as all do: they stand from its first opening on. */
-export async function shareLooks(em: EntityManager, project: string): Promise<void> {
+/** Gives a new project the look that one with the very same pieces opens with, as when it is a copy or begins as all do: it stands from the first opening on. */
+export async function shareLook(em: EntityManager, project: string): Promise<void> {
   await em.getConnection().execute(
     `insert into look (project_id, piece, bytes, updated_at)
-       select ?, piece, bytes, look.updated_at from look where project_id = (
-         select twin.id from project mine
-           join project twin on md5(twin.document->>'pieces') = md5(mine.document->>'pieces') and twin.id <> mine.id
-          where mine.id = ? and exists (select 1 from look where project_id = twin.id)
-          order by twin.updated_at desc limit 1)`,
-    [project, project],
+       select mine.id, look.piece, look.bytes, look.updated_at from project mine
+         join project twin on md5(twin.document->>'pieces') = md5(mine.document->>'pieces') and twin.id <> mine.id
+         join look on look.project_id = twin.id and look.piece = mine.document->'pieces'->0->>'id'
+        where mine.id = ? order by look.updated_at desc limit 1`,
+    [project],
     'run',
     em.getTransactionContext(),
   )

@@ -6,7 +6,7 @@ import type { ProjectDocument } from '@kelvar/core/document/schema'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { carriedBytes, MAX_PROJECT_ASSETS } from './assets'
 import { Project, type ProjectRow, Revision } from './entities'
-import { shareLooks } from './looks'
+import { shareLook } from './looks'
 import { thinOut } from './revisions'
 
 export interface ProjectSummary {
@@ -61,7 +61,7 @@ export function createProject(
     const row = tx.create(Project, { id, name: document.name, document, revision: 1, picture, createdAt: now, updatedAt: now })
     await tx.persistAndFlush(row)
     await tx.insert(Revision, firstOf(row))
-    await shareLooks(tx, row.id)
+    await shareLook(tx, row.id)
     return row
   })
 }

@@ -1,6 +1,6 @@
 import { Migration } from '@mikro-orm/migrations'
 
-/** Finds projects with the very same pieces, whose looks a new one begins with. */
+/** Finds projects with the very same pieces, whose look a new one begins with. */
 export class PiecesOfProjects extends Migration {
   override up(): void {
     this.addSql(`create index project_pieces on project (md5(document->>'pieces'))`)
