@@ -345,6 +345,13 @@ describe('keepMaking', () => {
     expect(store.getState()).toMatchObject({ meshKey: 'a', meshPiece: asked[0].work.piece, making: false })
   })
 
+  it('lets go the workers that wait for the first look where none is coming', async () => {
+    begin()
+    expect(first.freed).toHaveBeenCalled()
+    await settle()
+    expect(asked).toHaveLength(1)
+  })
+
   it('does not wait for a frame that never comes, nor for a look that is not there', async () => {
     first.coming = true
     first.look = { key: 'a', mesh: mesh('one') }

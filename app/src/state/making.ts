@@ -221,7 +221,10 @@ export function keepMaking(shown: WorkbenchStore): () => void {
     if (!ended) notice()
   }
   if (waiting) void begin()
-  else notice()
+  else {
+    freeMachine()
+    notice()
+  }
   return () => {
     ended = true
     running?.abort(SUPERSEDED)

@@ -8,7 +8,7 @@ import { Supervisor } from './supervisor'
 const results = new SharedResults()
 const listeners = new Set<(why: 'ended' | 'broken') => void>()
 
-const looked = typeof window !== 'undefined' && lookIsComing()
+const looked = lookIsComing()
 
 function supervised(patience?: number): Supervisor<MakerApi> {
   return new Supervisor<MakerApi>(() => browserWorker(new Worker(new URL('./maker.worker.ts', import.meta.url), { type: 'module' })), {

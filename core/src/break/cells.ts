@@ -57,15 +57,11 @@ export function cellsOfSites({ at, space }: Sites, box: Box, gap: number): Cells
 /** How far the corners lie from the site at most, squared, in the stretched space. */
 function reachOf(faces: readonly Face[], inSpace: Float64Array, site: number, space: readonly number[]): number {
   let most = 0
-  const [a, b, c, d, e, f, g, h, i] = space
-  for (const { corners } of faces)
-    for (let o = 0; o < corners.length; o += 3) {
-      const [x, y, z] = [corners[o], corners[o + 1], corners[o + 2]]
-      const dx = a * x + b * y + c * z - inSpace[3 * site]
-      const dy = d * x + e * y + f * z - inSpace[3 * site + 1]
-      const dz = g * x + h * y + i * z - inSpace[3 * site + 2]
-      most = Math.max(most, dx ** 2 + dy ** 2 + dz ** 2)
-    }
+  for (const { corners } of faces) {
+    const at = mapped(corners, space)
+    for (let o = 0; o < at.length; o += 3)
+      most = Math.max(most, (at[o] - inSpace[3 * site]) ** 2 + (at[o + 1] - inSpace[3 * site + 1]) ** 2 + (at[o + 2] - inSpace[3 * site + 2]) ** 2)
+  }
   return most
 }
 

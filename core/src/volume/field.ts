@@ -79,6 +79,16 @@ export class SparseField {
     return slot < 0 ? -1 : slot * TILE + ((x & 7) | ((y & 7) << 3) | ((z & 7) << 6))
   }
 
+  /** The distance at a sample; where there is no tile, and outside of the box, it is as far as the band is wide. */
+  distanceAt(x: number, y: number, z: number): number {
+    const [tx, ty, tz] = this.tiles
+    const far = this.band * this.voxel
+    if (x < 0 || y < 0 || z < 0 || x >= SIDE * tx || y >= SIDE * ty || z >= SIDE * tz) return far
+    const at = this.indexOf(x, y, z)
+    if (at >= 0) return this.distance[at]
+    return this.directory[(x >> 3) + tx * ((y >> 3) + ty * (z >> 3))] === INSIDE ? -far : far
+  }
+
   /** First sample of a slot's tile. */
   cornerOf(slot: number): [number, number, number] {
     const at = this.home[slot]

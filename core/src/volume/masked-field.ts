@@ -1,5 +1,5 @@
 import type { Triangles } from '../solid/from-triangles'
-import { INSIDE, SIDE, type SparseField, TILE } from './field'
+import { type SparseField, TILE } from './field'
 import { nearest, toTriangle } from '../solid/nearest'
 
 /** Weights of places on a mesh, 0 to 1, linear on its triangles; `weights` are those of its vertices. */
@@ -59,15 +59,6 @@ export function displacedField(
 export function blendedFields(before: SparseField, after: SparseField, mesh: Triangles, weights: Float32Array): SparseField {
   const { voxel } = after
   const off = [0, 1, 2].map((k) => Math.round((after.origin[k] - before.origin[k]) / voxel))
-  const far = before.band * voxel
-  const distanceBefore = (i: number, j: number, k: number): number => {
-    const [x, y, z] = [i + off[0], j + off[1], k + off[2]]
-    const [tx, ty, tz] = before.tiles
-    if (x < 0 || y < 0 || z < 0 || x >= SIDE * tx || y >= SIDE * ty || z >= SIDE * tz) return far
-    const at = before.indexOf(x, y, z)
-    if (at >= 0) return before.distance[at]
-    return before.directory[(x >> 3) + tx * ((y >> 3) + ty * (z >> 3))] === INSIDE ? -far : far
-  }
   const distance = after.distance.slice()
   visit(after, mesh, (at, t) => {
     const share = weightAt(mesh, weights, t)
@@ -75,7 +66,7 @@ export function blendedFields(before: SparseField, after: SparseField, mesh: Tri
     const s = at >> 9
     const [i0, j0, k0] = after.cornerOf(s)
     const o = at & (TILE - 1)
-    const was = distanceBefore(i0 + (o & 7), j0 + ((o >> 3) & 7), k0 + (o >> 6))
+    const was = before.distanceAt(i0 + (o & 7) + off[0], j0 + ((o >> 3) & 7) + off[1], k0 + (o >> 6) + off[2])
     distance[at] = was + share * (distance[at] - was)
   })
   return after.withDistances(distance)

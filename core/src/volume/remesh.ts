@@ -131,7 +131,8 @@ async function meshOf(
   const mesh = await dualMesh(field, { breathe, ...(put ? { place: put } : {}) })
   const { positions, safe } = mesh
   for (let i = 0; i < positions.length; i++) positions[i] = snap(positions[i], lattice) + 0
-  const parted = partCells(field, mesh, lattice)
+  const { part, parted } = cellParting(field, mesh, lattice)
+  for (let v = 0; v < mesh.cell.length; v++) part(v)
   const blunted = new Set<number>()
   let crossing = crossingVertices(mesh)
   for (let round = 0; crossing.size > 0 && round < ROUNDS; round++) {
@@ -139,44 +140,49 @@ async function meshOf(
     for (const v of crossing) {
       blunted.add(v)
       for (let k = 3 * v; k < 3 * v + 3; k++) positions[k] = snap(round >= WHOLLY ? safe[k] : (positions[k] + safe[k]) / 2, lattice) + 0
+      part(v)
     }
-    partCells(field, mesh, lattice).forEach((moved, v) => {
-      if (moved) parted[v] = 1
-    })
     crossing = crossingVertices(mesh)
   }
   return { mesh, blunted: blunted.size, crossing: crossing.size, parted }
 }
 
 /**
- * Vertices that lie upon the border of their cell are moved a step of the lattice into it, where a cell beyond has vertices, too: quads without a cell in common then
- * do not touch either, as two sheets of surface on both sides of one layer of samples would. Gives which were moved (1).
+ * A vertex that lies upon the border of its cell is moved a step of the lattice into it (`part`), where a cell beyond has vertices, too: quads without a cell in common
+ * then do not touch either, as two sheets of surface on both sides of one layer of samples would. `parted` tells which were moved (1).
  */
-function partCells(field: SparseField, { positions: p, cell }: DualMesh, lattice: number): Uint8Array {
-  const moved = new Uint8Array(cell.length)
+function cellParting(field: SparseField, { positions: p, cell }: DualMesh, lattice: number): { part: (v: number) => void; parted: Uint8Array } {
+  const parted = new Uint8Array(cell.length)
   const h = field.voxel
+  const { origin } = field
   const [wide, high, deep] = field.tiles.map((n) => 8 * n)
   const crossed = new Uint8Array(TILE * field.count)
   for (let v = 0; v < cell.length; v++) crossed[cell[v]] = 1
   const has = (x: number, y: number, z: number): boolean =>
     x >= 0 && y >= 0 && z >= 0 && x < wide && y < high && z < deep && crossed[field.indexOf(x, y, z)] === 1
+  let slot = -1
+  let corner: readonly number[] = []
+  const at = [0, 0, 0]
   const by = [0, 0, 0]
   const into = [0, 0, 0]
-  for (let v = 0; v < cell.length; v++) {
+  const part = (v: number): void => {
     const c = cell[v]
-    const corner = field.cornerOf(c >> 9)
-    const at = [corner[0] + (c & 7), corner[1] + ((c >> 3) & 7), corner[2] + ((c >> 6) & 7)]
+    // vertices of one tile follow each other
+    if (c >> 9 !== slot) corner = field.cornerOf((slot = c >> 9))
     let upon = false
     for (let k = 0; k < 3; k++) {
-      const low = field.origin[k] + at[k] * h
+      at[k] = corner[k] + ((c >> (3 * k)) & 7)
+      const low = origin[k] + at[k] * h
       by[k] = p[3 * v + k] <= low ? -1 : p[3 * v + k] >= low + h ? 1 : 0
       if (by[k] !== 0) upon = true
     }
-    if (!upon) continue
+    if (!upon) return
     into.fill(0)
     // beyond each side, edge or corner that it lies upon
     for (let some = 1; some < 8; some++) {
-      const [dx, dy, dz] = [some & 1 ? by[0] : 0, some & 2 ? by[1] : 0, some & 4 ? by[2] : 0]
+      const dx = some & 1 ? by[0] : 0
+      const dy = some & 2 ? by[1] : 0
+      const dz = some & 4 ? by[2] : 0
       if ((some & 1 && dx === 0) || (some & 2 && dy === 0) || (some & 4 && dz === 0)) continue
       if (!has(at[0] + dx, at[1] + dy, at[2] + dz)) continue
       if (dx !== 0) into[0] = dx
@@ -185,11 +191,11 @@ function partCells(field: SparseField, { positions: p, cell }: DualMesh, lattice
     }
     for (let k = 0; k < 3; k++) {
       if (into[k] === 0) continue
-      p[3 * v + k] = field.origin[k] + (at[k] + (into[k] > 0 ? 1 : 0)) * h - into[k] * lattice
-      moved[v] = 1
+      p[3 * v + k] = origin[k] + (at[k] + (into[k] > 0 ? 1 : 0)) * h - into[k] * lattice
+      parted[v] = 1
     }
   }
-  return moved
+  return { part, parted }
 }
 
 /**

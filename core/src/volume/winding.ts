@@ -201,14 +201,11 @@ const LEAST = 1e-30
 
 /** Whether a sample upon the surface has one outside beside it. Where it has none, solids touch there, or nearly: the room between them is none. */
 function besideOutside(field: SparseField, p: number): boolean {
-  const [x, y, z] = field.cornerOf(Math.floor(p / TILE))
-  const at = [x + (p & 7), y + ((p >> 3) & 7), z + ((p >> 6) & 7)]
-  for (let axis = 0; axis < 3; axis++)
-    for (const by of [-1, 1]) {
-      const [i, j, k] = at.map((v, n) => (n === axis ? v + by : v))
-      if (i < 0 || j < 0 || k < 0 || i >= 8 * field.tiles[0] || j >= 8 * field.tiles[1] || k >= 8 * field.tiles[2]) return true
-      const q = field.indexOf(i, j, k)
-      if (q >= 0 ? field.distance[q] > 0 : field.directory[(i >> 3) + field.tiles[0] * ((j >> 3) + field.tiles[1] * (k >> 3))] !== INSIDE) return true
-    }
+  const corner = field.cornerOf(p >> 9)
+  const x = corner[0] + (p & 7)
+  const y = corner[1] + ((p >> 3) & 7)
+  const z = corner[2] + ((p >> 6) & 7)
+  for (let by = -1; by <= 1; by += 2)
+    if (field.distanceAt(x + by, y, z) > 0 || field.distanceAt(x, y + by, z) > 0 || field.distanceAt(x, y, z + by) > 0) return true
   return false
 }
