@@ -1,3 +1,4 @@
+import { oppositesOf } from '../check/edges'
 import type { SoundTriangles } from '../check/sound-triangles'
 import { INSIDE, NONE } from '../solid/labels'
 import { split } from '../solid/operations'
@@ -27,6 +28,15 @@ export function asFragment(solid: Solid, cell: number, known: SoundTriangles): F
   const wall = new Int32Array(surface.length)
   for (let t = 0; t < wall.length; t++) wall[t] = ofRow[surface[t]]
   return { solid, cell, wall, known }
+}
+
+const opposites = new WeakMap<Solid, Int32Array>()
+
+/** What oppositesOf tells of a solid, found once for as long as it is the same. */
+export function oppositesIn(solid: Solid): Int32Array {
+  let known = opposites.get(solid)
+  if (!known) opposites.set(solid, (known = oppositesOf(solid.indices)))
+  return known
 }
 
 /** Connected bodies of a solid, hollows with the body they lie in. */

@@ -5,7 +5,7 @@ import { SoundTriangles } from '../check/sound-triangles'
 import { gather, joinSolids } from '../solid/operations'
 import { PairTable } from '../solid/pair-table'
 import type { Solid } from '../solid/solid'
-import { type Fragment, wallPlaces } from './fragment'
+import { type Fragment, oppositesIn, wallPlaces } from './fragment'
 import { volumeOf } from '../solid/volume'
 
 interface Merged {
@@ -52,8 +52,13 @@ export function mergedTo(fragments: readonly Fragment[], most: number): Merged {
 /** How often pieces are grouped anew because some would touch themselves. */
 const REGROUPED = 12
 
-const isSound = ({ solid, known }: Fragment): boolean =>
-  checkMesh(solid, { deep: false }).sound && crossingPairs(solid.positions, solid.indices, 1, { owners: known.ownersIn(solid) }).length === 0
+const isSound = ({ solid, known }: Fragment): boolean => {
+  const opposite = oppositesIn(solid)
+  return (
+    checkMesh(solid, { deep: false, opposite }).sound &&
+    crossingPairs(solid.positions, solid.indices, 1, { owners: known.ownersIn(solid), opposite }).length === 0
+  )
+}
 
 /** Pieces that go together, and how they came to. */
 interface Group {

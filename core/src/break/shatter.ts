@@ -1,4 +1,5 @@
-import { checkMesh } from '../check/check'
+import { checkMesh, weldByPosition } from '../check/check'
+import { crossingPairs } from '../check/crossings'
 import { SoundTriangles } from '../check/sound-triangles'
 import { withKernelSolids } from '../join/bridge'
 import { attributesOf } from '../join/join'
@@ -10,7 +11,7 @@ import { gather, split } from '../solid/operations'
 import { type Solid, solidBounds, vertexCount, withParts } from '../solid/solid'
 import { type Cells, cellsOfCourses, cellsOfSites } from './cells'
 import { type Avoided, chipped } from './chip'
-import { asFragment, BREAK, connectedSolids, type Fragment, WALL } from './fragment'
+import { asFragment, BREAK, connectedSolids, type Fragment, oppositesIn, WALL } from './fragment'
 import { type Fitted, fitTogether } from './fit'
 import { mergedTo } from './merge'
 import { placesInside } from './samples'
@@ -89,7 +90,7 @@ export async function shatterSolid(solid: Solid, breaking: Breaking, breathe: ()
     const { shards, merged, checked } = mergedTo(made.fragments, cracks.pieces)
     const unsound = shards
       .filter((shard) => !checked.has(shard))
-      .map(({ solid: shard }) => checkMesh(shard, { deep: false }))
+      .map(({ solid: shard }) => checkMesh(shard, { deep: false, opposite: oppositesIn(shard) }))
       .find(({ sound }) => !sound)
     if (unsound) {
       failure = { ok: false, why: 'unsound', places: unsound.findings[0].places }
@@ -178,6 +179,34 @@ function cellSolids(mesh: WallMesh, lattice: number): { readonly solid: (cell: n
     boxes.set(box, 6 * cell)
   }
   return { solid, boxes }
+}
+
+/** Whether all of a cell lies on one side of one of its walls, and places on the other: then they have nothing in common, whatever shapes they are of. */
+function partedByWall({ positions: p, indices, wall, ofCell }: WallMesh, cell: number, places: Float64Array): boolean {
+  const walls = new Set<number>()
+  for (const signed of ofCell[cell]) {
+    const t = Math.abs(signed) - 1
+    // the first triangle of each tells which way it faces
+    if (walls.has(wall[t])) continue
+    walls.add(wall[t])
+    const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
+    const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]]
+    const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]]
+    const turn = Math.sign(signed)
+    const [nx, ny, nz] = [turn * (uy * vz - uz * vy), turn * (uz * vx - ux * vz), turn * (ux * vy - uy * vx)]
+    let most = -Infinity
+    for (const other of ofCell[cell])
+      for (let h = 3 * (Math.abs(other) - 1), k = 0; k < 3; k++) {
+        const v = 3 * indices[h + k]
+        most = Math.max(most, nx * p[v] + ny * p[v + 1] + nz * p[v + 2])
+      }
+    // rounding is far below this
+    most += 1e-9 * (Math.abs(most) + 1)
+    let beyond = true
+    for (let i = 0; i < places.length && beyond; i += 3) beyond = nx * places[i] + ny * places[i + 1] + nz * places[i + 2] > most
+    if (beyond) return true
+  }
+  return false
 }
 
 /** How often pieces are mended and fitted in turn. */
@@ -299,17 +328,20 @@ async function fragmentsOf(whole: Solid, mesh: WallMesh, breathe: () => Promise<
   const boxes = pieces.map(({ positions }) => solidBounds(positions))
   const found: Fragment[][] = pieces.map(() => [])
   await breathe()
-  withKernelSolids(attributesOf(pieces), (kernel) => {
+  const attributes = attributesOf(pieces)
+  withKernelSolids([], (kernel) => {
     const bodies = pieces.map((piece) => ({ body: kernel.put(piece, { everySide: true }), known: new SoundTriangles([piece]) }))
     for (let cell = 0; cell < mesh.cells.count; cell++) {
-      const meets = [...boxes.keys()].filter((i) =>
-        [0, 1, 2].every((k) => boxes[i][k] <= cells.boxes[6 * cell + 3 + k] && boxes[i][k + 3] >= cells.boxes[6 * cell + k]),
+      const meets = [...boxes.keys()].filter(
+        (i) =>
+          [0, 1, 2].every((k) => boxes[i][k] <= cells.boxes[6 * cell + 3 + k] && boxes[i][k + 3] >= cells.boxes[6 * cell + k]) &&
+          !partedByWall(mesh, cell, pieces[i].positions),
       )
       if (meets.length === 0) continue
       const cutter = kernel.put(cells.solid(cell), { everySide: true })
       for (const i of meets) {
         const { body, known } = bodies[i]
-        const solid = kernel.common(body, cutter, (inner, common) => (common.isEmpty() ? undefined : inner.takeRounded(common, lattice)))
+        const solid = kernel.common(body, cutter, (inner, common) => (common.isEmpty() ? undefined : inner.takeByPlace(common, lattice, attributes)))
         if (!solid) continue
         for (const connected of connectedSolids({ ...solid, letters: whole.letters })) found[i].push(asFragment(connected, cell, known))
       }
@@ -318,8 +350,16 @@ async function fragmentsOf(whole: Solid, mesh: WallMesh, breathe: () => Promise<
   return found.flat()
 }
 
+/** Whether rounding has spoilt nothing: no two vertices lie at one place and nothing crosses. Most often so, and then nothing has to be copied to be mended. */
+function isWhole({ solid, known }: Fragment): boolean {
+  const { positions, indices } = solid
+  if (weldByPosition({ positions, indices: [] }).positions.length < positions.length) return false
+  return crossingPairs(positions, indices, 1, { owners: known.ownersIn(solid), opposite: oppositesIn(solid) }).length === 0
+}
+
 /** A piece with what rounding has spoilt mended; with the same solid where there is nothing to mend. */
 function mendedFragment(fragment: Fragment): { readonly sound: true; readonly fragment: Fragment } | Extract<Sound, { sound: false }> {
+  if (isWhole(fragment)) return { sound: true, fragment: { ...fragment, known: new SoundTriangles([fragment.solid]) } }
   const { solid, mended } = mendedSolid(fragment.solid, fragment.known)
   if (!mended.sound) return { sound: false, places: mended.places }
   const known = new SoundTriangles([solid])

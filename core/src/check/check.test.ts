@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { boxMesh, together } from '../../test/helpers'
 import { checkMesh } from './check'
 import { crossingPairs } from './crossings'
+import { oppositesOf } from './edges'
 import { SoundTriangles } from './sound-triangles'
 import { buildBoxTree, forEachMeetingPair } from './tree'
 import { trianglesCross } from './triangles'
@@ -49,6 +50,54 @@ describe('checkMesh', () => {
   it('finds an edge with four faces and a point where sheets touch', () => {
     expect(codes(together(boxMesh(0, 0, 0, 1, 1, 1), boxMesh(1, 1, 0, 2, 2, 1)))).toContain('overused')
     expect(codes(together(boxMesh(0, 0, 0, 1, 1, 1), boxMesh(1, 1, 1, 2, 2, 2)))).toContain('pinched')
+  })
+
+  it('finds the same with what lies across each side given, whatever is left out, turned over or put in twice', () => {
+    let unsound = 0
+    fc.assert(
+      fc.property(
+        fc.array(fc.record({ at: fc.nat(11), how: fc.constantFrom('without', 'turned', 'twice', 'flat') }), { maxLength: 3 }),
+        fc.boolean(),
+        (changes, apart) => {
+          const box = boxMesh(0, 0, 0, 1, 2, 3)
+          const triangles = Array.from({ length: 12 }, (_, t) => Array.from(box.indices.slice(3 * t, 3 * t + 3)))
+          for (const { at, how } of changes) {
+            const t = at % triangles.length
+            const [a, b, c] = triangles[t]
+            if (how === 'without') triangles.splice(t, 1)
+            else if (how === 'turned') triangles[t] = [c, b, a]
+            else triangles.push(how === 'twice' ? [a, b, c] : [a, a, b])
+          }
+          const indices = Uint32Array.from(triangles.flat())
+          // or with corners of their own, which lie at the same places
+          const mesh = apart
+            ? { positions: Array.from(indices).flatMap((v) => Array.from(box.positions.slice(3 * v, 3 * v + 3))), indices: indices.map((_, i) => i) }
+            : { positions: box.positions, indices }
+          const report = checkMesh(mesh, { deep: false })
+          if (!report.sound) unsound++
+          expect(checkMesh(mesh, { deep: false, opposite: oppositesOf(mesh.indices) })).toEqual(report)
+          // the edges by another way: how often each is run along
+          const runs = new Map<string, [number, number]>()
+          for (const [a, b, c] of triangles)
+            if (a !== b && b !== c && a !== c)
+              for (const [u, v] of [
+                [a, b],
+                [b, c],
+                [c, a],
+              ]) {
+                const run = runs.get(`${Math.min(u, v)} ${Math.max(u, v)}`) ?? [0, 0]
+                run[u < v ? 0 : 1]++
+                runs.set(`${Math.min(u, v)} ${Math.max(u, v)}`, run)
+              }
+          const counted = { open: 0, flipped: 0, overused: 0 }
+          for (const [forth, back] of runs.values())
+            if (forth !== 1 || back !== 1) counted[forth + back === 1 ? 'open' : forth + back === 2 ? 'flipped' : 'overused']++
+          for (const code of ['open', 'flipped', 'overused'] as const)
+            expect(report.findings.find((found) => found.code === code)?.count ?? 0).toBe(counted[code])
+        },
+      ),
+    )
+    expect(unsound).toBeGreaterThan(20)
   })
 
   it('finds nothing in an empty mesh but its emptiness, and names what is not a number', () => {

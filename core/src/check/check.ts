@@ -1,5 +1,5 @@
 import { crossingPairs } from './crossings'
-import { edgesOf, oppositesOf } from './edges'
+import { type Edges, edgesOf, oppositesOf } from './edges'
 import { pointHash } from './point-hash'
 
 export type FindingCode = 'empty' | 'not-a-number' | 'degenerate' | 'open' | 'overused' | 'flipped' | 'pinched' | 'inside-out' | 'crossing'
@@ -54,10 +54,10 @@ const MESSAGES: Record<FindingCode, string> = {
 
 /**
  * Whether a mesh is the surface of a solid, and its measures. Knows nothing of the kernels it checks: vertices are
- * identified by position, bit for bit, before anything is counted. `deep: false` leaves out self-crossings.
+ * identified by position, bit for bit, before anything is counted. `deep: false` leaves out self-crossings; `opposite`, as oppositesOf has it, is found where it is not given.
  * Never throws; input is not changed.
  */
-export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): CheckReport {
+export function checkMesh(input: CheckInput, options: { deep?: boolean; opposite?: Int32Array } = {}): CheckReport {
   const { positions, indices } = weldByPosition(input)
   const vertices = positions.length / 3
   const triangles = indices.length / 3
@@ -79,11 +79,11 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
   if (triangles === 0) fault('empty', 0, 0, 0)
   if (!finite) fault('not-a-number', 0, 0, 0)
   // each edge must be run along once each way
-  const edges = edgesOf(indices, vertices)
-  const forth = new Int32Array(edges.count)
-  const back = new Int32Array(edges.count)
-  /** a half-edge of each */
-  const one = new Int32Array(edges.count)
+  const given = positions.length === input.positions.length ? options.opposite : undefined
+  const edges = given ? undefined : edgesOf(indices, vertices)
+  const opposite = given ?? oppositesOf(indices, edges)
+  let paired = true
+  for (let h = 0; h < opposite.length && paired; h++) paired = opposite[h] >= 0 && opposite[opposite[h]] === h
   let volume = 0
   let area = 0
   for (let t = 0; t < triangles; t++) {
@@ -91,12 +91,6 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
     if (a === b || b === c || a === c) {
       fault('degenerate', ...at(a))
       continue
-    }
-    for (let h = 3 * t; h < 3 * t + 3; h++) {
-      const e = edges.edge[h]
-      one[e] = h
-      if (indices[h] < indices[after(h)]) forth[e]++
-      else back[e]++
     }
     const ux = positions[3 * b] - positions[3 * a]
     const uy = positions[3 * b + 1] - positions[3 * a + 1]
@@ -110,14 +104,9 @@ export function checkMesh(input: CheckInput, options: { deep?: boolean } = {}): 
     area += Math.sqrt(nx * nx + ny * ny + nz * nz) / 2
     volume += (positions[3 * a] * nx + positions[3 * a + 1] * ny + positions[3 * a + 2] * nz) / 6
   }
-  for (let e = 0; e < edges.count; e++) {
-    if (forth[e] === 1 && back[e] === 1) continue
-    const count = forth[e] + back[e]
-    if (count === 0) continue
-    const place = middle(indices[one[e]], indices[after(one[e])])
-    fault(count === 1 ? 'open' : count === 2 ? 'flipped' : 'overused', ...place)
-  }
-  const opposite = oppositesOf(indices, edges)
+  if (!paired)
+    for (const { count, at: h } of oddEdges(indices, edges ?? edgesOf(indices, vertices)))
+      fault(count === 1 ? 'open' : count === 2 ? 'flipped' : 'overused', ...middle(indices[h], indices[after(h)]))
   if (faults.size === 0) for (const v of pinchedVertices(indices, vertices, opposite)) fault('pinched', ...at(v))
   const parts = countParts(indices, vertices)
   if (faults.size === 0 && volume <= 0) fault('inside-out', ...at(0))
@@ -230,6 +219,25 @@ export function weldByPosition({ positions, indices }: CheckInput): { positions:
   const welded = new Uint32Array(indices.length)
   for (let i = 0; i < welded.length; i++) welded[i] = number[indices[i]]
   return { positions: kept.slice(0, 3 * used), indices: welded }
+}
+
+/** Edges that triangles of three corners do not run along once each way: how many run along each, and a half-edge of it. */
+function oddEdges(indices: Uint32Array, { edge, count }: Edges): { count: number; at: number }[] {
+  const forth = new Int32Array(count)
+  const back = new Int32Array(count)
+  const one = new Int32Array(count)
+  for (let t = 0; t < indices.length; t += 3) {
+    const [a, b, c] = [indices[t], indices[t + 1], indices[t + 2]]
+    if (a === b || b === c || a === c) continue
+    for (let h = t; h < t + 3; h++) {
+      one[edge[h]] = h
+      if (indices[h] < indices[after(h)]) forth[edge[h]]++
+      else back[edge[h]]++
+    }
+  }
+  const odd: { count: number; at: number }[] = []
+  for (let e = 0; e < count; e++) if ((forth[e] !== 1 || back[e] !== 1) && forth[e] + back[e] > 0) odd.push({ count: forth[e] + back[e], at: one[e] })
+  return odd
 }
 
 /** The half-edge that follows in the same triangle. */

@@ -7,6 +7,7 @@ import { joinNames, type Names } from '../solid/operations'
 import { attributeOf } from '../solid/shading'
 import { type Solid, triangleCount, vertexCount, withParts } from '../solid/solid'
 import { longer } from '../solid/vertex-table'
+import { attributesByPlace, unit } from './attributes-by-place'
 import { type Box, type LooseMesh, type Mended, mendRounded, REMOVED } from './mend'
 
 export type { Manifold }
@@ -35,6 +36,8 @@ export function withKernelSolids<R>(attributes: readonly AttributeName[], work: 
 interface Source {
   readonly names: Names
   readonly ids: ReadonlyMap<number, number>
+  /** what was put in, but for bodies of the kernel's own */
+  readonly solid?: Solid
 }
 
 export class KernelSolids {
@@ -57,7 +60,7 @@ export class KernelSolids {
     const { Manifold, Mesh } = manifold()
     const rows = rowCount(solid.labels)
     const first = Manifold.reserveIDs(Math.max(1, rows))
-    const source: Source = { names: solid, ids: new Map(Array.from({ length: rows }, (_, row) => [first + row, row])) }
+    const source: Source = { names: solid, ids: new Map(Array.from({ length: rows }, (_, row) => [first + row, row])), solid }
     this.sources.push(source)
     const triangles = triangleCount(solid)
     // runs of one label, by counting
@@ -77,7 +80,7 @@ export class KernelSolids {
       mergeToVert: corners.mergeTo,
       runIndex: Uint32Array.from([...used.map((row) => 3 * from[row]), 3 * triangles]),
       runOriginalID: Uint32Array.from(used, (row) => first + row),
-      ...(everySide ? { faceID: Uint32Array.from({ length: triangles }, (_, t) => t) } : {}),
+      ...(everySide ? { faceID: order } : {}),
     })
     // marks the first channels as normals, which the kernel then turns over where it cuts
     if (this.attributes[0] && ATTRIBUTES[this.attributes[0]].turns) (mesh as unknown as { runFlags: Uint8Array }).runFlags = new Uint8Array(used.length).fill(2)
@@ -148,6 +151,31 @@ export class KernelSolids {
     return withParts(this.gathered(loose, properties, stride, names, lattice))
   }
 
+  /**
+   * The same with the attributes named, which the kernel need not carry along: they are read by place in the triangles of what was put in, which must have kept every side, and
+   * are not turned over; a result that a body was taken off from is not to be taken so.
+   */
+  takeByPlace(body: Manifold, lattice: number, attributes: readonly AttributeName[]): Solid {
+    const { loose, names, mesh } = this.loose(body, lattice)
+    const stretches = Array.from(mesh.runOriginalID, (id, run) => {
+      const solid = this.sources.find(({ ids }) => ids.has(id))?.solid
+      if (!solid) throw new Error('a body that was not put in')
+      return { solid, from: mesh.runIndex[run] / 3, to: mesh.runIndex[run + 1] / 3 }
+    })
+    const positions = loose.positions.slice(0, 3 * loose.vertices)
+    const indices = Uint32Array.from(loose.indices)
+    return withParts({
+      kind: 'solid',
+      positions,
+      indices,
+      surface: loose.surface,
+      ...names,
+      labels: withLabel(names.labels, 'part', () => 0),
+      attributes: attributesByPlace(attributes, positions, indices, stretches, mesh.faceID),
+      lattice,
+    })
+  }
+
   private loose(body: Manifold, lattice: number) {
     const mesh = body.getMesh()
     const { vertProperties: properties, numProp: stride, triVerts, runIndex, runOriginalID, mergeFromVert, mergeToVert } = mesh
@@ -170,7 +198,7 @@ export class KernelSolids {
     for (let i = 0; i < triVerts.length; i++) indices[i] = number(triVerts[i])
     const surface = new Uint32Array(triVerts.length / 3)
     for (let run = 0; run < runOriginalID.length; run++) surface.fill(rowOf(runOriginalID[run]), runIndex[run] / 3, runIndex[run + 1] / 3)
-    return { loose: { positions, indices, corners: triVerts.slice(), surface, vertices }, properties, stride, names }
+    return { loose: { positions, indices, corners: triVerts.slice(), surface, vertices }, properties, stride, names, mesh }
   }
 
   /** What is left of a mesh that was mended, with the vertices it uses. */
@@ -303,9 +331,4 @@ export class KernelSolids {
 function sameChannels(properties: Float32Array, at: number, here: Float32Array): boolean {
   for (let k = 0; k < here.length; k++) if (Math.abs(properties[at + k] - here[k]) > 1e-5) return false
   return true
-}
-
-function unit(array: AttributeArray, at: number): void {
-  const size = Math.sqrt(array[at] ** 2 + array[at + 1] ** 2 + array[at + 2] ** 2)
-  if (size > 0) for (let k = 0; k < 3; k++) array[at + k] /= size
 }
