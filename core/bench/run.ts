@@ -1,21 +1,9 @@
 /**
- * Benchmarks: ratios against three's ExtrudeGeometry in the same process, and of incremental against whole work. Prints,
- * asserts nothing. Run on a quiet machine: npm run bench
+ * Benchmarks: ratios against well-known packages and bare kernels in the same process, and of incremental against whole work. Prints, asserts nothing. Each subject has a process of its
+ * own, so that what one leaves behind in the engine colours no other. Run on a quiet machine: npm run bench, or npm run bench -- break joins
  */
-import { ExtrudeGeometry, Path as ThreePath, Shape } from 'three'
-import { assetSource, findFont } from '../cli/io'
-import { SHIPPED_FACES } from '../fonts/catalogue'
-import { checkMesh } from '../src/check/check'
-import type { RouteStep } from '../src/document/schema'
-import { Memo } from '../src/cache/memo'
-import { evaluateRoute } from '../src/evaluate/route'
-import { FontFace } from '../src/font/face'
-import { loadManifold } from '../src/kernel/manifold'
-import { scaling } from '../src/outline/affine'
-import { transformPath } from '../src/outline/path'
-import { doubleArea, type PolygonSet, regionPolygons, winding } from '../src/outline/polygon'
-import { extrudePolygons } from '../src/solid/extrude'
-import { cutProfile, shippedProfile } from '../src/solid/profile'
+import { spawnSync } from 'node:child_process'
+import { benchBevel } from './bevel'
 import { benchBreak } from './break'
 import { benchDeform } from './deform'
 import { benchJoins } from './joins'
@@ -24,118 +12,29 @@ import { benchOutlines } from './outlines'
 import { benchPhysics } from './physics'
 import { benchRepeat } from './repeat'
 import { benchSetting } from './setting'
-import { median, timed } from './timing'
 import { benchVolume } from './volume'
 
-/** The same polygons for three: every outer ring a Shape with the holes that lie in it. */
-function threeShapes(set: PolygonSet): Shape[] {
-  const points = (xy: Float64Array) => Array.from({ length: xy.length / 2 }, (_, i) => ({ x: xy[2 * i], y: xy[2 * i + 1] }))
-  const trace = <T extends ThreePath>(path: T, xy: Float64Array): T => {
-    points(xy).forEach((p, i) => (i === 0 ? path.moveTo(p.x, p.y) : path.lineTo(p.x, p.y)))
-    path.closePath()
-    return path
-  }
-  const holes = set.rings.filter((r) => doubleArea(r.xy) < 0)
-  return set.rings
-    .filter((r) => doubleArea(r.xy) > 0)
-    .map((outer) => {
-      const shape = trace(new Shape(), outer.xy)
-      shape.holes = holes.filter((h) => winding([outer], h.xy[0], h.xy[1]) !== 0).map((h) => trace(new ThreePath(), h.xy))
-      return shape
-    })
+const SUBJECTS: Record<string, () => Promise<void>> = {
+  bevel: benchBevel,
+  setting: benchSetting,
+  outlines: benchOutlines,
+  joins: benchJoins,
+  volume: benchVolume,
+  deform: benchDeform,
+  repeat: benchRepeat,
+  motion: benchMotion,
+  break: benchBreak,
+  physics: benchPhysics,
 }
 
-const threeExtrude = (set: PolygonSet, edge: number, segments = 1): ExtrudeGeometry =>
-  new ExtrudeGeometry(threeShapes(set), {
-    depth: 10,
-    bevelEnabled: true,
-    bevelThickness: edge,
-    bevelSize: edge,
-    bevelOffset: -edge,
-    bevelSegments: segments,
-    curveSegments: 1,
-  })
-
-await loadManifold()
-console.log('per glyph, 40 mm capitals, the same profile in front and behind, same polygons to both (median of all glyphs)')
-console.log('edge mm, pieces | Kelvar ms | three ms | ratio | sound: Kelvar | three')
-const glyphs: PolygonSet[] = []
-for (const shipped of SHIPPED_FACES) {
-  const face = await FontFace.open(findFont(shipped.id).bytes, shipped.sha256)
-  const s = 40 / face.capHeight
-  for (const character of 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789&@') {
-    const [shaped] = face.shape(character, { rightToLeft: false, features: {} })
-    const paths = face.outline(shaped.glyph).map((path) => transformPath(path, scaling(s)))
-    if (shaped.glyph !== 0 && paths.length > 0) glyphs.push(regionPolygons({ members: [{ letter: 0, paths }] }, 0.02, 2 ** -14))
+const asked = process.argv.slice(2)
+const unknown = asked.filter((name) => !(name in SUBJECTS))
+if (unknown.length > 0) {
+  console.error(`There is no subject ${unknown.join(', ')}: ask for ${Object.keys(SUBJECTS).join(', ')}.`)
+  process.exitCode = 2
+} else if (asked.length === 1) await SUBJECTS[asked[0]]()
+else
+  for (const name of asked.length > 0 ? asked : Object.keys(SUBJECTS)) {
+    const { status } = spawnSync(process.execPath, [...process.execArgv, process.argv[1], name], { stdio: 'inherit' })
+    if (status !== 0) process.exitCode = 1
   }
-}
-for (const [name, edge] of [
-  ['chamfer', 0.5],
-  ['chamfer', 1],
-  ['chamfer', 2],
-  ['chamfer', 4],
-  ['ogee', 1.5],
-] as const) {
-  const profile = shippedProfile(name, edge, edge)
-  // three gets as many bevel segments as the profile has pieces
-  const segments = cutProfile(profile, 0.02, 2 ** -14).strips.length
-  const ours: number[] = []
-  const theirs: number[] = []
-  let oursSound = 0
-  let theirsSound = 0
-  for (const set of glyphs) {
-    let solid: ReturnType<typeof extrudePolygons>['solid'] | undefined
-    let geometry: ExtrudeGeometry | undefined
-    ours.push(timed(() => (solid = extrudePolygons(set, { depth: 10 + 2 * edge, front: profile, back: profile, tolerance: 0.02 }).solid)))
-    theirs.push(timed(() => (geometry = threeExtrude(set, edge, segments))))
-    if (solid && checkMesh(solid).sound) oursSound++
-    const positions = (geometry as ExtrudeGeometry).getAttribute('position').array
-    if (checkMesh({ positions, indices: Array.from({ length: positions.length / 3 }, (_, i) => i) }).sound) theirsSound++
-  }
-  const percent = (n: number) => `${((100 * n) / glyphs.length).toFixed(1)} %`
-  console.log(
-    `${name} ${edge}, ${segments} | ${median(ours).toFixed(2)} | ${median(theirs).toFixed(2)} | ${(median(ours) / median(theirs)).toFixed(1)} | ${percent(oursSound)} | ${percent(theirsSound)}`,
-  )
-}
-
-const font = findFont('abril-fatface')
-const assets = assetSource()
-const route = (text: string): RouteStep[] => [
-  { id: 'lettering-1', kind: 'lettering', on: true, params: { text, font: { sha256: font.sha256, name: font.name } } },
-  { id: 'extrude-1', kind: 'extrude', on: true, params: { front: { profile: 'ogee', inset: 1.5, height: 1.5 } } },
-]
-const whole: number[] = []
-const added: number[] = []
-const known: number[] = []
-const three: number[] = []
-const face = await assets.font(font.sha256)
-for (let round = 0; round < 12; round++) {
-  whole.push((await evaluateRoute(route('TernQuayFish'), { assets })).ms)
-  const memo = new Memo()
-  await evaluateRoute(route('TernQuayFis'), { assets, memo })
-  added.push((await evaluateRoute(route('TernQuayFish'), { assets, memo })).ms)
-  known.push((await evaluateRoute(route('TernQuayFise'), { assets, memo })).ms)
-  three.push(
-    timed(() => {
-      for (const g of face.shape('TernQuayFish', { rightToLeft: false, features: {} })) {
-        const paths = face.outline(g.glyph).map((path) => transformPath(path, scaling(40 / face.capHeight)))
-        threeExtrude(regionPolygons({ members: [{ letter: 0, paths }] }, 0.02, 2 ** -14), 1.5)
-      }
-    }),
-  )
-}
-console.log('\n12-letter word, ogee edge (median)')
-console.log(`from nothing: ${median(whole).toFixed(0)} ms, ${(median(whole) / median(three)).toFixed(1)} × three's with one bevel segment`)
-console.log(`one new letter typed: ${median(added).toFixed(1)} ms, 1/${(median(whole) / median(added)).toFixed(0)} of it`)
-console.log(`one known letter typed: ${median(known).toFixed(1)} ms, 1/${(median(whole) / median(known)).toFixed(0)} of it`)
-await benchSetting()
-console.log()
-await benchOutlines()
-console.log()
-await benchJoins()
-await benchVolume()
-await benchDeform()
-await benchRepeat()
-await benchMotion()
-await benchBreak()
-await benchPhysics()

@@ -49,8 +49,8 @@ const FEWEST_PLACES = 3000
 const TRIES = 6
 /** Where chips have broken off rough faces, so many of the walls fit exactly at least. */
 const NEARLY_ALL = 0.85
-/** What is rough takes long: it is made smoother instead each time. */
-const ROUGH_TRIES = [1, 0.7, 0.4, 0.15]
+/** What is rough takes long: once more elsewhere on the lattice, and then it is made smoother each time. */
+const ROUGH_TRIES = [1, 1, 0.7, 0.4, 0.15]
 
 /**
  * Breaks a solid to pieces along walls that neighbours have in common. Every piece is one connected, certified solid on the solid's own lattice; break faces are of the
@@ -64,9 +64,8 @@ export async function shatterSolid(solid: Solid, breaking: Breaking, breathe: ()
   let best: Extract<Shattered, { ok: true }> | undefined
   /** where chips were too much */
   const avoid: Avoided[] = []
-  const tries = breaking.roughness ? ROUGH_TRIES.length : TRIES
-  for (let round = 0; round < tries; round++) {
-    const rough = breaking.roughness ? ROUGH_TRIES[round] : 1
+  const tries = breaking.roughness ? ROUGH_TRIES : Array<number>(TRIES).fill(1)
+  for (const [round, rough] of tries.entries()) {
     const mesh = wallsFor(
       solid,
       samples,
@@ -98,8 +97,9 @@ export async function shatterSolid(solid: Solid, breaking: Breaking, breathe: ()
     }
     const solids = shards.map(finished)
     const shattered: Shattered = { ok: true, shards: solids, merged, rough, fitting: made.fitting, walls: made.walls }
-    // what is rough takes long, and a face that fits to a hundredth of a millimetre is no fault
-    if (made.fitting === made.walls || (breaking.roughness && (made.settled || (breaking.chips && made.fitting > NEARLY_ALL * made.walls)))) return shattered
+    // where chips are off what is rough, a face that fits to a hundredth of a millimetre is no fault
+    const near = breaking.roughness && breaking.chips && (made.settled || made.fitting > NEARLY_ALL * made.walls)
+    if (made.fitting === made.walls || near) return shattered
     if (!best || best.fitting / best.walls < made.fitting / made.walls) best = shattered
   }
   return best ?? failure

@@ -18,7 +18,7 @@ const NAMES: Record<Params['pattern'], string> = {
 export const shatter = defineStep(
   {
     kind: 'shatter',
-    version: 2,
+    version: 3,
     family: 'Break',
     title: 'Shatter',
     summary: 'Breaks a solid to pieces that fit each other exactly; what broke is a surface of its own.',
