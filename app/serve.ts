@@ -3,6 +3,7 @@ import { join } from 'node:path'
 import { parseArgs } from 'node:util'
 import next from 'next'
 import { atTheDoor } from './src/server/door'
+import { looksInQuiet } from './src/server/first-looks/in-quiet'
 import { staticFiles } from './src/server/static-files'
 
 /** Serves the built application on loopback. Every request passes the door first; the rest is Next.js. */
@@ -25,8 +26,11 @@ async function unlessThere(id: string, response: ServerResponse): Promise<void> 
   response.writeHead = ((status: number, ...of: unknown[]) => writeHead(status === 200 ? 404 : status, ...of)) as typeof response.writeHead
 }
 
+const looks = looksInQuiet()
+
 const server = createServer(async (request, response) => {
   const { method, url } = request
+  looks.asked(method ?? '')
   const away = atTheDoor({ method, url, host: request.headers.host })
   if (!away) {
     if (fromBuild(request, response)) return

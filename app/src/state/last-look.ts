@@ -1,14 +1,11 @@
 import { createStore, del, entries, get, set } from 'idb-keyval'
-import { flattened, meshBytes, shownTriangles } from '@/workers/view-mesh'
-import { flatKey, type Look, lookAddress, packLook, readLook, unpackLook } from './look'
+import { meshBytes, shownTriangles } from '@/workers/view-mesh'
+import { type Look, lookAddress, lookOf, MOST_LOOK_SENT, MOST_LOOK_TRIANGLES, packLook, readLook, unpackLook } from './look'
 
 /** Larger meshes are not kept: reading them would take as long as making them. */
 const MOST_BYTES = 24 * 1024 * 1024
-const MOST_TRIANGLES = 600_000
 /** Pieces that are remembered. */
 const MOST_LOOKS = 24
-/** Larger ones do not go to the library, for browsers that have not seen the piece. */
-const MOST_SENT = 6 * 1024 * 1024
 
 const store = () => createStore('kelvar-looks', 'looks')
 const nameOf = (project: string, piece: string) => `${project}/${piece}`
@@ -32,16 +29,15 @@ export async function lastLook(project: string, piece: string): Promise<Look | u
 
 /** Remembers how a piece looks, here and in the library; of too many the oldest are forgotten. */
 export async function rememberLook(project: string, piece: string, shown: Look): Promise<void> {
-  // copies are remembered as they look, and materials without their pictures; under a key of its own, so that all is sent when it is made
-  if (shownTriangles(shown.mesh) > MOST_TRIANGLES) return
-  const look = shown.mesh.copies || shown.mesh.pictureUv ? { key: flatKey(shown.key), mesh: flattened(shown.mesh) } : shown
+  if (shownTriangles(shown.mesh) > MOST_LOOK_TRIANGLES) return
+  const look = lookOf(shown)
   const size = meshBytes(look.mesh)
   if (size > MOST_BYTES) return
   const name = nameOf(project, piece)
   await set(name, { ...look, at: Date.now() }, store())
   const all = (await entries<string, { at?: number }>(store())).sort(([, a], [, b]) => (b.at ?? 0) - (a.at ?? 0))
   for (const [old] of all.slice(MOST_LOOKS)) await del(old, store())
-  if (size > MOST_SENT || known.get(name) === look.key) return
+  if (size > MOST_LOOK_SENT || known.get(name) === look.key) return
   known.set(name, look.key)
   const response = await fetch(lookAddress(project, piece), { method: 'PUT', body: packLook(look) as BodyInit }).catch(() => undefined)
   // the server may be away: the next time it stands it is sent again

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { ViewMesh } from '@/workers/view-mesh'
+import { flattened, type ViewMesh } from '../workers/view-mesh'
 
 /** What a piece last looked like: the mesh and the content key it is of. */
 export interface Look {
@@ -9,6 +9,14 @@ export interface Look {
 
 /** The key of a look in which copies are triangles of their own: what is made is sent once more, as copies. */
 export const flatKey = (key: string): string => `${key} flat`
+
+/** Larger meshes are not kept as looks: showing them would take as long as making them. */
+export const MOST_LOOK_TRIANGLES = 600_000
+/** Larger looks do not go to the library, for browsers that have not seen the piece. */
+export const MOST_LOOK_SENT = 6 * 1024 * 1024
+
+/** What a piece's mesh is remembered as: copies as they look, and materials without their pictures; under a key of its own then, so that all is sent when it is made. */
+export const lookOf = ({ key, mesh }: Look): Look => (mesh.copies || mesh.pictureUv ? { key: flatKey(key), mesh: flattened(mesh) } : { key, mesh })
 
 /** Where the library keeps the look of a piece. */
 export const lookAddress = (project: string, piece: string): string => `/api/projects/${project}/looks/${encodeURIComponent(piece)}`
