@@ -15,11 +15,11 @@ export async function findLook(em: EntityManager, project: string, piece: string
   return row?.bytes
 }
 
-/** Projects whose first piece nobody has seen yet, the latest first, but for those given. */
+/** Projects of which nobody has seen a piece yet, the latest first, but for those given. */
 export async function withoutLook(em: EntityManager, but: readonly string[], most: number): Promise<string[]> {
   const rows = await em.getConnection().execute<{ id: string }[]>(
     `select id from project where removed_at is null and id::text not in (select jsonb_array_elements_text(?::jsonb))
-        and not exists (select 1 from look where project_id = project.id and piece = document->'pieces'->0->>'id')
+        and not exists (select 1 from look where project_id = project.id)
       order by updated_at desc limit ?`,
     [JSON.stringify(but), most],
   )
