@@ -1,6 +1,7 @@
 import { evaluateRoute } from '@kelvar/core/evaluate/route'
 import { type Assembly, assemblyBounds, assemblyTriangles, bakedAssembly } from '@kelvar/core/solid/assembly'
 import { describe, expect, it } from 'vitest'
+import { surfaceMaterials } from '../src/features/view/scene'
 import { packLook, unpackLook } from '../src/state/look'
 import { flattened, meshTriangles, shownTriangles, valueMesh, valueSurfaces, viewMesh } from '../src/workers/view-mesh'
 
@@ -82,5 +83,26 @@ describe('copies for the view', () => {
     for (let i = 0; i < flat.normals.length; i += 300) expect(Math.hypot(flat.normals[i], flat.normals[i + 1], flat.normals[i + 2]) / 32767).toBeCloseTo(1, 2)
     expect(flat.shape).not.toBe(valueMesh(value).shape)
     expect(unpackLook(packLook({ key: 'k', mesh: flat }))?.mesh.indices).toEqual(flat.indices)
+  })
+
+  it('of shards say so, also as they are remembered: what they are inside is drawn a little before the rest, and of other copies it is not', async () => {
+    const broken = valueMesh(await made(BALL, step('shatter', { pieces: 5 })))
+    const remembered = unpackLook(packLook({ key: 'x', mesh: flattened(broken) }))?.mesh
+    const drawn = [...(broken.copies ?? []).map(({ mesh }) => mesh), ...(remembered ? [remembered] : [])]
+    expect(drawn.length).toBe(6)
+    for (const mesh of drawn) {
+      expect(mesh.shards).toBe(true)
+      const offsets = surfaceMaterials(mesh).map(({ polygonOffset, polygonOffsetFactor }) => (polygonOffset ? polygonOffsetFactor : 0))
+      mesh.surfaces.forEach(({ group }, i) => expect(offsets[i] < 0).toBe(group === 'inside'))
+      expect(mesh.surfaces.some(({ group }) => group === 'inside')).toBe(true)
+    }
+    const row = valueMesh(await made(BALL, step('row', {})))
+    expect(row.shards).toBeUndefined()
+    const [unit] = row.copies ?? []
+    expect(
+      surfaceMaterials({ ...unit.mesh, surfaces: unit.mesh.surfaces.map((surface) => ({ ...surface, group: 'inside' })) }).some(
+        ({ polygonOffset }) => polygonOffset,
+      ),
+    ).toBe(false)
   })
 })

@@ -124,7 +124,7 @@ describe('a new project', () => {
     await keep(second.id, 'words-1', 'three')
     expect(await looks(first.id)).toEqual({ 'words-1': 'one', other: 'two' })
     const [piece] = document.pieces
-    const other = await createProject(library.orm.em.fork(), { ...document, pieces: [{ ...piece, name: 'Of another name' }] })
+    const other = await createProject(library.orm.em.fork(), { ...document, pieces: [{ ...piece, name: `Of another name, ${randomUUID()}` }] })
     expect(await looks(other.id)).toEqual({})
   })
 })

@@ -27,6 +27,7 @@ const plain = {
   shape: z.string().max(1000),
   surfaces: z.array(z.object({ group, name: z.string(), material, start: z.number(), count: z.number() })).max(10_000),
   box: z.tuple([z.number(), z.number(), z.number(), z.number(), z.number(), z.number()]),
+  shards: z.boolean().optional(),
 }
 const look = z.object({
   key: z.string().max(1000),
@@ -53,8 +54,8 @@ const head = z.object({ key: look.shape.key, ...plain, vertices: z.number().int(
 
 /** A look as bytes: the length of a JSON head, the head, and its arrays one behind another, each from a multiple of four bytes. Little endian. */
 export function packLook({ key, mesh }: Look): Uint8Array {
-  const { shape, surfaces, box, positions, normals, indices, letters } = mesh
-  const text = JSON.stringify({ key, shape, surfaces, box, vertices: positions.length / 3, triangles: letters.length })
+  const { shape, surfaces, box, shards, positions, normals, indices, letters } = mesh
+  const text = JSON.stringify({ key, shape, surfaces, box, shards, vertices: positions.length / 3, triangles: letters.length })
   const headed = new TextEncoder().encode(text)
   const arrays = [positions, indices, letters, normals]
   const start = 4 + 4 * Math.ceil(headed.length / 4)

@@ -32,6 +32,7 @@ export async function lighterMesh(mesh: ViewMesh, triangles: number): Promise<Vi
     letters: new Int32Array(indices.length / 3).fill(-1),
     surfaces,
     box: mesh.box,
+    ...(mesh.shards ? { shards: true } : {}),
     ...(mesh.copies ? { copies: mesh.copies, texts: mesh.texts } : {}),
   }
 }

@@ -53,6 +53,8 @@ export interface ViewMesh {
   readonly pictureUv?: Float32Array
   /** how strongly a step acts at each vertex, of 255; only where a mask is to be shown */
   readonly weights?: Uint8Array
+  /** made of shards, which may touch: where their inside ends at the outside of others there are cracks */
+  readonly shards?: boolean
   /** [minX, minY, minZ, maxX, maxY, maxZ] mm */
   readonly box: readonly [number, number, number, number, number, number]
 }
@@ -228,9 +230,10 @@ export function valueSurfaces(value: Solid | Assembly): { shape: string; surface
 /** New arrays for the view, of copies one mesh each. */
 export function valueMesh(value: Solid | Assembly): ViewMesh {
   if (value.kind === 'solid') return viewMesh(value)
-  const { matrix, copy, letter, spot } = value.placements
+  const { matrix, copy, letter, spot, shard } = value.placements
   const { body, copies } = partsOf(value)
-  const own = viewMesh(body)
+  const told = shard.some((number) => number !== NONE) ? { shards: true } : {}
+  const own = { ...viewMesh(body), ...told }
   return {
     ...own,
     own: own.shape,
@@ -244,7 +247,7 @@ export function valueMesh(value: Solid | Assembly): ViewMesh {
         matrices[16 * i + 15] = 1
       })
       return {
-        mesh: viewMesh(solid),
+        mesh: { ...viewMesh(solid), ...told },
         matrices,
         numbers: Int32Array.from(entries, (entry) => copy[entry]),
         letters: Int32Array.from(entries, (entry) => letter[entry]),
