@@ -86,7 +86,7 @@ describe('looks made in quiet', () => {
     const made = {
       through: [] as string[][],
       hear: (report: Report) => hears.get('message')?.(report),
-      gone: () => hears.get('exit')?.({ more: false }),
+      gone: () => hears.get('exit')?.({ made: false, more: false }),
       killed: false,
     }
     makers.push(made)
@@ -119,19 +119,20 @@ describe('looks made in quiet', () => {
     expect(makers[0].through.length).toBe(1)
     makers[0].hear({ begun: 'one' })
     looks.asked('GET')
-    makers[0].hear({ more: true })
+    makers[0].hear({ made: false, more: true })
     vi.advanceTimersByTime(500)
     expect(makers[0].through.length).toBe(1)
     vi.advanceTimersByTime(700)
     expect(makers[0].through).toEqual([[], ['one']])
     makers[0].hear({ begun: 'two' })
-    makers[0].hear({ more: false })
+    // it has its look, and need not be left out
+    makers[0].hear({ made: true, more: false })
     looks.asked('GET')
     vi.advanceTimersByTime(10_000)
     expect(makers[0].through.length).toBe(2)
     looks.asked('PUT')
     vi.advanceTimersByTime(2000)
-    expect(makers[0].through).toEqual([[], ['one'], ['one', 'two']])
+    expect(makers[0].through).toEqual([[], ['one'], ['one']])
   })
 
   it('give up what takes too long or too much, and let the maker go when it has had nothing to do', () => {
@@ -143,6 +144,7 @@ describe('looks made in quiet', () => {
     expect(makers.map(({ killed }) => killed)).toEqual([true, false])
     // that of the old one is not heard any more
     makers[0].gone()
+    makers[0].hear({ made: true, more: true })
     expect(makers[1].through).toEqual([['endless']])
     makers[1].hear({ begun: 'large' })
     makers[1].gone()
@@ -151,7 +153,7 @@ describe('looks made in quiet', () => {
     looks.asked('POST')
     vi.advanceTimersByTime(2000)
     expect(makers[2].through).toEqual([['endless', 'large']])
-    makers[2].hear({ more: false })
+    makers[2].hear({ made: false, more: false })
     vi.advanceTimersByTime(4 * 60_000)
     expect(makers[2].killed).toBe(false)
     vi.advanceTimersByTime(2 * 60_000)

@@ -49,7 +49,7 @@ const FEWEST_PLACES = 3000
 const TRIES = 6
 /** Where chips have broken off rough faces, so many of the walls fit exactly at least. */
 const NEARLY_ALL = 0.85
-/** What is rough takes long: once more elsewhere on the lattice, and then it is made smoother each time. */
+/** What is rough takes long: once more elsewhere on the lattice, where it did not fit, and then it is made smoother each time. */
 const ROUGH_TRIES = [1, 1, 0.7, 0.4, 0.15]
 
 /**
@@ -65,7 +65,10 @@ export async function shatterSolid(solid: Solid, breaking: Breaking, breathe: ()
   /** where chips were too much */
   const avoid: Avoided[] = []
   const tries = breaking.roughness ? ROUGH_TRIES : Array<number>(TRIES).fill(1)
+  /** as rough as this it was not sound, nor would it be elsewhere */
+  let unsoundAt = Infinity
   for (const [round, rough] of tries.entries()) {
+    if (breaking.roughness && rough === unsoundAt) continue
     const mesh = wallsFor(
       solid,
       samples,
@@ -83,6 +86,7 @@ export async function shatterSolid(solid: Solid, breaking: Breaking, breathe: ()
     const made = soundTogether(fragments, mesh.cells)
     if (!made.sound) {
       failure = { ok: false, why: 'unsound', places: made.places }
+      unsoundAt = rough
       avoid.push(...made.places.map((at) => ({ at, within: 2 * (1 + round) })))
       continue
     }
@@ -181,9 +185,10 @@ function cellSolids(mesh: WallMesh, lattice: number): { readonly solid: (cell: n
   return { solid, boxes }
 }
 
-/** Whether all of a cell lies on one side of one of its walls, and places on the other: then they have nothing in common, whatever shapes they are of. */
-function partedByWall({ positions: p, indices, wall, ofCell }: WallMesh, cell: number, places: Float64Array): boolean {
+/** Along the walls of a cell what it reaches to: x, y, z and how far, four a wall. What lies beyond one of them has nothing in common with it, whatever shapes both are of. */
+function reachesOf({ positions: p, indices, wall, ofCell }: WallMesh, cell: number): number[] {
   const walls = new Set<number>()
+  const out: number[] = []
   for (const signed of ofCell[cell]) {
     const t = Math.abs(signed) - 1
     // the first triangle of each tells which way it faces
@@ -201,10 +206,18 @@ function partedByWall({ positions: p, indices, wall, ofCell }: WallMesh, cell: n
         most = Math.max(most, nx * p[v] + ny * p[v + 1] + nz * p[v + 2])
       }
     // rounding is far below this
-    most += 1e-9 * (Math.abs(most) + 1)
-    let beyond = true
-    for (let i = 0; i < places.length && beyond; i += 3) beyond = nx * places[i] + ny * places[i + 1] + nz * places[i + 2] > most
-    if (beyond) return true
+    out.push(nx, ny, nz, most + 1e-9 * (Math.abs(most) + 1))
+  }
+  return out
+}
+
+/** Whether all places lie beyond one of the reaches. */
+function isBeyond(places: Float64Array, reaches: readonly number[]): boolean {
+  for (let r = 0; r < reaches.length; r += 4) {
+    const [nx, ny, nz, most] = [reaches[r], reaches[r + 1], reaches[r + 2], reaches[r + 3]]
+    let i = 0
+    while (i < places.length && nx * places[i] + ny * places[i + 1] + nz * places[i + 2] > most) i += 3
+    if (i === places.length) return true
   }
   return false
 }
@@ -332,11 +345,12 @@ async function fragmentsOf(whole: Solid, mesh: WallMesh, breathe: () => Promise<
   withKernelSolids([], (kernel) => {
     const bodies = pieces.map((piece) => ({ body: kernel.put(piece, { everySide: true }), known: new SoundTriangles([piece]) }))
     for (let cell = 0; cell < mesh.cells.count; cell++) {
-      const meets = [...boxes.keys()].filter(
-        (i) =>
-          [0, 1, 2].every((k) => boxes[i][k] <= cells.boxes[6 * cell + 3 + k] && boxes[i][k + 3] >= cells.boxes[6 * cell + k]) &&
-          !partedByWall(mesh, cell, pieces[i].positions),
+      const near = [...boxes.keys()].filter((i) =>
+        [0, 1, 2].every((k) => boxes[i][k] <= cells.boxes[6 * cell + 3 + k] && boxes[i][k + 3] >= cells.boxes[6 * cell + k]),
       )
+      if (near.length === 0) continue
+      const reaches = reachesOf(mesh, cell)
+      const meets = near.filter((i) => !isBeyond(pieces[i].positions, reaches))
       if (meets.length === 0) continue
       const cutter = kernel.put(cells.solid(cell), { everySide: true })
       for (const i of meets) {

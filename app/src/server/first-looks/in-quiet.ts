@@ -9,13 +9,13 @@ const LIMITS = { ms: 60_000, megabytes: 2000 }
 /** The maker goes when it has had nothing to do for so long, ms. */
 const IDLE = 5 * 60_000
 
-/** What the maker tells: which project it has begun, or that it is through with it and whether there are more. */
-export type Report = { readonly begun: string } | { readonly more: boolean }
+/** What the maker tells: which project it has begun, or that it is through with it, whether it has a look now and whether there are more. */
+export type Report = { readonly begun: string } | { readonly made: boolean; readonly more: boolean }
 
 /** The process that makes looks, as far as it is used, so that another may stand in for it. */
 export interface Maker {
-  /** with the projects that it has been through */
-  send(through: readonly string[]): unknown
+  /** with the projects that cannot be made */
+  send(without: readonly string[]): unknown
   on(event: 'message', hears: (report: Report) => void): unknown
   on(event: 'exit' | 'error', hears: () => void): unknown
   kill(signal: 'SIGKILL'): unknown
@@ -42,7 +42,8 @@ export function looksInQuiet(begin: () => Maker = forked): { readonly asked: (me
   let [last, worked, wanted] = [Date.now(), Date.now(), true]
   let maker: Maker | undefined
   let busy: NodeJS.Timeout | undefined
-  const through: string[] = []
+  /** those that have been begun and have no look: the last one perhaps not yet */
+  const without: string[] = []
   const rest = (more: boolean) => {
     clearTimeout(busy)
     busy = undefined
@@ -57,8 +58,14 @@ export function looksInQuiet(begin: () => Maker = forked): { readonly asked: (me
   const started = (): Maker => {
     const made = begin()
     made.on('message', (report) => {
-      if ('begun' in report) through.push(report.begun)
-      else rest(report.more)
+      // what one that was given up has told before it went
+      if (maker !== made) return
+      if ('begun' in report) {
+        without.push(report.begun)
+        return
+      }
+      if (report.made) without.pop()
+      rest(report.more)
     })
     // it took too much memory, or does not start
     for (const event of ['exit', 'error'] as const)
@@ -80,7 +87,7 @@ export function looksInQuiet(begin: () => Maker = forked): { readonly asked: (me
     }, LIMITS.ms)
     busy.unref()
     maker ??= started()
-    maker.send(through)
+    maker.send(without)
   }, LOOK_AGAIN)
   timer.unref()
   return {

@@ -1,7 +1,6 @@
-import { FontFace, loadHarfBuzz } from '@kelvar/core/font/face'
+import { FontFace } from '@kelvar/core/font/face'
 import { readPicture } from '@kelvar/core/format/picture'
 import { evaluateRoute } from '@kelvar/core/evaluate/route'
-import { loadManifold } from '@kelvar/core/kernel/manifold'
 import { readDocument } from '@kelvar/core/project/read'
 import { type AssetSource, MissingAssetError } from '@kelvar/core/steps/step'
 import { readWebp } from '@kelvar/core/webp-on-node'
@@ -41,7 +40,6 @@ export async function makeFirstLook(em: EntityManager, project: string): Promise
   const first = read?.ok ? read.document.pieces[0] : undefined
   const work = read?.ok && first ? workOf(read.document, first.id) : undefined
   if (!work) return false
-  await Promise.all([loadHarfBuzz(), loadManifold()])
   const { piece, route, others, place, tracks, rate } = work
   const { value, key, complete } = await evaluateRoute(route, { assets: libraryAssets(em), piece, pieces: others, place, tracks, rate })
   if (!complete || !value || !key || value.kind === 'outline') return false
