@@ -15,8 +15,9 @@ function supervised(patience?: number): Supervisor<MakerApi> {
     patience,
     // what fields of the page ask at once would take the machine from the first frame
     after: looked ? machineFree : undefined,
-    begin: async (api) => {
-      const port = results.connect()
+    begin: async (api, left) => {
+      const { port, gone } = results.connect()
+      void left.then(gone)
       await api.begin(transfer(port, [port]))
     },
     onAfresh: (why) => {

@@ -32,7 +32,8 @@ import { workerAssets } from './assets'
 import { workerBakes } from './bakes'
 import type { MakerApi, OutlineDrawing, RouteNews, StepNews, Work } from './messages'
 import { lighterMesh } from './reduced-mesh'
-import { inSharedMemory, SharedMemory, type SharedResult } from './shared-results'
+import { inSharedMemory, MadeElsewhere, SharedMemory, type SharedNews } from './shared-results'
+import { WorkerThreads } from './threads'
 import { bodyOf, inMaterials, meshBuffers, meshTriangles, valueMesh, valueSurfaces, type ViewMesh, viewMesh } from './view-mesh'
 import { buildTree, treeBuffers } from './view-tree'
 import { written } from './writing'
@@ -44,6 +45,8 @@ const assets = workerAssets()
 /** what other workers have made lies in it */
 const memory = new SharedMemory()
 let results: MessagePort | undefined
+const threads = new WorkerThreads()
+const elsewhere = new MadeElsewhere((news) => results?.postMessage(news))
 
 /** What the page is told of a step besides: an outline's picture and layers. */
 interface Note {
@@ -69,6 +72,8 @@ const evaluate = ({ piece, route, others, place, tracks, rate, moment, project }
   evaluateRoute(route, {
     assets,
     bakes: workerBakes(project),
+    threads,
+    elsewhere,
     memo,
     frames,
     piece,
@@ -160,7 +165,10 @@ const TURNED = 32_000
 const api: MakerApi = {
   begin(port) {
     results = port
-    port.onmessage = ({ data }: MessageEvent<SharedResult>) => memo.put(resultKey(data.key), memory.adopted(data).outcome)
+    port.onmessage = ({ data }: MessageEvent<SharedNews>) => {
+      if ('key' in data) memo.put(resultKey(data.key), memory.adopted(data).outcome)
+      else elsewhere.hear(data)
+    }
   },
 
   stop(job) {

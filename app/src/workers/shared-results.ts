@@ -1,4 +1,5 @@
 import { Memo } from '@kelvar/core/cache/memo'
+import type { Elsewhere } from '@kelvar/core/evaluate/route'
 import type { StepOutcome } from '@kelvar/core/steps/step'
 
 /** A result on its way between workers. */
@@ -7,6 +8,46 @@ export interface SharedResult {
   readonly outcome: StepOutcome
   /** the shared memory it lies in, by name: a thread gets a new object for the same memory with every message */
   readonly memory: readonly (readonly [name: string, memory: SharedArrayBuffer])[]
+}
+
+/** What goes between workers: a result, or that one of them has begun to make what has this key, or has ended doing so. */
+export type SharedNews = SharedResult | { readonly begun: string } | { readonly ended: string }
+
+/** In a worker: what the other workers are making just now. */
+export class MadeElsewhere implements Elsewhere {
+  /** how many make it, and who waits for them here */
+  private readonly making = new Map<string, { count: number; readonly done: Promise<void>; readonly tell: () => void }>()
+
+  constructor(private readonly send: (news: SharedNews) => void) {}
+
+  awaited(key: string): Promise<void> | undefined {
+    return this.making.get(key)?.done
+  }
+
+  begin(key: string): () => void {
+    this.send({ begun: key })
+    return () => this.send({ ended: key })
+  }
+
+  /** Takes in what another worker has begun or ended. */
+  hear(news: Exclude<SharedNews, SharedResult>): void {
+    if ('begun' in news) {
+      const there = this.making.get(news.begun)
+      if (there) there.count++
+      else {
+        let tell = () => {}
+        const done = new Promise<void>((resolve) => {
+          tell = resolve
+        })
+        this.making.set(news.begun, { count: 1, done, tell })
+      }
+      return
+    }
+    const there = this.making.get(news.ended)
+    if (!there || --there.count > 0) return
+    this.making.delete(news.ended)
+    there.tell()
+  }
 }
 
 /** The shared memory a thread knows, so that what is of several results is held, and counted, once. */
@@ -65,17 +106,37 @@ export class SharedResults {
   private readonly kept = new Map<string, SharedResult>()
   private readonly bound = new Memo(SHARED_BOUND)
   private readonly memory = new SharedMemory()
-  private readonly ports = new Set<MessagePort>()
+  /** the lines to workers, and what each of them is making */
+  private readonly ports = new Map<MessagePort, string[]>()
 
-  /** The end of a line for a new worker, over which it first gets all there is. */
-  connect(): MessagePort {
+  /** A line to a new worker, over which it first gets all there is, and what the others are making. Its other end is for the worker; what is given back with it is to be called when that is gone. */
+  connect(): { readonly port: MessagePort; readonly gone: () => void } {
     const { port1, port2 } = new MessageChannel()
     for (const result of this.kept.values()) if (this.bound.peek(result.key)) port1.postMessage(result)
-    port1.onmessage = ({ data }: MessageEvent<SharedResult>) => this.take(data, port1)
-    this.ports.add(port1)
-    // a worker that was ended has nobody at the other end
-    port1.addEventListener('close', () => this.ports.delete(port1))
-    return port2
+    for (const making of this.ports.values()) for (const begun of making) port1.postMessage({ begun } satisfies SharedNews)
+    port1.onmessage = ({ data }: MessageEvent<SharedNews>) => this.hear(data, port1)
+    this.ports.set(port1, [])
+    const gone = () => {
+      const making = this.ports.get(port1) ?? []
+      this.ports.delete(port1)
+      port1.close()
+      // nobody is to wait for it
+      for (const ended of making) this.send({ ended }, port1)
+    }
+    return { port: port2, gone }
+  }
+
+  private send(news: SharedNews, from: MessagePort): void {
+    for (const port of this.ports.keys()) if (port !== from) port.postMessage(news)
+  }
+
+  private hear(news: SharedNews, from: MessagePort): void {
+    const making = this.ports.get(from)
+    if (!making) return
+    if ('begun' in news) making.push(news.begun)
+    else if ('ended' in news) this.ports.set(from, without(making, news.ended))
+    else return this.take(news, from)
+    this.send(news, from)
   }
 
   private take(received: SharedResult, from: MessagePort): void {
@@ -84,7 +145,7 @@ export class SharedResults {
     this.kept.set(result.key, result)
     // what the bound has dropped is forgotten
     if (this.kept.size > 2 * this.bound.size + 16) for (const key of this.kept.keys()) if (!this.bound.peek(key)) this.kept.delete(key)
-    for (const port of this.ports) if (port !== from) port.postMessage(result)
+    this.send(result, from)
   }
 
   /** Bytes held. */
@@ -92,6 +153,9 @@ export class SharedResults {
     return this.bound.bytes
   }
 }
+
+/** A list without the first of what is there several times. */
+const without = (list: readonly string[], one: string): string[] => list.filter((_, i) => i !== list.indexOf(one))
 
 /** The same result with its large arrays in memory that other threads see as well; as it is where that cannot be had. */
 export function inSharedMemory(outcome: StepOutcome): StepOutcome {

@@ -69,8 +69,8 @@ class Ended extends Error {}
 interface SupervisorOptions<Api> {
   /** no worker is started for what is asked before this resolves */
   readonly after?: Promise<void>
-  /** what a fresh worker is told before anything is asked of it */
-  readonly begin?: (api: Remote<Api>) => Promise<void>
+  /** what a fresh worker is told before anything is asked of it; `gone` resolves when it is not there any more */
+  readonly begin?: (api: Remote<Api>, gone: Promise<void>) => Promise<void>
   /** how long a job whose result is SUPERSEDED may go on before its worker is ended, ms */
   readonly patience?: number
   /** how long a worker may hear nothing in the middle of a job before it is ended and its jobs fail with WorkerDeaf, ms */
@@ -201,7 +201,10 @@ export class Supervisor<Api extends Stoppable> {
     const api = (async () => {
       await worker.ready
       remote = wrap<Api>(worker.endpoint)
-      await this.options.begin?.(remote)
+      await this.options.begin?.(
+        remote,
+        gone.catch(() => {}),
+      )
       return remote
     })()
     api.catch(() => {})

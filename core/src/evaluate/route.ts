@@ -4,6 +4,7 @@ import { type Moment, type ParamsAt, paramsAtMoment, START } from '../document/m
 import type { Piece, Place, RouteStep } from '../document/schema'
 import { TooMuchWork } from '../kernel/work-bound'
 import { bringMaskFiles } from '../steps/shared/mask-files'
+import type { Threads } from '../parallel/share-out'
 import { asOneSolid, type OneSolid } from '../repeat/united'
 import { type Assembly, assemblyTriangles, copiesIn, placedUnits } from '../solid/assembly'
 import { joinPlaced } from '../solid/operations'
@@ -49,10 +50,20 @@ export interface RouteReport {
   readonly kernelLost?: true
 }
 
+/** Others that make results at the same time, each with a memo of its own. */
+export interface Elsewhere {
+  /** Resolves once whoever else is making what has this key has done with it, well or not; undefined where nobody is. */
+  awaited(key: string): Promise<void> | undefined
+  /** Tells the others that it is being made here. What is given back is to be called when that is over, after the result was shared. */
+  begin(key: string): () => void
+}
+
 export interface EvaluateOptions {
   readonly assets: AssetSource
   /** where recordings of simulations are kept between calls */
   readonly bakes?: BakeStore
+  /** other threads that may help */
+  readonly threads?: Threads
   /** kept between calls: step results and whatever steps keep per glyph */
   readonly memo?: Memo
   /** where results go that are others at other moments, with a bound of their own, so that a film does not drive out what stands still */
@@ -62,6 +73,8 @@ export interface EvaluateOptions {
    * Others put what they get into their own memo, under `resultKey`.
    */
   readonly share?: (key: string, outcome: StepOutcome) => StepOutcome
+  /** others that make results at the same time and share them: what one of them is making already is waited for */
+  readonly elsewhere?: Elsewhere
   readonly signal?: AbortSignal
   /** called with the step's id and 0 to 1, rising; while it waits for another piece, that piece's name; and what its work is expected to come to, once that is known */
   readonly onProgress?: (step: string, done: number, of?: string, expected?: string) => void
@@ -123,6 +136,19 @@ export async function evaluateRoute(route: readonly RouteStep[], options: Evalua
     paramsAt: (step) => (options.paramsAt ?? paramsAtMoment)(step, options.moment ?? START),
   })
   return run.report(plan)
+}
+
+/** Waits for something; rejects with the signal's reason as soon as that is given. */
+function orStopped(others: Promise<void>, signal: AbortSignal): Promise<void> {
+  return new Promise((resolve, reject) => {
+    signal.throwIfAborted()
+    const stop = () => reject(signal.reason as Error)
+    signal.addEventListener('abort', stop, { once: true })
+    void others.then(() => {
+      signal.removeEventListener('abort', stop)
+      resolve()
+    })
+  })
 }
 
 type Tell = (step: string, done: number, of?: string, expected?: string) => void
@@ -216,6 +242,25 @@ class Run {
   }
 
   private async make(planned: Planned, signal: AbortSignal, tell: Tell): Promise<StepOutcome> {
+    const { elsewhere } = this.options
+    const key = planned.key as string
+    // outlines are not shared: they take a moment
+    if (!elsewhere || planned.gives === 'outline') return this.makeHere(planned, signal, tell)
+    for (let others = elsewhere.awaited(key); others; others = elsewhere.awaited(key)) {
+      tell(planned.step.id, 0)
+      await orStopped(others, signal)
+      const made = this.storeOf(planned).peek<StepOutcome>(resultKey(key)) ?? this.memo.peek<StepOutcome>(resultKey(key))
+      if (made) return made
+    }
+    const over = elsewhere.begin(key)
+    try {
+      return await this.makeHere(planned, signal, tell)
+    } finally {
+      over()
+    }
+  }
+
+  private async makeHere(planned: Planned, signal: AbortSignal, tell: Tell): Promise<StepOutcome> {
     const key = planned.key as string
     const before = planned.before && (await this.pull(planned.before, signal, tell))
     if (before && !before.ok) return before
@@ -305,6 +350,7 @@ class Run {
       return await kind.evaluate(input, params, {
         assets: this.options.assets,
         bakes: this.options.bakes,
+        threads: this.options.threads,
         memo: this.memo,
         inputs: present,
         placed: standing,

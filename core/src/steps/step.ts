@@ -5,6 +5,7 @@ import type { FontFace } from '../font/face'
 import type { Picture } from '../format/picture'
 import type { Travel } from '../document/travel'
 import type { OverTime } from '../motion/over-time'
+import type { Threads } from '../parallel/share-out'
 import type { Assembly } from '../solid/assembly'
 import type { Matrix } from '../solid/operations'
 import type { Solid } from '../solid/solid'
@@ -124,6 +125,8 @@ export interface StepContext {
   readonly rough?: number
   /** given when the result is not wanted any more: for what takes long in one piece and cannot breathe */
   readonly signal?: AbortSignal
+  /** other threads that tasks may be done in as well (see steps/tasks.ts); none when left out */
+  readonly threads?: Threads
   /** results kept across evaluations, e.g. per glyph */
   readonly memo: Memo
   /** 0 to 1, only rising; with what the work is expected to come to, in words, once that is known and before it is begun */

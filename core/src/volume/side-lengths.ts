@@ -51,7 +51,7 @@ export function trianglesNear({ positions: p, indices }: LabelledMesh, places: r
 }
 
 /** About how many triangles cover a mesh with sides so long: equal ones, whose area is √3/4 of their side squared. */
-export function trianglesFor({ positions: p, indices }: LabelledMesh, lengths: ArrayLike<number>): number {
+export function trianglesFor({ positions: p, indices }: Pick<LabelledMesh, 'positions' | 'indices'>, lengths: ArrayLike<number>): number {
   let sum = 0
   for (let t = 0; t < lengths.length; t++) {
     const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]

@@ -74,7 +74,8 @@ export async function takePicture(
     shown.dispose()
     dispose()
   }
-  copy.getContext('2d')?.putImageData(new ImageData(await pixels, w, h), 0, 0)
+  // kept off the graphics: read from there it would wait for all that they still have to draw
+  copy.getContext('2d', { willReadFrequently: true })?.putImageData(new ImageData(await pixels, w, h), 0, 0)
   return copy.toDataURL('image/png')
 }
 

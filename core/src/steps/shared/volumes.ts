@@ -7,11 +7,13 @@ import { BAND, type Estimate, estimate, MESHED } from '../../volume/estimate'
 import type { SparseField } from '../../volume/field'
 import { labelled, type LabelledMesh } from '../../volume/labelled'
 import { bodiesApart, bodiesMeet, bodyKey } from '../../solid/bodies-apart'
-import { fieldOf, type Meshed, redistanced, solidOfField, type Way } from '../../volume/remesh'
+import { fieldOf, type Meshed, type Way } from '../../volume/remesh'
 import { plain } from '../meta'
 import { failed, type StepContext, type StepIssue, type StepOutcome } from '../step'
 import type { Value } from '../value'
+import { eachMade } from './each-made'
 import { solidOf } from './joining'
+import { meshedField, remeshBody } from './remeshed-body'
 
 export interface VoxelParams {
   readonly fit: 'piece' | 'given'
@@ -92,7 +94,7 @@ interface VolumeStep {
   readonly field?: (work: VolumeWork) => Promise<SparseField>
   /** changes the field */
   readonly change?: (field: SparseField, work: VolumeWork) => Promise<SparseField>
-  /** bodies that lie apart do not change each other: each is done by itself, and kept as long as it is the same */
+  /** bodies that lie apart do not change each other: each is done by itself, and kept as long as it is the same; for what makes no field of its own and changes none */
   readonly byBodies?: boolean
   /** lost or joined parts are meant */
   readonly partsMayChange?: boolean
@@ -150,7 +152,7 @@ export async function throughVolume(input: Value | undefined, context: StepConte
   let meshed: Meshed
   try {
     const bodies = step.byBodies ? bodiesApart(solid, { voxel, apart: APART * voxel, lattice }) : undefined
-    meshed = (bodies && (await bodyByBody(bodies, work, step, band, lattice))) ?? (await remeshed(work, step, band, lattice))
+    meshed = (bodies && (await bodyByBody(bodies, work, band, lattice))) ?? (await remeshed(work, step, band, lattice))
   } catch (error) {
     if (!(error instanceof RangeError)) throw error
     return failed('too-fine', `Voxels of ${plain(voxel)} mm are too small for a piece of this size.`, 'Give a larger voxel.', 'voxel')
@@ -186,10 +188,7 @@ async function remeshed(work: VolumeWork, step: VolumeStep, band: number, lattic
   context.progress(0.4)
   if (step.change) field = await step.change(field, work)
   context.progress(0.6)
-  const meshed = await solidOfField(field, source, solid, { way: step.way, lattice, breathe })
-  if (meshed.ok || meshed.places.length === 0) return meshed
-  // filters leave distances that are none: right ones again, and what crossed is gone most often
-  return solidOfField(await redistanced(field, { band: BAND, breathe }), source, solid, { way: step.way, lattice, breathe })
+  return meshedField(field, source, solid, { way: step.way, lattice, breathe })
 }
 
 /** Bodies nearer than so many voxels are taken as one. */
@@ -199,23 +198,21 @@ const APART = 1
  * Each body through a volume of its own, which it keeps as long as it is the same; a body of which nothing is left is not there. Undefined where two of them
  * have come to lie so near that only a volume of both tells that they do not meet.
  */
-async function bodyByBody(
-  bodies: readonly Placed[],
-  { solid, voxel, way, context }: VolumeWork,
-  step: VolumeStep,
-  band: number,
-  lattice: number,
-): Promise<Meshed | undefined> {
+async function bodyByBody(bodies: readonly Placed[], { solid, voxel, way, context }: VolumeWork, band: number, lattice: number): Promise<Meshed | undefined> {
+  const results = await eachMade(
+    remeshBody,
+    bodies.map((body) => ({
+      key: `remeshed:${way}:${voxel}:${lattice}:${bodyKey(body.solid)}`,
+      data: { solid: body.solid, voxel, band, way, lattice },
+      takes: 1000 * estimate(body.solid, voxel, way, band).seconds,
+    })),
+    context,
+    0.95,
+  )
   const made: Placed[] = []
   let blunted = 0
   for (const [i, body] of bodies.entries()) {
-    const key = `remeshed:${way}:${voxel}:${lattice}:${bodyKey(body.solid)}`
-    let meshed = context.memo.peek<Meshed>(key)
-    if (!meshed) {
-      meshed = await remeshed({ solid: body.solid, source: labelled(body.solid), voxel, way, context: { ...context, progress: () => {} } }, step, band, lattice)
-      context.memo.put(key, meshed)
-    }
-    context.progress(0.05 + (0.9 * (i + 1)) / bodies.length)
+    const meshed = results[i]
     if (meshed.ok) {
       made.push({ ...body, solid: meshed.solid })
       blunted += meshed.blunted

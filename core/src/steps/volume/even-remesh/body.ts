@@ -1,0 +1,66 @@
+import type { Task } from '../../../parallel/share-out'
+import { stoutTriangles } from '../../../solid/flip'
+import type { Solid } from '../../../solid/solid'
+import { evenlyRemeshed } from '../../../volume/even-remesh'
+import { type LabelledMesh, labelled, solidOf as solidOfMesh } from '../../../volume/labelled'
+import { lengthsByBend, trianglesNear } from '../../../volume/side-lengths'
+import { certified, onLattice } from '../../shared/surfaces'
+import type { StepContext } from '../../step'
+
+/** Places, mm. */
+export type Places = readonly (readonly [number, number, number])[]
+
+/** How long sides are to be. */
+export interface SideValues {
+  readonly edge: number
+  readonly fit: 'one' | 'bend'
+  readonly least: number
+  readonly within: number
+  readonly creases: number
+}
+
+/** A solid with even triangles, and where its sides had to be shorter; or where it would pass through itself. */
+export type Remeshed = { readonly ok: true; readonly solid: Solid; readonly shorter: Places } | { readonly ok: false; readonly places: Places }
+
+/** How long sides are to be at each triangle of a mesh, mm. */
+export function lengthsFor(source: LabelledMesh, { edge, fit, least, within, creases }: SideValues): Float32Array {
+  return fit === 'bend' ? lengthsByBend(source, creases, { most: edge, least, within }) : new Float32Array(source.indices.length / 3).fill(edge)
+}
+
+/**
+ * A solid with even triangles, certified. Where it would cross itself its sides are made shorter; where that does not help either, as at the point of a needle, triangles stay
+ * as they were, and more of them until nothing crosses: those of the solid do not.
+ */
+export async function remeshedSolid(solid: Solid, values: SideValues, context: Pick<StepContext, 'breathe' | 'progress'>): Promise<Remeshed> {
+  const source = labelled(stoutTriangles(solid))
+  const { edge, creases } = values
+  let lengths = values.fit === 'bend' ? lengthsFor(source, values) : undefined
+  let kept: Uint8Array | undefined
+  let places: Places = []
+  for (let tried = 0; tried < TRIES; tried++) {
+    const mesh = await evenlyRemeshed(source, edge, creases, () => context.breathe(), { lengths, kept })
+    context.progress(0.3 + (0.6 * (tried + 1)) / TRIES)
+    const result = certified(solidOfMesh({ ...mesh, positions: onLattice(mesh.positions, solid.lattice) }, solid, solid.lattice))
+    if (result.ok) return { ok: true, solid: result.solid, shorter: places }
+    places = [...places, ...result.all]
+    const near = trianglesNear(source, result.all, AROUND * edge)
+    if (tried < HALVINGS) lengths = (lengths ?? lengthsFor(source, values)).map((length, t) => (near[t] ? length / 2 : length))
+    else {
+      const before = kept
+      kept = near.map((is, t) => (before?.[t] || is ? 1 : 0))
+    }
+    await context.breathe()
+  }
+  return { ok: false, places }
+}
+
+/** How often something else is tried where the surface crosses itself, how often that is shorter sides, and how far round about, in sides. */
+const TRIES = 9
+const HALVINGS = 2
+const AROUND = 1.5
+
+/** One body, for other threads. */
+export const remeshBody: Task<{ readonly solid: Solid; readonly values: SideValues }, Remeshed> = {
+  name: 'even-remesh',
+  run: ({ solid, values }, breathe) => remeshedSolid(solid, values, { breathe, progress: () => {} }),
+}
