@@ -1,13 +1,16 @@
 import { deserialize, serialize } from 'node:v8'
-import { describe, expect, it } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
 import { assets, shippedFace } from '../../test/helpers'
 import { Memo } from '../cache/memo'
 import { hashBits } from '../cache/hash'
 import type { RouteStep } from '../document/schema'
 import { evaluateRoute } from '../evaluate/route'
-import type { Thread, Threads } from '../parallel/share-out'
+import type { Task, Thread, Threads } from '../parallel/share-out'
 import type { Solid } from '../solid/solid'
+import { paintRegion } from './form/brush/region'
+import { bodyThroughVolume } from './shared/body-through-volume'
 import { runTask } from './tasks'
+import { remeshBody } from './volume/even-remesh/body'
 
 /** Threads as others are: nothing comes to them or from them but what can be sent. */
 class Sent implements Threads {
@@ -40,8 +43,10 @@ const form = step('extrude', { depth: 8, front: { profile: 'chamfer', inset: 1, 
 const ROUTES: readonly (readonly [string, readonly RouteStep[]])[] = [
   ['even-remesh', [words, form, step('even-remesh', { edge: 0.7 })]],
   ['even-remesh', [words, form, step('even-remesh', { edge: 1.5, fit: 'bend', least: 0.25 })]],
-  ['voxel-remesh', [words, form, step('voxel-remesh', { fit: 'given', voxel: 0.4 })]],
-  ['voxel-remesh', [words, form, step('voxel-remesh', { fit: 'given', voxel: 0.5, way: 'sharp' })]],
+  ['through-volume', [words, form, step('voxel-remesh', { fit: 'given', voxel: 0.4 })]],
+  ['through-volume', [words, form, step('voxel-remesh', { fit: 'given', voxel: 0.5, way: 'sharp' })]],
+  ['through-volume', [words, form, step('soften', { amount: 0.4 })]],
+  ['through-volume', [words, form, step('grow', { how: 'close', by: 0.4 })]],
   ['brush', [words, step('brush', {})]],
   ['brush', [words, step('brush', { drawn: 60 })]],
 ]
@@ -54,6 +59,33 @@ describe('what other threads do', () => {
     expect(new Set(threads.did)).toEqual(new Set([task]))
     expect(alone.steps.map(({ state, issues }) => [state, issues])).toEqual(shared.steps.map(({ state, issues }) => [state, issues]))
     expect(bits(shared.value as Solid)).toEqual(bits(alone.value as Solid))
+  })
+
+  it.each([
+    ['even-remesh', remeshBody, { edge: 1.5 }],
+    ['voxel-remesh', bodyThroughVolume, { fit: 'given', voxel: 0.8 }],
+    ['soften', bodyThroughVolume, { fit: 'given', voxel: 0.8, amount: 0.5 }],
+    ['grow', bodyThroughVolume, { fit: 'given', voxel: 0.8, how: 'open', by: 0.3 }],
+    ['brush', paintRegion, {}],
+  ] as const)('is done anew for the letters that change, and once for those that are alike: %s', async (kind, task, params) => {
+    const made = vi.spyOn(task as Task<unknown, unknown>, 'run')
+    const memo = new Memo()
+    const route = (text: string) => [
+      step('lettering', { text, size: 40, tracking: 100, font: { sha256, name } }),
+      ...(kind === 'brush' ? [] : [form]),
+      step(kind, params),
+    ]
+    try {
+      expect((await evaluateRoute(route('TEN'), { assets, memo })).complete).toBe(true)
+      expect(made).toHaveBeenCalledTimes(3)
+      // the brush paints no two letters of a word alike
+      expect((await evaluateRoute(route('TENT'), { assets, memo })).complete).toBe(true)
+      expect(made).toHaveBeenCalledTimes(kind === 'brush' ? 4 : 3)
+      expect((await evaluateRoute(route('TELT'), { assets, memo })).complete).toBe(true)
+      expect(made).toHaveBeenCalledTimes(kind === 'brush' ? 5 : 4)
+    } finally {
+      made.mockRestore()
+    }
   })
 
   it('is known by name only', async () => {

@@ -4,7 +4,7 @@ import type { Task } from '../parallel/share-out'
 const TASKS: Readonly<Record<string, () => Promise<Task<never, unknown>>>> = {
   brush: async () => (await import('./form/brush/region')).paintRegion,
   'even-remesh': async () => (await import('./volume/even-remesh/body')).remeshBody,
-  'voxel-remesh': async () => (await import('./shared/remeshed-body')).remeshBody,
+  'through-volume': async () => (await import('./shared/body-through-volume')).bodyThroughVolume,
 }
 
 /** Does a task by its name, in one go. Throws where there is none of that name, and what the task throws. */

@@ -1,3 +1,4 @@
+import { hashJson } from '../../cache/hash'
 import { rayLength } from '../../check/rays'
 import { buildBoxTree } from '../../check/tree'
 import { latticeFor } from '../../outline/lattice'
@@ -13,7 +14,7 @@ import { failed, type StepContext, type StepIssue, type StepOutcome } from '../s
 import type { Value } from '../value'
 import { eachMade } from './each-made'
 import { solidOf } from './joining'
-import { meshedField, remeshBody } from './remeshed-body'
+import { type BodyChange, bodyThroughVolume, meshedField } from './body-through-volume'
 
 export interface VoxelParams {
   readonly fit: 'piece' | 'given'
@@ -94,12 +95,15 @@ interface VolumeStep {
   readonly field?: (work: VolumeWork) => Promise<SparseField>
   /** changes the field */
   readonly change?: (field: SparseField, work: VolumeWork) => Promise<SparseField>
-  /** bodies that lie apart do not change each other: each is done by itself, and kept as long as it is the same; for what makes no field of its own and changes none */
-  readonly byBodies?: boolean
+  /**
+   * Bodies that lie so far apart, mm, do not change each other: each is done by itself, and kept as long as it is the same. `change` is then what is done to
+   * each, the same as the step's own does. Undefined where all must be done together.
+   */
+  readonly byBodies?: (voxel: number) => { readonly apart: number; readonly change?: BodyChange } | undefined
   /** lost or joined parts are meant */
   readonly partsMayChange?: boolean
-  /** what is said beside the rest */
-  readonly more?: (solid: Solid, work: VolumeWork) => StepIssue[]
+  /** what is said beside the rest; `shift` is how far bodies that were done by themselves were moved at most, mm */
+  readonly more?: (work: VolumeWork, shift: number) => StepIssue[]
 }
 
 /** What is only a first sight has voxels of at most so much of the thinner strokes, so that these do not break up. */
@@ -150,9 +154,13 @@ export async function throughVolume(input: Value | undefined, context: StepConte
   const source = labelled(solid)
   const work: VolumeWork = { solid, source, voxel, way: step.way, context }
   let meshed: Meshed
+  let shift = 0
   try {
-    const bodies = step.byBodies ? bodiesApart(solid, { voxel, apart: APART * voxel, lattice }) : undefined
-    meshed = (bodies && (await bodyByBody(bodies, work, band, lattice))) ?? (await remeshed(work, step, band, lattice))
+    const alone = step.byBodies?.(voxel)
+    const bodies = alone && bodiesApart(solid, { voxel, apart: alone.apart, lattice })
+    const each = bodies && (await bodyByBody(bodies, work, { band, lattice, change: alone.change }))
+    shift = each?.shift ?? 0
+    meshed = each?.meshed ?? (await remeshed(work, step, band, lattice))
   } catch (error) {
     if (!(error instanceof RangeError)) throw error
     return failed('too-fine', `Voxels of ${plain(voxel)} mm are too small for a piece of this size.`, 'Give a larger voxel.', 'voxel')
@@ -171,7 +179,7 @@ export async function throughVolume(input: Value | undefined, context: StepConte
             field: 'voxel',
           },
         }
-  const issues = [...(step.partsMayChange ? [] : partsSaid(solid, meshed.solid, voxel)), ...(step.more?.(meshed.solid, work) ?? [])]
+  const issues = [...(step.partsMayChange ? [] : partsSaid(solid, meshed.solid, voxel)), ...(step.more?.(work, shift) ?? [])]
   return {
     ok: true,
     value: meshed.solid,
@@ -191,36 +199,42 @@ async function remeshed(work: VolumeWork, step: VolumeStep, band: number, lattic
   return meshedField(field, source, solid, { way: step.way, lattice, breathe })
 }
 
-/** Bodies nearer than so many voxels are taken as one. */
-const APART = 1
-
 /**
- * Each body through a volume of its own, which it keeps as long as it is the same; a body of which nothing is left is not there. Undefined where two of them
- * have come to lie so near that only a volume of both tells that they do not meet.
+ * Each body through a volume of its own, which it keeps as long as it is the same; a body of which nothing is left is not there. `shift` is the most of what they were moved
+ * by, mm. Undefined where two of them have come to lie so near that only a volume of both tells that they do not meet.
  */
-async function bodyByBody(bodies: readonly Placed[], { solid, voxel, way, context }: VolumeWork, band: number, lattice: number): Promise<Meshed | undefined> {
+async function bodyByBody(
+  bodies: readonly Placed[],
+  { solid, voxel, way, context }: VolumeWork,
+  { band, lattice, change }: { readonly band: number; readonly lattice: number; readonly change?: BodyChange },
+): Promise<{ readonly meshed: Meshed; readonly shift: number } | undefined> {
   const results = await eachMade(
-    remeshBody,
+    bodyThroughVolume,
     bodies.map((body) => ({
-      key: `remeshed:${way}:${voxel}:${lattice}:${bodyKey(body.solid)}`,
-      data: { solid: body.solid, voxel, band, way, lattice },
-      takes: 1000 * estimate(body.solid, voxel, way, band).seconds,
+      key: `remeshed:${way}:${voxel}:${lattice}:${band}:${change ? hashJson(change) : ''}:${bodyKey(body.solid)}`,
+      data: { solid: body.solid, voxel, band, way, lattice, ...(change ? { change } : {}) },
+      takes: 1000 * estimate(body.solid, voxel, way, band).seconds * (change ? CHANGED : 1),
     })),
     context,
     0.95,
   )
   const made: Placed[] = []
-  let blunted = 0
+  let [blunted, most] = [0, 0]
   for (const [i, body] of bodies.entries()) {
-    const meshed = results[i]
+    const { meshed, shift } = results[i]
+    if (Math.abs(shift) > Math.abs(most)) most = shift
     if (meshed.ok) {
       made.push({ ...body, solid: meshed.solid })
       blunted += meshed.blunted
-    } else if (meshed.places.length > 0) return { ok: false, places: meshed.places.map(([x, y, z]) => [x + body.dx, y + body.dy, z + body.dz]) }
+    } else if (meshed.places.length > 0)
+      return { meshed: { ok: false, places: meshed.places.map(([x, y, z]) => [x + body.dx, y + body.dy, z + body.dz]) }, shift: most }
   }
-  if (made.length === 0) return { ok: false, places: [] }
-  return bodiesMeet(made) ? undefined : { ok: true, solid: joinPlaced(made, solid.letters, lattice, solid.layers), blunted }
+  if (made.length === 0) return { meshed: { ok: false, places: [] }, shift: most }
+  return bodiesMeet(made) ? undefined : { meshed: { ok: true, solid: joinPlaced(made, solid.letters, lattice, solid.layers), blunted }, shift: most }
 }
+
+/** How many times as long what is changed takes as what only goes there and back, about. */
+const CHANGED = 3
 
 /** Says it when a piece has come into more parts than it had, or fewer: strokes thinner than about two voxels break up or vanish. */
 function partsSaid(before: Solid, after: Solid, voxel: number): StepIssue[] {

@@ -7,7 +7,7 @@ const WORDS = { grow: 'Grown by', shrink: 'Shrunk by', close: 'Gaps closed up to
 export const grow = defineStep(
   {
     kind: 'grow',
-    version: 1,
+    version: 2,
     family: 'Volume',
     title: 'Grow or shrink',
     summary: 'Moves the whole surface out or in, closes gaps, or takes away what is thin.',

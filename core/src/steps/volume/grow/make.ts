@@ -1,8 +1,8 @@
 import { blendedFields, displacedField } from '../../../volume/masked-field'
 import { BAND } from '../../../volume/estimate'
 import { redistanced } from '../../../volume/remesh'
-import { shifted } from '../../../volume/soften'
 import { alsoSaid, maskedInput } from '../../shared/masks'
+import { changedField } from '../../shared/body-through-volume'
 import { throughVolume } from '../../shared/volumes'
 import { type Evaluate, failed } from '../../step'
 import type { growParams } from './schema'
@@ -10,6 +10,7 @@ import type { growParams } from './schema'
 export const evaluate: Evaluate<typeof growParams> = async (input, params, context) => {
   const { how, by } = params
   let beyond = false
+  const out = how === 'grow' || how === 'close'
   const breathe = () => context.breathe()
   const limited = maskedInput(input, params.mask)
   if (limited.nowhere) return { ok: true, value: limited.value, issues: limited.issues }
@@ -22,24 +23,24 @@ export const evaluate: Evaluate<typeof growParams> = async (input, params, conte
     way: 'smooth',
     reach: by,
     partsMayChange: true,
+    byBodies(voxel) {
+      // what a mask limits is told by where it lies on the whole
+      if (weights || by / voxel > MOST_VOXELS) return undefined
+      return { apart: (out ? 2 * by : 0) + voxel, change: { kind: 'grow', how, by } }
+    },
     async change(field, { voxel, source }) {
       if (by / voxel > MOST_VOXELS) {
         beyond = true
         return field
       }
-      const first = how === 'grow' || how === 'close' ? by : -by
-      const simply = how === 'grow' || how === 'shrink'
       // less in places: what comes out are no distances there
-      if (weights && simply)
+      if (weights && (how === 'grow' || how === 'shrink'))
         return redistanced(
-          displacedField(field, source, () => first, weights),
+          displacedField(field, source, () => (out ? by : -by), weights),
           { band: BAND, breathe },
         )
-      const moved = shifted(field, first)
-      if (simply) return moved
-      // and back, by distances from where it came to lie
-      const back = shifted(await redistanced(moved, { band: field.band, breathe }), -first)
-      return weights ? blendedFields(field, back, source, weights) : back
+      const { field: changed } = await changedField(field, { kind: 'grow', how, by }, source, breathe)
+      return weights ? blendedFields(field, changed, source, weights) : changed
     },
   })
   if (beyond)

@@ -5,7 +5,7 @@ import { softenParams } from './schema'
 export const soften = defineStep(
   {
     kind: 'soften',
-    version: 1,
+    version: 2,
     family: 'Volume',
     title: 'Soften',
     summary: 'Rounds every edge and corner as if the letters had melted a little.',

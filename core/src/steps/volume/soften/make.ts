@@ -1,15 +1,15 @@
 import { blendedFields } from '../../../volume/masked-field'
-import { volumeOf } from '../../../solid/volume'
-import { passesFor, softened } from '../../../volume/soften'
+import { passesFor } from '../../../volume/soften'
 import { plain } from '../../meta'
 import { alsoSaid, maskedInput } from '../../shared/masks'
+import { changedField } from '../../shared/body-through-volume'
 import { throughVolume } from '../../shared/volumes'
 import { type Evaluate, failed, type StepIssue } from '../../step'
 import type { softenParams } from './schema'
 
 export const evaluate: Evaluate<typeof softenParams> = async (input, params, context) => {
   const { amount, how, keepVolume } = params
-  let shift = 0
+  let together = 0
   let passes = 0
   const limited = maskedInput(input, params.mask)
   if (limited.nowhere) return { ok: true, value: limited.value, issues: limited.issues }
@@ -22,15 +22,21 @@ export const evaluate: Evaluate<typeof softenParams> = async (input, params, con
     way: 'smooth',
     // where the mask is nought the surface is the old one: both must lie within the band
     ...(weights ? { reach: amount } : {}),
+    byBodies(voxel) {
+      passes = passesFor(amount, voxel, how)
+      // what a mask limits is told by where it lies on the whole
+      return weights || passes > MOST_PASSES ? undefined : { apart: 2 * amount + voxel, change: { kind: 'soften', how, passes, keepVolume } }
+    },
     async change(field, { source, voxel }) {
       passes = passesFor(amount, voxel, how)
       if (passes > MOST_PASSES) return field
-      const done = await softened(field, how, passes, () => context.breathe(), keepVolume ? volumeOf(source) : undefined)
-      shift = done.shift
+      const done = await changedField(field, { kind: 'soften', how, passes, keepVolume }, source, () => context.breathe())
+      together = done.shift
       return weights ? blendedFields(field, done.field, source, weights) : done.field
     },
-    more: (_, { voxel }): StepIssue[] =>
-      Math.abs(shift) > 0.05 * voxel
+    more({ voxel }, each): StepIssue[] {
+      const shift = together || each
+      return Math.abs(shift) > 0.05 * voxel
         ? [
             {
               code: 'moved-out',
@@ -40,7 +46,8 @@ export const evaluate: Evaluate<typeof softenParams> = async (input, params, con
               field: 'keepVolume',
             },
           ]
-        : [],
+        : []
+    },
   })
   if (passes > MOST_PASSES)
     return failed(

@@ -18,5 +18,5 @@ export const evaluate: Evaluate<typeof remeshParams> = async (input, params, con
     if (!joined.ok) return failed('not-certified', 'The pieces could not be made one exactly.', 'Move one of them by a tenth of a millimetre.', 'others')
     body = joined.solid
   }
-  return throughVolume(body ?? input, context, { title: 'Voxel remesh', params, way: params.way, byBodies: true })
+  return throughVolume(body ?? input, context, { title: 'Voxel remesh', params, way: params.way, byBodies: (voxel) => ({ apart: voxel }) })
 }
