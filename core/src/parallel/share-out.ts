@@ -39,6 +39,10 @@ interface SharedOut<Data, Result> {
 /** Threads are asked where that saves more than this, ms: one takes a while to start. */
 const WORTH = 500
 
+/** Whether it is worth sharing out what takes so long, each, ms. */
+export const isWorthSharing = (takes: readonly number[]): boolean =>
+  takes.reduce((sum, ms) => sum + ms, 0) - takes.reduce((most, ms) => Math.max(most, ms), 0) > WORTH
+
 /**
  * Does a task on all of a list, here and in other threads at the same time, and gives the results in the list's order: the very same with and without
  * threads. The longest come first, so that all end together. Rejects with what a task throws, or the signal's reason.
@@ -50,7 +54,6 @@ export async function shareOut<Data, Result>(
 ): Promise<Result[]> {
   const long = list.map(takes)
   const order = list.map((_, i) => i).sort((a, b) => long[b] - long[a] || a - b)
-  const all = long.reduce((sum, ms) => sum + ms, 0)
   const results = new Array<Result>(list.length)
   const left = [...order]
   const put = (i: number, result: Result) => {
@@ -87,7 +90,7 @@ export async function shareOut<Data, Result>(
       left.push(...held)
     }
   }
-  const enough = threads && all - Math.max(0, ...long) > WORTH ? Math.min(threads.count, list.length - 1) : 0
+  const enough = threads && isWorthSharing(long) ? Math.min(threads.count, list.length - 1) : 0
   const ended = new AbortController()
   const stop = () => ended.abort(signal?.reason)
   signal?.addEventListener('abort', stop, { once: true })

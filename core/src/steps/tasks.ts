@@ -4,6 +4,7 @@ import type { Task } from '../parallel/share-out'
 const TASKS: Readonly<Record<string, () => Promise<Task<never, unknown>>>> = {
   brush: async () => (await import('./form/brush/region')).paintRegion,
   'even-remesh': async () => (await import('./volume/even-remesh/body')).remeshBody,
+  splat: async () => (await import('../volume/splat')).splatSlab,
   'through-volume': async () => (await import('./shared/body-through-volume')).bodyThroughVolume,
 }
 

@@ -35,7 +35,8 @@ export class SparseField {
 
   /** Throws RangeError when the box holds too many tiles. */
   constructor(
-    box: Box,
+    /** what it was made about, mm */
+    readonly box: Box,
     readonly voxel: number,
     readonly band = 3,
   ) {

@@ -1,6 +1,7 @@
 import { volumeOf } from '../solid/volume'
 import { mendedSolid } from '../join/placed'
 import { snap } from '../outline/lattice'
+import type { Threads } from '../parallel/share-out'
 import type { Triangles } from '../solid/from-triangles'
 import { type Solid, solidBounds } from '../solid/solid'
 import { crossingSuspects, crossingVertices } from './crossings'
@@ -21,15 +22,22 @@ export type Way = 'smooth' | 'sharp'
 /** What long work does between its parts; rejects when it is stopped. */
 export type Breathe = () => Promise<void>
 
+/** How long work is done: what it breathes by, and other threads that may do some of it, to the very same. */
+export interface Working {
+  readonly breathe?: Breathe
+  readonly threads?: Threads
+  readonly signal?: AbortSignal
+}
+
 const noBreath: Breathe = async () => {}
 
 /**
  * The field of any triangles: exact within `band` voxels. Where they are no closed surface, samples inside are told by a winding number that
  * bears holes. `open` is the number of lines on which they were found not to be closed. Throws RangeError when the box holds too many tiles.
  */
-export async function fieldOf(mesh: Triangles, voxel: number, { band = 3, breathe = noBreath }: { band?: number; breathe?: Breathe } = {}) {
+export async function fieldOf(mesh: Triangles, voxel: number, { band = 3, breathe = noBreath, threads, signal }: Working & { band?: number } = {}) {
   const field = new SparseField(solidBounds(mesh.positions), voxel, band)
-  await splat(field, mesh, { breathe })
+  await splat(field, mesh, { breathe, threads, signal })
   await breathe()
   const open = signed(field, mesh)
   await breathe()
@@ -204,12 +212,12 @@ function cellParting(field: SparseField, { positions: p, cell }: DualMesh, latti
  */
 export async function redistanced(
   field: SparseField,
-  { band = field.band, level = 0, breathe = noBreath }: { band?: number; level?: number; breathe?: Breathe } = {},
+  { band = field.band, level = 0, breathe = noBreath, threads, signal }: Working & { band?: number; level?: number } = {},
 ): Promise<SparseField> {
   const mesh = await dualMesh(field, { level, breathe })
   if (mesh.indices.length === 0) return field
   const origin = handTriangles(field, mesh)
-  const { field: made } = await fieldOf(mesh, field.voxel, { band, breathe })
+  const { field: made } = await fieldOf(mesh, field.voxel, { band, breathe, threads, signal })
   for (let p = 0; p < made.triangle.length; p++) if (made.triangle[p] >= 0) made.triangle[p] = origin[mesh.indices[3 * made.triangle[p]]]
   made.borrowed = true
   // triangles lie within what is round: meshed again and again it would shrink

@@ -3,7 +3,7 @@ import { dualMesh } from './dual-mesh'
 import type { SparseField } from './field'
 import { filtered, VARIANCE } from './filters'
 import { type Filter } from './filter-names'
-import { type Breathe, redistanced } from './remesh'
+import { type Breathe, redistanced, type Working } from './remesh'
 import { volumeOf } from '../solid/volume'
 
 /** After so many passes distances are made right again: those beyond the band would be drawn in otherwise. */
@@ -22,14 +22,20 @@ export interface Softened {
  * Softens a field by passes of a filter. With `keep` (mm³) the surface is moved afterwards until it holds so much again, measured on its
  * triangles; where it cannot, it stays as near as it came.
  */
-export async function softened(field: SparseField, filter: Filter, passes: number, breathe: Breathe, keep?: number): Promise<Softened> {
+export async function softened(
+  field: SparseField,
+  filter: Filter,
+  passes: number,
+  working: Working & { readonly breathe: Breathe },
+  keep?: number,
+): Promise<Softened> {
   let now = field
   for (let pass = 1; pass <= passes; pass++) {
-    now = await filtered(now, filter, breathe)
-    if (pass % PASSES === 0 || pass === passes) now = await redistanced(now, { breathe })
+    now = await filtered(now, filter, working.breathe)
+    if (pass % PASSES === 0 || pass === passes) now = await redistanced(now, working)
   }
   if (keep === undefined) return { field: now, shift: 0 }
-  const level = await levelForVolume(now, keep, breathe)
+  const level = await levelForVolume(now, keep, working.breathe)
   return { field: level === 0 ? now : shifted(now, level), shift: level }
 }
 

@@ -1,6 +1,7 @@
+import { isWorthSharing, shareOut, type Task, type Threads } from '../parallel/share-out'
 import type { Triangles } from '../solid/from-triangles'
 import { fillBeyond } from './beyond'
-import { type SparseField, TILE } from './field'
+import { type Box, SIDE, SparseField, TILE } from './field'
 
 /** Triangles after which `splat` asks whether to go on. */
 const TURN = 4096
@@ -8,6 +9,15 @@ const TURN = 4096
 const NEAR = 3
 /** What it costs to look for the nearest triangle of a sample, in triangles offered to samples. */
 const LOOKED_FOR = 170
+
+interface SplatOptions {
+  readonly reach?: number
+  readonly only?: Uint8Array
+  readonly breathe?: (done: number) => Promise<void>
+  /** other threads that may do some of it, to the very same; not where `only` some tiles are written, or some are there already */
+  readonly threads?: Threads
+  readonly signal?: AbortSignal
+}
 
 /**
  * Lowers the squared distance of every sample within `reach` voxels of a triangle, exactly, and of no other: each row of samples is clipped
@@ -17,7 +27,7 @@ const LOOKED_FOR = 170
 export async function splat(
   field: SparseField,
   { positions: pos, indices: idx }: Triangles,
-  { reach = field.band, only, breathe = async () => {} }: { reach?: number; only?: Uint8Array; breathe?: (done: number) => Promise<void> } = {},
+  { reach = field.band, only, breathe = async () => {}, threads, signal }: SplatOptions = {},
 ): Promise<void> {
   const triangles = idx.length / 3
   let near = reach
@@ -25,10 +35,14 @@ export async function splat(
     const { offered, lookedFor } = farWork(pos, idx, reach, field.voxel)
     if (offered > lookedFor) near = NEAR
   }
-  for (let from = 0; from < triangles; from += TURN) {
-    splatSome(field, pos, idx, from, Math.min(triangles, from + TURN), near, only)
-    await breathe(Math.min(1, (from + TURN) / triangles))
-  }
+  const slabs = threads && threads.count > 0 && !only && field.count === 0 ? slabsOf(field, pos, idx, near, threads.count + 1) : []
+  if (isWorthSharing(slabs.map(({ takes }) => takes)))
+    await splatSlabs(field, { positions: pos, indices: idx }, near, slabs, { threads, signal, breathe: () => breathe(0) })
+  else
+    for (let from = 0; from < triangles; from += TURN) {
+      splatSome(field, pos, idx, from, Math.min(triangles, from + TURN), near, only)
+      await breathe(Math.min(1, (from + TURN) / triangles))
+    }
   if (near < reach) await fillBeyond(field, { positions: pos, indices: idx }, reach, { only, breathe })
 }
 
@@ -62,6 +76,7 @@ function splatSome(
   to: number,
   reach: number,
   only: Uint8Array | undefined,
+  slab: { readonly from: number; readonly to: number; readonly born: number[] } | undefined = undefined,
 ): void {
   const h = field.voxel
   const [ox, oy, oz] = field.origin
@@ -69,6 +84,8 @@ function splatSome(
   const B = reach * h
   const B2 = B * B
   const far = (field.band * h) ** 2
+  // samples along x that are written
+  const [first, last] = slab ? [SIDE * slab.from, SIDE * slab.to - 1] : [0, SIDE * tx - 1]
   for (let t = from; t < to; t++) {
     let ia = 3 * idx[3 * t]
     let ib = 3 * idx[3 * t + 1]
@@ -127,6 +144,7 @@ function splatSome(
     const high = (k: number, o: number, n: number) => Math.min(8 * n - 1, Math.floor((Math.max(pos[ia + k], pos[ib + k], pos[ic + k]) + B - o) / h))
     const x0 = low(0, ox)
     const x1 = high(0, ox, tx)
+    if (x0 > last || x1 < first) continue
     const y0 = low(1, oy)
     const y1 = high(1, oy, ty)
     const z0 = low(2, oz)
@@ -167,8 +185,9 @@ function splatSome(
         if (g2 > 1e-12) e = Math.min(e, (B - a2) / g2)
         else if (g2 < -1e-12) s = Math.max(s, (B - a2) / g2)
         else if (a2 > B) continue
-        s = Math.ceil(s)
-        e = Math.floor(e)
+        // counted from where they are for all slabs: what comes out is the same to the last bit
+        s = Math.max(Math.ceil(s), first - x0)
+        e = Math.min(Math.floor(e), last - x0)
         if (s > e) continue
         const row = tx * ((y >> 3) + ty * (z >> 3))
         const rowAt = ((y & 7) << 3) | ((z & 7) << 6)
@@ -217,6 +236,7 @@ function splatSome(
           }
           if (q >= B2) continue
           if (base < 0) {
+            slab?.born.push(t, z, y)
             base = field.slot(row + tile, far) * TILE + rowAt
             distance = field.distance
           }
@@ -227,5 +247,107 @@ function splatSome(
           }
         }
       }
+  }
+}
+
+/** Tiles along x: some of a field. */
+interface Slab {
+  readonly from: number
+  readonly to: number
+  /** about how long it takes, ms */
+  readonly takes: number
+}
+
+/** About how long a triangle takes, and each sample that it is offered to, ms. */
+const PER_TRIANGLE = 5e-4
+const PER_OFFERED = 2.2e-5
+
+/** A field's tiles in so many slabs, with about as much to do in each. */
+function slabsOf(field: SparseField, pos: ArrayLike<number>, idx: ArrayLike<number>, reach: number, count: number): Slab[] {
+  const [tx] = field.tiles
+  const work = new Float64Array(tx)
+  const h = field.voxel
+  for (let t = 0; t < idx.length; t += 3) {
+    let [low, high] = [Infinity, -Infinity]
+    let samples = 1
+    for (let k = 0; k < 3; k++) {
+      const [a, b, c] = [pos[3 * idx[t] + k], pos[3 * idx[t + 1] + k], pos[3 * idx[t + 2] + k]]
+      const [least, most] = [Math.min(a, b, c), Math.max(a, b, c)]
+      samples *= (most - least) / h + 2 * reach
+      if (k === 0) [low, high] = [least, most]
+    }
+    const at = (x: number) => Math.min(tx - 1, Math.max(0, Math.floor((x - field.origin[0]) / (SIDE * h))))
+    const [first, last] = [at(low), at(high)]
+    const share = (PER_TRIANGLE + PER_OFFERED * samples) / (last - first + 1)
+    for (let i = first; i <= last; i++) work[i] += share
+  }
+  const all = work.reduce((sum, w) => sum + w, 0)
+  const slabs: Slab[] = []
+  let [from, takes, before] = [0, 0, 0]
+  for (let i = 0; i < tx; i++) {
+    takes += work[i]
+    // the last one takes all that is left
+    if (i < tx - 1 && (slabs.length === count - 1 || before + takes < ((slabs.length + 1) / count) * all)) continue
+    slabs.push({ from, to: i + 1, takes })
+    before += takes
+    from = i + 1
+    takes = 0
+  }
+  return slabs
+}
+
+interface SlabToSplat extends Triangles {
+  readonly box: Box
+  readonly voxel: number
+  readonly band: number
+  readonly reach: number
+  readonly from: number
+  readonly to: number
+}
+
+interface SplatSlab {
+  readonly home: Int32Array
+  readonly distance: Float32Array
+  readonly triangle: Int32Array
+  /** of each tile the triangle, and the row of samples (z, y), that it was made for */
+  readonly born: Int32Array
+}
+
+/** One slab of a field, for other threads. */
+export const splatSlab: Task<SlabToSplat, SplatSlab> = {
+  name: 'splat',
+  run: async ({ positions, indices, box, voxel, band, reach, from, to }, breathe) => {
+    const field = new SparseField(box, voxel, band)
+    const born: number[] = []
+    for (let t = 0; t < indices.length / 3; t += TURN) {
+      splatSome(field, positions, indices, t, Math.min(indices.length / 3, t + TURN), reach, undefined, { from, to, born })
+      await breathe()
+    }
+    const { count, home, distance, triangle } = field
+    return { home: home.slice(0, count), distance: distance.slice(0, TILE * count), triangle: triangle.slice(0, TILE * count), born: Int32Array.from(born) }
+  },
+}
+
+/** Splats slab by slab, and puts their tiles together in the order in which they would have been made in one go. */
+async function splatSlabs(
+  field: SparseField,
+  { positions, indices }: Triangles,
+  reach: number,
+  slabs: readonly Slab[],
+  { threads, signal, breathe }: { readonly threads: Threads | undefined; readonly signal: AbortSignal | undefined; readonly breathe: () => Promise<void> },
+): Promise<void> {
+  const { voxel, band } = field
+  const list = slabs.map(({ from, to }): SlabToSplat => ({ positions, indices, box: field.box, voxel, band, reach, from, to }))
+  const made = await shareOut(splatSlab, list, { threads, signal, breathe, takes: (_, i) => slabs[i].takes })
+  // slabs that follow each other along x, as rows of samples go
+  const order = made.flatMap(({ home }, s) => Array.from(home, (_, tile) => [s, tile] as const))
+  const key = ([s, tile]: readonly [number, number], k: number) => made[s].born[3 * tile + k]
+  order.sort((a, b) => key(a, 0) - key(b, 0) || key(a, 1) - key(b, 1) || key(a, 2) - key(b, 2) || a[0] - b[0] || a[1] - b[1])
+  field.reserve(order.length)
+  for (const [s, tile] of order) {
+    const { home, distance, triangle } = made[s]
+    const to = field.slot(home[tile], 0) * TILE
+    field.distance.set(distance.subarray(TILE * tile, TILE * (tile + 1)), to)
+    field.triangle.set(triangle.subarray(TILE * tile, TILE * (tile + 1)), to)
   }
 }

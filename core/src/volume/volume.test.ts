@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { beforeAll, describe, expect, it } from 'vitest'
+import { beforeAll, describe, expect, it, vi } from 'vitest'
 import { ballBody, bumps, noise, plainSolid } from '../../test/bodies'
 import { assets, boxMesh, FULL, together, windingNumber, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
@@ -7,6 +7,7 @@ import { trianglesCross } from '../check/triangles'
 import { evaluateRoute } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
 import { snap } from '../outline/lattice'
+import type { Threads } from '../parallel/share-out'
 import { UNMOVED } from '../solid/operations'
 import { joinSolid } from '../join/join'
 import { roundedBox, turnedRing } from '../solid/revolve'
@@ -23,7 +24,7 @@ import { toTriangle } from '../solid/nearest'
 import { fieldAtDepth, fieldOf, redistanced, solidOfField } from './remesh'
 import { volumeOf } from '../solid/volume'
 import { softened } from './soften'
-import { splat } from './splat'
+import { splat, splatSlab } from './splat'
 import { WindingTree } from './winding-tree'
 
 const L = 2 ** -14
@@ -88,6 +89,34 @@ describe('the field', () => {
     expect(tried).toBeGreaterThan(200)
     expect(wrong).toBe(0)
     expect(worst).toBeLessThan(1e-5 * voxel)
+  })
+
+  it.each([1, 4])('is the very same where %i other threads do some of it', async (count) => {
+    const word = (await evaluateRoute(wordRoute('Quay', 'archivo-bold'), { assets })).value as Solid
+    const threads: Threads = {
+      count,
+      lend: (work) =>
+        work({ run: async (_, data) => structuredClone(await splatSlab.run(structuredClone(data) as Parameters<typeof splatSlab.run>[0], noBreath)) }),
+    }
+    const spied = vi.spyOn(splatSlab, 'run')
+    for (const [mesh, voxel] of [
+      [ball(30, 120), 0.5],
+      [word, 0.09],
+    ] as const) {
+      const [alone, shared] = [new SparseField(solidBounds(mesh.positions), voxel, 3), new SparseField(solidBounds(mesh.positions), voxel, 3)]
+      spied.mockClear()
+      await splat(alone, mesh)
+      expect(spied).not.toHaveBeenCalled()
+      await splat(shared, mesh, { threads })
+      expect(spied).toHaveBeenCalledTimes(count + 1)
+      expect(shared.count).toBe(alone.count)
+      const n = alone.count
+      expect(shared.home.subarray(0, n)).toEqual(alone.home.subarray(0, n))
+      expect(shared.directory).toEqual(alone.directory)
+      expect(shared.distance.subarray(0, TILE * n)).toEqual(alone.distance.subarray(0, TILE * n))
+      expect(shared.triangle.subarray(0, TILE * n)).toEqual(alone.triangle.subarray(0, TILE * n))
+    }
+    spied.mockRestore()
   })
 
   it.each([5, 9])('of a fine surface is exact %i voxels out, in all its tiles or in some', async (band) => {
@@ -434,14 +463,14 @@ describe('changing it', () => {
   it('softening keeps a volume when it is to, and draws corners in', async () => {
     const mesh = labelled(roundedBox(20, 20, 20, 0, 1, L))
     const { field } = await fieldOf(mesh, 0.5)
-    const plain = await softened(field, 'gaussian', 12, noBreath)
-    const kept = await softened(field, 'gaussian', 12, noBreath, 8000)
+    const plain = await softened(field, 'gaussian', 12, { breathe: noBreath })
+    const kept = await softened(field, 'gaussian', 12, { breathe: noBreath }, 8000)
     const [a, b] = [volumeOf(await dualMesh(plain.field)), volumeOf(await dualMesh(kept.field))]
     expect(a).toBeLessThan(7990)
     expect(Math.abs(b / 8000 - 1)).toBeLessThan(1e-3)
     expect(kept.shift).toBeGreaterThan(0)
     for (const how of ['mean', 'median', 'flow'] as const) {
-      const other = await softened(field, how, 6, noBreath)
+      const other = await softened(field, how, 6, { breathe: noBreath })
       const check = checkMesh(await dualMesh(other.field))
       expect(check.sound).toBe(true)
       expect(check.volume).toBeLessThan(8000)

@@ -6,13 +6,12 @@ import { BAND } from '../../volume/estimate'
 import type { SparseField } from '../../volume/field'
 import type { Filter } from '../../volume/filter-names'
 import { labelled, type LabelledMesh } from '../../volume/labelled'
-import { type Breathe, fieldOf, type Meshed, redistanced, solidOfField, type Way } from '../../volume/remesh'
+import { type Breathe, fieldOf, type Meshed, redistanced, solidOfField, type Way, type Working } from '../../volume/remesh'
 import { shifted, softened, type Softened } from '../../volume/soften'
 
-interface Meshing {
+interface Meshing extends Working {
   readonly way: Way
   readonly lattice: number
-  readonly breathe: Breathe
 }
 
 /** A field's surface as a certified solid. */
@@ -20,7 +19,7 @@ export async function meshedField(field: SparseField, source: LabelledMesh, name
   const meshed = await solidOfField(field, source, names, meshing)
   if (meshed.ok || meshed.places.length === 0) return meshed
   // filters leave distances that are none: right ones again, and what crossed is gone most often
-  return solidOfField(await redistanced(field, { band: BAND, breathe: meshing.breathe }), source, names, meshing)
+  return solidOfField(await redistanced(field, { ...meshing, band: BAND }), source, names, meshing)
 }
 
 /** What is done to the field of a body before it becomes triangles again; lengths in mm. */
@@ -29,17 +28,24 @@ export type BodyChange =
   | { readonly kind: 'grow'; readonly how: 'grow' | 'shrink' | 'close' | 'open'; readonly by: number }
 
 /** A changed field, and how far its surface was moved besides, so that it holds what it did, mm. */
-export async function changedField(field: SparseField, change: BodyChange, source: Triangles, breathe: Breathe): Promise<Softened> {
-  if (change.kind === 'soften') return softened(field, change.how, change.passes, breathe, change.keepVolume ? volumeOf(source) : undefined)
+export async function changedField(
+  field: SparseField,
+  change: BodyChange,
+  source: Triangles,
+  working: Working & { readonly breathe: Breathe },
+): Promise<Softened> {
+  if (change.kind === 'soften') return softened(field, change.how, change.passes, working, change.keepVolume ? volumeOf(source) : undefined)
   const { how, by } = change
   const first = how === 'grow' || how === 'close' ? by : -by
   const moved = shifted(field, first)
   if (how === 'grow' || how === 'shrink') return { field: moved, shift: 0 }
   // and back, by distances from where it came to lie
-  return { field: shifted(await redistanced(moved, { band: field.band, breathe }), -first), shift: 0 }
+  return { field: shifted(await redistanced(moved, { ...working, band: field.band }), -first), shift: 0 }
 }
 
-interface BodyToRemesh extends Omit<Meshing, 'breathe'> {
+interface BodyToRemesh {
+  readonly way: Way
+  readonly lattice: number
   readonly solid: Solid
   readonly voxel: number
   /** voxels about the surface in which distances are right */
@@ -53,7 +59,7 @@ export const bodyThroughVolume: Task<BodyToRemesh, { readonly meshed: Meshed; re
   run: async ({ solid, voxel, band, change, way, lattice }, breathe) => {
     const source = labelled(solid)
     const plain = await fieldOf(source, voxel, { band, breathe })
-    const { field, shift } = change ? await changedField(plain.field, change, source, breathe) : { field: plain.field, shift: 0 }
+    const { field, shift } = change ? await changedField(plain.field, change, source, { breathe }) : { field: plain.field, shift: 0 }
     return { meshed: await meshedField(field, source, solid, { way, lattice, breathe }), shift }
   },
 }

@@ -12,7 +12,7 @@ import { turnedBack, turnedOver } from '../../solid/flip'
 import { MESHED, shadowsOf } from '../../volume/estimate'
 import { redistanced } from '../../volume/remesh'
 import { certified } from './surfaces'
-import { count, throughVolume } from './volumes'
+import { count, throughVolume, workingIn } from './volumes'
 
 /** A surface that would need more triangles than this goes through its volume, which divides it evenly. */
 const MOST_TRIANGLES = 150_000
@@ -94,8 +94,8 @@ async function throughItsVolume(base: Solid, context: StepContext, { title, stre
       const facing = along === 'normal' ? undefined : facingOf(base, along)
       return redistanced(displacedField(field, source, facing ? (x, y, z, t) => amount(x, y, z) * facing(t) : amount, weights), {
         // only what lies at the surface is needed from here on
+        ...workingIn(context),
         band: MESHED,
-        breathe: () => context.breathe(),
       })
     },
   })

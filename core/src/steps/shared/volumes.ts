@@ -188,15 +188,18 @@ export async function throughVolume(input: Value | undefined, context: StepConte
   }
 }
 
+/** How long work on volumes is done within a step. */
+export const workingIn = (context: StepContext) => ({ breathe: () => context.breathe(), threads: context.threads, signal: context.signal })
+
 /** A piece through its volume and back. */
 async function remeshed(work: VolumeWork, step: VolumeStep, band: number, lattice: number): Promise<Meshed> {
   const { solid, source, voxel, context } = work
-  const breathe = () => context.breathe()
-  let field = step.field ? await step.field(work) : (await fieldOf(source, voxel, { band, breathe })).field
+  const working = workingIn(context)
+  let field = step.field ? await step.field(work) : (await fieldOf(source, voxel, { ...working, band })).field
   context.progress(0.4)
   if (step.change) field = await step.change(field, work)
   context.progress(0.6)
-  return meshedField(field, source, solid, { way: step.way, lattice, breathe })
+  return meshedField(field, source, solid, { ...working, way: step.way, lattice })
 }
 
 /**

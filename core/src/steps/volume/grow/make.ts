@@ -3,7 +3,7 @@ import { BAND } from '../../../volume/estimate'
 import { redistanced } from '../../../volume/remesh'
 import { alsoSaid, maskedInput } from '../../shared/masks'
 import { changedField } from '../../shared/body-through-volume'
-import { throughVolume } from '../../shared/volumes'
+import { throughVolume, workingIn } from '../../shared/volumes'
 import { type Evaluate, failed } from '../../step'
 import type { growParams } from './schema'
 
@@ -11,7 +11,7 @@ export const evaluate: Evaluate<typeof growParams> = async (input, params, conte
   const { how, by } = params
   let beyond = false
   const out = how === 'grow' || how === 'close'
-  const breathe = () => context.breathe()
+  const working = workingIn(context)
   const limited = maskedInput(input, params.mask)
   if (limited.nowhere) return { ok: true, value: limited.value, issues: limited.issues }
   const { weights } = limited
@@ -37,9 +37,9 @@ export const evaluate: Evaluate<typeof growParams> = async (input, params, conte
       if (weights && (how === 'grow' || how === 'shrink'))
         return redistanced(
           displacedField(field, source, () => (out ? by : -by), weights),
-          { band: BAND, breathe },
+          { ...working, band: BAND },
         )
-      const { field: changed } = await changedField(field, { kind: 'grow', how, by }, source, breathe)
+      const { field: changed } = await changedField(field, { kind: 'grow', how, by }, source, working)
       return weights ? blendedFields(field, changed, source, weights) : changed
     },
   })

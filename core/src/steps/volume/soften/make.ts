@@ -3,7 +3,7 @@ import { passesFor } from '../../../volume/soften'
 import { plain } from '../../meta'
 import { alsoSaid, maskedInput } from '../../shared/masks'
 import { changedField } from '../../shared/body-through-volume'
-import { throughVolume } from '../../shared/volumes'
+import { throughVolume, workingIn } from '../../shared/volumes'
 import { type Evaluate, failed, type StepIssue } from '../../step'
 import type { softenParams } from './schema'
 
@@ -30,7 +30,7 @@ export const evaluate: Evaluate<typeof softenParams> = async (input, params, con
     async change(field, { source, voxel }) {
       passes = passesFor(amount, voxel, how)
       if (passes > MOST_PASSES) return field
-      const done = await changedField(field, { kind: 'soften', how, passes, keepVolume }, source, () => context.breathe())
+      const done = await changedField(field, { kind: 'soften', how, passes, keepVolume }, source, workingIn(context))
       together = done.shift
       return weights ? blendedFields(field, done.field, source, weights) : done.field
     },
