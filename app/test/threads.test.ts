@@ -39,7 +39,7 @@ const doubled: Task<Float64Array, { readonly values: Float64Array; readonly thre
     return { values: values.map((v) => 2 * v), thread: 0 }
   },
 }
-const options = { breathe, takes: () => 1000 }
+const options = { breathe, takes: () => 10_000 }
 
 describe('threads beside a worker', () => {
   it('do what is shared out, are kept for what comes next, and leave what they were given as it was', async () => {

@@ -28,6 +28,10 @@ export class WorkerThreads implements Threads {
     private readonly open: () => WorkerHandle = () => browserWorker(new Worker(new URL('./thread.worker.ts', import.meta.url), { type: 'module' })),
   ) {}
 
+  get ready(): boolean {
+    return this.free.length > 0 && this.lent < this.count
+  }
+
   async lend(work: (thread: Thread) => Promise<void>, signal: AbortSignal): Promise<void> {
     signal.throwIfAborted()
     if (this.lent >= this.count) return

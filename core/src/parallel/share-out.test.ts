@@ -14,6 +14,7 @@ const tick = () => new Promise<void>((resolve) => setImmediate(resolve))
 
 /** Threads that do squares after so many turns, and are lost at their so manieth task. */
 class Fakes implements Threads {
+  readonly ready = true
   lent = 0
   did = 0
   ended = 0
@@ -75,9 +76,13 @@ describe('work that is shared out', () => {
     expect(threads.did).toBeGreaterThan(2)
     expect(threads.did).toBeLessThan(8)
     const idle = new Fakes(3, 1)
-    await shareOut(square, [1, 2, 3, 4], { ...options, takes: () => 100, threads: idle })
+    await shareOut(square, [1, 2, 3, 4], { ...options, takes: () => 60, threads: idle })
     await shareOut(square, [1], { ...options, takes: () => 10_000, threads: idle })
+    // what is there is asked for less than what must be started
+    await shareOut(square, [1, 2, 3, 4], { ...options, takes: () => 400, threads: Object.assign(idle, { ready: false }) })
     expect(idle.lent).toBe(0)
+    await shareOut(square, [1, 2, 3, 4], { ...options, takes: () => 400, threads: Object.assign(idle, { ready: true }) })
+    expect(idle.lent).toBe(3)
     const order: number[] = []
     await shareOut(square, [1, 5, 3], { ...options, takes: (n) => n, done: (_, i) => order.push(i) })
     expect(order).toEqual([1, 2, 0])

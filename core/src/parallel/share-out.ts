@@ -17,6 +17,8 @@ export interface Thread {
 export interface Threads {
   /** how many there are at most */
   readonly count: number
+  /** whether one is there already that has nothing to do: others must be started first, which takes a second of work on a slow machine */
+  readonly ready: boolean
   /**
    * Lends a thread until `work` is done; does nothing where none is free. Rejects when the thread is lost or `work` fails, and when the signal is given: then the
    * thread is ended, whatever it is doing.
@@ -36,12 +38,16 @@ interface SharedOut<Data, Result> {
   readonly done?: (result: Result, i: number) => void
 }
 
-/** Threads are asked where that saves more than this, ms: one takes a while to start. */
-const WORTH = 500
+/** Threads are asked where that saves more than this, ms; and those that must be started first where it saves more than that. */
+const WORTH = 300
+const WORTH_STARTING = 1500
 
 /** Whether it is worth sharing out what takes so long, each, ms. */
-export const isWorthSharing = (takes: readonly number[]): boolean =>
-  takes.reduce((sum, ms) => sum + ms, 0) - takes.reduce((most, ms) => Math.max(most, ms), 0) > WORTH
+export function isWorthSharing(takes: readonly number[], { ready, count }: Pick<Threads, 'ready' | 'count'>): boolean {
+  if (count < 1) return false
+  const [all, longest] = [takes.reduce((sum, ms) => sum + ms, 0), takes.reduce((most, ms) => Math.max(most, ms), 0)]
+  return Math.min(all - longest, all - all / (count + 1)) > (ready ? WORTH : WORTH_STARTING)
+}
 
 /**
  * Does a task on all of a list, here and in other threads at the same time, and gives the results in the list's order: the very same with and without
@@ -90,7 +96,7 @@ export async function shareOut<Data, Result>(
       left.push(...held)
     }
   }
-  const enough = threads && isWorthSharing(long) ? Math.min(threads.count, list.length - 1) : 0
+  const enough = threads && isWorthSharing(long, threads) ? Math.min(threads.count, list.length - 1) : 0
   const ended = new AbortController()
   const stop = () => ended.abort(signal?.reason)
   signal?.addEventListener('abort', stop, { once: true })

@@ -15,6 +15,7 @@ import { remeshBody } from './volume/even-remesh/body'
 /** Threads as others are: nothing comes to them or from them but what can be sent. */
 class Sent implements Threads {
   readonly count = 2
+  readonly ready = true
   readonly did: string[] = []
   async lend(work: (thread: Thread) => Promise<void>): Promise<void> {
     const run = async (task: string, data: unknown) => {
@@ -37,16 +38,16 @@ const bits = ({ positions, indices, surface, labels, letters, layers, attributes
 
 const step = (kind: string, params: Record<string, unknown>): RouteStep => ({ id: `${kind}-1`, kind, on: true, params })
 const { sha256, name } = shippedFace('archivo-bold')
-const words = step('lettering', { text: 'Quay', size: 40, font: { sha256, name } })
+const words = step('lettering', { text: 'Lit', size: 40, font: { sha256, name } })
 const form = step('extrude', { depth: 8, front: { profile: 'chamfer', inset: 1, height: 1 } })
 
 const ROUTES: readonly (readonly [string, readonly RouteStep[]])[] = [
-  ['even-remesh', [words, form, step('even-remesh', { edge: 0.7 })]],
+  ['even-remesh', [words, form, step('even-remesh', { edge: 0.6 })]],
   ['even-remesh', [words, form, step('even-remesh', { edge: 1.5, fit: 'bend', least: 0.25 })]],
-  ['through-volume', [words, form, step('voxel-remesh', { fit: 'given', voxel: 0.4 })]],
+  ['through-volume', [words, form, step('voxel-remesh', { fit: 'given', voxel: 0.5 })]],
   ['through-volume', [words, form, step('voxel-remesh', { fit: 'given', voxel: 0.5, way: 'sharp' })]],
-  ['through-volume', [words, form, step('soften', { amount: 0.4 })]],
-  ['through-volume', [words, form, step('grow', { how: 'close', by: 0.4 })]],
+  ['through-volume', [words, form, step('soften', { fit: 'given', voxel: 0.7, amount: 0.5 })]],
+  ['through-volume', [words, form, step('grow', { fit: 'given', voxel: 0.7, how: 'close', by: 0.4 })]],
   ['brush', [words, step('brush', {})]],
   ['brush', [words, step('brush', { drawn: 60 })]],
 ]

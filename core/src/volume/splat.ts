@@ -36,7 +36,8 @@ export async function splat(
     if (offered > lookedFor) near = NEAR
   }
   const slabs = threads && threads.count > 0 && !only && field.count === 0 ? slabsOf(field, pos, idx, near, threads.count + 1) : []
-  if (isWorthSharing(slabs.map(({ takes }) => takes)))
+  const takes = slabs.map((slab) => slab.takes)
+  if (threads && isWorthSharing(takes, threads))
     await splatSlabs(field, { positions: pos, indices: idx }, near, slabs, { threads, signal, breathe: () => breathe(0) })
   else
     for (let from = 0; from < triangles; from += TURN) {
