@@ -74,7 +74,12 @@ describe('what one worker is making', () => {
     expect((await isOver(here)) && (await isOver(there))).toBe(true)
     expect(other.elsewhere.awaited('a solid')).toBeUndefined()
 
+    // one that is to tell how far it is makes it itself
     one.elsewhere.begin('another')
+    await settle()
+    other.elsewhere.waits = false
+    expect(other.elsewhere.awaited('another')).toBeUndefined()
+    other.elsewhere.waits = true
     later.elsewhere.begin('another')
     await settle()
     const twice = other.elsewhere.awaited('another')

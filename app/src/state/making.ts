@@ -4,6 +4,7 @@ import type { RouteNews, Work } from '@/workers/messages'
 import { inMaterials, isThere, type ViewMesh } from '@/workers/view-mesh'
 import { SUPERSEDED, WorkerDeaf } from '@/workers/supervisor'
 import { type WorkbenchStore, writable } from './store'
+import { beginMaking } from './at-rest'
 import { firstFrame, freeMachine, lookIsComing } from './first-frame'
 import { lastLook, rememberLook } from './last-look'
 import { madeFrames, wholeNews } from './filling'
@@ -53,6 +54,7 @@ export function keepMaking(shown: WorkbenchStore): () => void {
     }
     const mine = new AbortController()
     running = mine
+    const over = beginMaking()
     store.setState({ making: true, stopped: false, afresh: false })
     try {
       const progress = (step: string, done: number, of?: string, expected?: string) => {
@@ -108,6 +110,8 @@ export function keepMaking(shown: WorkbenchStore): () => void {
         progress: undefined,
         fault: 'The worker that makes things broke down. Change something to try again, or reload the page; your changes are kept.',
       })
+    } finally {
+      over()
     }
   }
 

@@ -10,7 +10,7 @@ const listeners = new Set<(why: 'ended' | 'broken') => void>()
 
 const looked = lookIsComing()
 
-function supervised(patience?: number): Supervisor<MakerApi> {
+function supervised({ patience, waits }: { readonly patience?: number; readonly waits: boolean }): Supervisor<MakerApi> {
   return new Supervisor<MakerApi>(() => browserWorker(new Worker(new URL('./maker.worker.ts', import.meta.url), { type: 'module' })), {
     patience,
     // what fields of the page ask at once would take the machine from the first frame
@@ -18,7 +18,7 @@ function supervised(patience?: number): Supervisor<MakerApi> {
     begin: async (api, left) => {
       const { port, gone } = results.connect()
       void left.then(gone)
-      await api.begin(transfer(port, [port]))
+      await api.begin(transfer(port, [port]), waits)
     },
     onAfresh: (why) => {
       for (const listener of listeners) listener(why)
@@ -27,13 +27,13 @@ function supervised(patience?: number): Supervisor<MakerApi> {
 }
 
 /** Makes what the view shows: always free for the next keystroke. */
-export const viewMaker = supervised()
+export const viewMaker = supervised({ waits: false })
 
 // it gets ready while the page itself is still being put together, unless there is something to be shown first
 if (typeof window !== 'undefined' && !looked) viewMaker.warm()
 
-/** For pictures, checks and files, which may take seconds. It has what the view's worker made, and need not make it again. */
-export const desk = supervised(4000)
+/** For pictures, checks and files, which may take seconds. It has what the view's worker made, waits for what that is making, and need not make it again. */
+export const desk = supervised({ patience: 4000, waits: true })
 
 /** Answers what takes a moment: the desk where it is there already; no second worker is started for that. */
 export const atHand = (): Supervisor<MakerApi> => (desk.started ? desk : viewMaker)

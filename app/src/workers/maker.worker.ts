@@ -163,8 +163,9 @@ const HEAVY = 250_000
 const TURNED = 32_000
 
 const api: MakerApi = {
-  begin(port) {
+  begin(port, waits) {
     results = port
+    elsewhere.waits = waits
     port.onmessage = ({ data }: MessageEvent<SharedNews>) => {
       if ('key' in data) memo.put(resultKey(data.key), memory.adopted(data).outcome)
       else elsewhere.hear(data)

@@ -102,7 +102,7 @@ export type DispatchFormat = 'stl' | '3mf' | 'glb' | 'obj' | 'ply' | 'svg' | 'dx
 /** What the workers that make things offer. Whatever takes time has a job's number first, by which it is stopped. */
 export interface MakerApi {
   /** The end of a line to the results that workers have in common; told once, before anything is asked. */
-  begin(results: MessagePort): void
+  begin(results: MessagePort, waits: boolean): void
   /** The result of a job is not wanted any more. It then rejects, soon or when it next looks up. */
   stop(job: number): void
   /** Answers as soon as the worker hears anything. */

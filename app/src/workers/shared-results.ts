@@ -18,10 +18,13 @@ export class MadeElsewhere implements Elsewhere {
   /** how many make it, and who waits for them here */
   private readonly making = new Map<string, { count: number; readonly done: Promise<void>; readonly tell: () => void }>()
 
+  /** false for a worker that makes what it is asked for itself, so that it tells how far it is and stops when it is stopped */
+  waits = true
+
   constructor(private readonly send: (news: SharedNews) => void) {}
 
   awaited(key: string): Promise<void> | undefined {
-    return this.making.get(key)?.done
+    return this.waits ? this.making.get(key)?.done : undefined
   }
 
   begin(key: string): () => void {

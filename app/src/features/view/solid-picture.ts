@@ -1,5 +1,6 @@
 import { LRUCache } from 'lru-cache'
 import { useEffect, useState } from 'react'
+import { viewAtRest } from '@/state/at-rest'
 import { isLight } from '@/state/work'
 import { atHand, desk } from '@/workers/maker'
 import { SUPERSEDED } from '@/workers/supervisor'
@@ -28,6 +29,8 @@ export async function solidPicture(work: Work, until: string, size: PictureSize,
   if (!key) return undefined
   const known = drawn.get(nameOf(key, size))
   if (known) return known
+  await viewAtRest()
+  signal?.throwIfAborted()
   const answer = await (isLight(work) ? atHand() : desk).ask((maker, job) => maker.pictureMesh(job, work, until), signal)
   if (!answer) return undefined
   const url = await takePicture(answer.mesh, size.width, size.height, { ground: size.ground })
