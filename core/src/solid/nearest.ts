@@ -1,9 +1,11 @@
 /** The nearest point of a triangle. */
 export const nearest = new Float64Array(3)
+/** The weights of the triangle's second and third corner there: 0 on the sides against them, and together 1 on that against the first. */
+export const weights = new Float64Array(2)
 
 /**
  * Squared distance of a point from a triangle whose corners begin at a, b, c in `pos`; the point of the triangle that is nearest goes into
- * `nearest` (Ericson, "Real-Time Collision Detection", 5.1.5).
+ * `nearest`, and how it lies between them into `weights` (Ericson, "Real-Time Collision Detection", 5.1.5).
  */
 export function toTriangle(px: number, py: number, pz: number, pos: ArrayLike<number>, a: number, b: number, c: number): number {
   const ax = pos[a]
@@ -46,6 +48,8 @@ export function toTriangle(px: number, py: number, pz: number, pos: ArrayLike<nu
       w = vc * q
     }
   }
+  weights[0] = v
+  weights[1] = w
   nearest[0] = ax + v * abx + w * acx
   nearest[1] = ay + v * aby + w * acy
   nearest[2] = az + v * abz + w * acz

@@ -1,4 +1,4 @@
-import { EdgeTable } from '../check/edge-table'
+import { oppositesOf } from '../check/edges'
 import type { LabelledMesh } from './labelled'
 
 /** What a mesh's sides are to smoothing: which keep their line, and which triangles lie at each. */
@@ -24,15 +24,14 @@ export function creasesOf({ positions: p, indices, label }: LabelledMesh, angle:
     for (let k = 0; k < 3; k++) normal[3 * t + k] = n[k] / size
   }
   const next = (i: number) => (i % 3 === 2 ? i - 2 : i + 1)
-  const edges = new EdgeTable(indices.length)
-  for (let i = 0; i < indices.length; i++) edges.value[edges.slot(indices[i], indices[next(i)])] = i
+  const opposite = oppositesOf(indices)
   const across = new Int32Array(indices.length)
   const crease = new Uint8Array(indices.length)
   const least = Math.cos((angle * Math.PI) / 180)
   const along = new Int32Array((2 * p.length) / 3).fill(-1)
   const count = new Uint8Array(p.length / 3)
   for (let i = 0; i < indices.length; i++) {
-    const twin = edges.get(indices[next(i)], indices[i], i)
+    const twin = opposite[i] < 0 ? i : opposite[i]
     across[i] = next(next(twin))
     const [s, t] = [Math.floor(i / 3), Math.floor(twin / 3)]
     const cos = normal[3 * s] * normal[3 * t] + normal[3 * s + 1] * normal[3 * t + 1] + normal[3 * s + 2] * normal[3 * t + 2]

@@ -1,30 +1,36 @@
-import { EdgeTable } from '../check/edge-table'
+import { nearest, toTriangle, weights } from '../solid/nearest'
 import { longer } from '../solid/vertex-table'
 import { creasesOf } from './creases'
+import { after, before, HalfEdges } from './half-edges'
 import { type LabelledMesh, trianglesAbout } from './labelled'
-import { nearest, toTriangle } from '../solid/nearest'
 import type { Breathe } from './remesh'
 
 /** Sides are split above and collapsed below these shares of the length that is asked for. */
 const LONG = 4 / 3
 const SHORT = 4 / 5
 
-const ROUNDS = 4
 const PASSES = 3
+/** Short sides are collapsed by length, told apart by so many. */
+const LENGTHS = 256
 /**
- * At first sides may be so many times as long as they are to be, and less and less: short sides go while there are few triangles. Cut at once, slivers would become four times
- * as many triangles as are wanted; coarser still, middles of sides that run across thin bands land on the other side of them, and none becomes short. No two sides next to each other collapse in one pass, and most are short then.
+ * Round by round, how many times as long as they are to be sides may be: short ones go, and what is flat becomes even, while there are few triangles. Cut at once, slivers would
+ * become four times as many as are wanted, and sides that are but a little too long two that are too short.
  */
-const LEVELS = [4, 2, 1]
-const PASSES_EACH = 8
-/** A pass that changed fewer than this share of the vertices is the last of its round. */
-const FEW = 0.001
+const LEVELS = [2, 1.2, 1, 1]
 
-/** The middle of a side is put onto the surface where either half is shorter than the side by this, as squares. */
+/** The middle of a side is put onto the surface where its halves, and the sides from there to the corners across, are shorter than it by this, as squares. */
 const NO_SHORTER = 0.5
+const SHORTER = 0.9
+
+/** The middle of a side that lies no further off the source than this share of the side, as squares, is looked for from no other corner. */
+const NEAR = 0.0025
 
 /** A triangle may turn by as much as this cosine when a side is collapsed or flipped. */
 const TURN = 0.7
+
+/** As long as sides may be longer than this many times what they are to be, what is flat alone is changed, up to this cosine: elsewhere coarse triangles would leave the surface, and middles of their sides find no way back to where they belong. */
+const MEDIUM = 1.5
+const FLAT = 0.999
 
 /** A corner of a crease may be left out that lies off the line of its neighbours by this share of the length. */
 const OFF_LINE = 0.02
@@ -44,13 +50,16 @@ const FREE = 0
 const CREASE = 1
 const FIXED = 2
 
+/** A crease that is not even cut. */
+const KEPT = 2
+
 /**
  * Triangles of one size all over, about `edge` mm a side, by splitting, collapsing, flipping and sliding in turn (Botsch & Kobbelt, "A
  * remeshing approach to multiresolution modeling", 2004). Sides that bend by more than `angle` degrees and borders between labels stay where
- * they are; everything else lies on the surface as it was. The mesh must be closed.
+ * they are; everything else lies on the surface as it was. Throws a RangeError where the mesh is not closed.
  *
  * With `lengths`, one for each triangle of the mesh (mm), sides are as long as where they lie says, and go over from short to long little by little.
- * Triangles with a 1 in `kept` are cut where they are too long, and stay as they are otherwise.
+ * Triangles with a 1 in `kept` stay as they are, and so do sides beside them that could not be cut without cutting those.
  */
 export async function evenlyRemeshed(
   mesh: LabelledMesh,
@@ -60,79 +69,69 @@ export async function evenlyRemeshed(
   { lengths, kept }: { readonly lengths?: Float32Array; readonly kept?: Uint8Array } = {},
 ): Promise<LabelledMesh> {
   const work = new Remesher(mesh, edge, angle, lengths, kept)
-  for (let round = 0; round < ROUNDS; round++) {
-    for (const level of round === 0 ? LEVELS : [1]) {
-      work.level = level
-      work.size()
-      work.split()
-      work.renumber()
-      await breathe()
-      for (let pass = 0; pass < (round === 0 ? PASSES_EACH : PASSES); pass++) if (work.collapse(pass > 0) <= FEW * work.vertices) break
-      await breathe()
-    }
-    for (let pass = 0; pass < PASSES; pass++) if (work.flip(pass > 0) <= FEW * work.vertices) break
+  for (const level of LEVELS) {
+    work.level = level
+    work.size()
+    const short = work.split()
     await breathe()
+    work.collapse(short)
+    await breathe()
+    work.flip()
     work.slide()
     await breathe()
   }
   return work.result()
 }
 
-/** The vertices next to one, found again and again without making anything anew. */
-class Neighbours {
-  readonly list: Uint32Array
+/** A vertex that more sides than this meet in is not collapsed with others until its neighbours are fewer: the work grows with their square. */
+const MOST_ABOUT = 256
+
+/** The vertices next to one, in order round it: it makes a triangle with each and the next. */
+class Ring {
+  list = new Int32Array(64)
   count = 0
-  private readonly stamp: Uint32Array
-  private time = 0
 
-  constructor(vertices: number) {
-    this.list = new Uint32Array(vertices)
-    this.stamp = new Uint32Array(vertices)
+  about({ start, twin, out }: HalfEdges, v: number): this {
+    const first = out[v]
+    let h = first
+    let count = 0
+    do {
+      if (count === this.list.length) this.list = longer(this.list, 2 * count)
+      const following = after(h)
+      this.list[count++] = start[following]
+      h = twin[after(following)]
+    } while (h !== first)
+    this.count = count
+    return this
   }
 
-  about(v: number, indices: Uint32Array, first: Uint32Array, triangles: Uint32Array): void {
-    this.count = 0
-    this.stamp[v] = ++this.time
-    for (let i = first[v]; i < first[v + 1]; i++)
-      for (let k = 3 * triangles[i]; k < 3 * triangles[i] + 3; k++) {
-        const w = indices[k]
-        if (this.stamp[w] === this.time) continue
-        this.stamp[w] = this.time
-        this.list[this.count++] = w
-      }
-    this.self = v
-  }
-
-  private self = -1
-
-  has(v: number): boolean {
-    return this.stamp[v] === this.time && v !== this.self
-  }
-
-  /** The square of how far one of them lies from a place at most, but for one. */
-  reaches(p: Float64Array, from: Float64Array, but: number): number {
-    let most = 0
-    for (let n = 0; n < this.count; n++) {
-      const v = this.list[n]
-      if (v !== but) most = Math.max(most, (p[3 * v] - from[0]) ** 2 + (p[3 * v + 1] - from[1]) ** 2 + (p[3 * v + 2] - from[2]) ** 2)
+  /** How many vertices are in both. */
+  inCommon(other: Ring): number {
+    let common = 0
+    for (let n = 0; n < other.count; n++) {
+      const v = other.list[n]
+      for (let m = 0; m < this.count; m++) if (this.list[m] === v) common++
     }
-    return most
+    return common
   }
 }
 
 class Remesher {
-  vertices: number
   /** how many times as long as they are to be sides may be for now */
   level = 1
+  private readonly mesh: HalfEdges
   private positions: Float64Array
-  private indices: Uint32Array
-  private label: Uint32Array
   /** per vertex its class, and the triangle of the source it lies on */
   private kind: Uint8Array
   private on: Int32Array
-  /** sides that are creases, a → b with a < b */
-  private creases: EdgeTable
+  /** per vertex how long sides are to be there, where that is not the same all over */
+  private sized: Float32Array | undefined
+  /** per vertex the last pass that changed something there */
+  private changed: Int32Array
+  private pass = 1
+  /** of the source the triangles about each vertex, and the corner across each side */
   private readonly around: { first: Uint32Array; list: Uint32Array }
+  private readonly across: Int32Array
 
   constructor(
     private readonly source: LabelledMesh,
@@ -142,34 +141,34 @@ class Remesher {
     kept?: Uint8Array,
   ) {
     const { positions, indices, label } = source
-    const { along, crease } = creasesOf(source, angle)
-    this.positions = positions.slice()
-    this.vertices = positions.length / 3
-    this.indices = indices.slice()
-    this.label = label.slice()
-    this.kind = Uint8Array.from({ length: this.vertices }, (_, v) => (along[2 * v] < 0 ? FREE : along[2 * v] === v ? FIXED : CREASE))
-    this.on = new Int32Array(this.vertices)
-    this.creases = new EdgeTable(
-      Math.max(
-        64,
-        crease.reduce((sum, c) => sum + c, 0),
-      ),
-    )
-    for (let i = 0; i < indices.length; i++) {
-      this.on[indices[i]] = Math.floor(i / 3)
-      if (crease[i]) this.mark(indices[i], indices[next(i)])
+    const given = positions.length / 3
+    const { along, crease, across } = creasesOf(source, angle)
+    this.across = across
+    for (let i = 0; kept && i < indices.length; i++) if (kept[Math.floor(i / 3)]) crease[i] = KEPT
+    const mesh = new HalfEdges(indices, label, { across, crease }, given)
+    this.mesh = mesh
+    const vertices = mesh.vertices
+    this.positions = longer(positions, 3 * vertices)
+    this.kind = new Uint8Array(vertices)
+    for (let v = 0; v < given; v++) this.kind[v] = along[2 * v] < 0 ? FREE : along[2 * v] === v ? FIXED : CREASE
+    for (const [n, v] of mesh.doubled.entries()) {
+      this.kind[v] = this.kind[given + n] = FIXED
+      this.positions.copyWithin(3 * (given + n), 3 * v, 3 * v + 3)
     }
-    for (let i = 0; kept && i < indices.length; i++) {
-      if (kept[Math.floor(i / 3)] === 0) continue
-      this.kind[indices[i]] = FIXED
-      this.mark(indices[i], indices[next(i)])
-    }
-    this.around = trianglesAbout(indices, this.vertices)
-    if (lengths) this.sized = new Float32Array(this.vertices).fill(edge)
+    this.on = new Int32Array(vertices)
+    this.changed = new Int32Array(vertices)
+    for (let t = 0; t < mesh.triangles; t++)
+      for (let h = 4 * t; h < 4 * t + 3; h++) {
+        const v = mesh.start[h]
+        this.on[v] = t
+        if (kept?.[t]) {
+          this.kind[v] = FIXED
+          mesh.crease[mesh.twin[h]] = KEPT
+        }
+      }
+    this.around = trianglesAbout(indices, given)
+    if (lengths) this.sized = new Float32Array(vertices).fill(edge)
   }
-
-  /** per vertex how long sides are to be there, where that is not the same all over */
-  private sized: Float32Array | undefined
 
   /** How long a side is to be. */
   private lengthAt(a: number, b: number): number {
@@ -196,14 +195,16 @@ class Remesher {
 
   /** Finds how long sides are to be at each vertex: no longer than is said there, nor than beside it and a little. */
   size(): void {
-    const { sized, indices } = this
+    const { sized, mesh } = this
     if (!sized) return
-    for (let v = 0; v < this.vertices; v++) sized[v] = this.saidAt(v)
+    const { start } = mesh
+    for (let v = 0; v < mesh.vertices; v++) sized[v] = this.saidAt(v)
     for (let round = 0, shorter = true; shorter && round < HANDED; round++) {
       shorter = false
-      for (let i = 0; i < indices.length; i++) {
-        const a = indices[i]
-        const b = indices[next(i)]
+      for (let h = 0; h < 4 * mesh.triangles; h++) {
+        if ((h & 3) === 3) continue
+        const a = start[h]
+        const b = start[after(h)]
         const low = sized[a] < sized[b] ? a : b
         const high = low === a ? b : a
         if (sized[high] <= sized[low]) continue
@@ -215,27 +216,6 @@ class Remesher {
     }
   }
 
-  private marked = 0
-
-  private mark(a: number, b: number): void {
-    const [low, high] = a < b ? [a, b] : [b, a]
-    if (2 * ++this.marked >= this.creases.from.length / 2) {
-      const had = this.creases
-      this.creases = new EdgeTable(4 * this.marked)
-      for (let s = 0; s < had.from.length; s++) if (had.from[s] >= 0 && had.value[s] > 0) this.creases.value[this.creases.slot(had.from[s], had.to[s])] = 1
-    }
-    this.creases.value[this.creases.slot(low, high)] = 1
-  }
-
-  private unmark(a: number, b: number): void {
-    const [low, high] = a < b ? [a, b] : [b, a]
-    if (this.creases.get(low, high, 0) > 0) this.creases.value[this.creases.slot(low, high)] = 0
-  }
-
-  private isCrease(a: number, b: number): boolean {
-    return this.kind[a] !== FREE && this.kind[b] !== FREE && (a < b ? this.creases.get(a, b, 0) : this.creases.get(b, a, 0)) > 0
-  }
-
   private length2(a: number, b: number): number {
     const { positions: p } = this
     const x = p[3 * a] - p[3 * b]
@@ -244,429 +224,454 @@ class Remesher {
     return x * x + y * y + z * z
   }
 
-  /** Cuts every long side in its middle, and again until none is left; triangles are cut by how many of their sides are. */
-  split(): void {
-    const isLong = (a: number, b: number) => this.length2(a, b) > (LONG * this.level * this.lengthAt(a, b)) ** 2
-    for (let again = true, round = 0; again && round < 14; round++) {
-      const { indices } = this
-      const added: number[] = []
-      for (let i = 0; i < indices.length; i++) {
-        const a = indices[i]
-        const b = indices[next(i)]
-        if (a < b && isLong(a, b)) added.push(a, b)
+  /**
+   * Cuts long sides in their middles until none is left, and gives the short ones. What is cut is the longest side of both its triangles (Rivara, "Algorithms for refining triangular grids",
+   * 1984), be that long for where it lies or not: sides that are new are shorter than it, so that there is an end to it.
+   */
+  split(): number[] {
+    const { mesh } = this
+    const most = (LONG * this.level) ** 2
+    const short: number[] = []
+    // what is new comes at the end, and is looked at there together with what lies beside it: each side at its later half-edge
+    for (let h = 0; h < 4 * mesh.triangles; ) {
+      if (h < mesh.twin[h] || (h & 3) === 3) {
+        h++
+        continue
       }
-      again = added.length > 0
-      if (!again) return
-      const middles = new EdgeTable(added.length / 2)
-      for (let n = 0; n < added.length; n += 2) middles.value[middles.slot(added[n], added[n + 1])] = this.vertices + n / 2
-      const middleOf = (a: number, b: number) => (isLong(a, b) ? (a < b ? middles.get(a, b, -1) : middles.get(b, a, -1)) : -1)
-      this.room(this.vertices + added.length / 2)
-      const { positions: p } = this
-      for (let n = 0; n < added.length; n += 2) {
-        const a = added[n]
-        const b = added[n + 1]
-        const v = this.vertices++
-        for (let k = 0; k < 3; k++) p[3 * v + k] = (p[3 * a + k] + p[3 * b + k]) / 2
-        this.on[v] = this.on[a]
-        if (this.isCrease(a, b)) {
-          this.kind[v] = CREASE
-          this.unmark(a, b)
-          this.mark(a, v)
-          this.mark(v, b)
-        } else {
-          this.kind[v] = FREE
-          this.project(v)
-          // across a thin band the nearest place may lie far off, and its sides would get no shorter however often they are cut
-          if (Math.max(this.length2(a, v), this.length2(b, v)) > NO_SHORTER * this.length2(a, b)) {
-            for (let k = 0; k < 3; k++) p[3 * v + k] = (p[3 * a + k] + p[3 * b + k]) / 2
-            this.on[v] = this.on[a]
-          }
+      const a = mesh.start[h]
+      const b = mesh.start[after(h)]
+      const length = this.lengthAt(a, b)
+      const square = this.length2(a, b)
+      if (square > most * length * length) {
+        const longest = this.longestNear(h, square)
+        if (mesh.crease[longest] !== KEPT) {
+          // and once more, should it not be the one that was cut
+          this.splitAt(longest)
+          continue
         }
-        if (this.sized) this.sized[v] = Math.min(this.saidAt(v), this.lengthAt(a, b) + (GROWTH * Math.sqrt(this.length2(a, b))) / 2)
-      }
-      // each side that is cut makes a triangle more on either side of it
-      const out = new Uint32Array(indices.length + 3 * added.length)
-      const labels = new Uint32Array(out.length / 3)
-      let count = 0
-      const put = (label: number, x: number, y: number, z: number) => {
-        out[3 * count] = x
-        out[3 * count + 1] = y
-        out[3 * count + 2] = z
-        labels[count++] = label
-      }
-      for (let t = 0; t < indices.length; t += 3) {
-        const label = this.label[t / 3]
-        const a = indices[t]
-        const b = indices[t + 1]
-        const c = indices[t + 2]
-        const x = middleOf(a, b)
-        const y = middleOf(b, c)
-        const z = middleOf(c, a)
-        const cut = (x >= 0 ? 1 : 0) + (y >= 0 ? 1 : 0) + (z >= 0 ? 1 : 0)
-        if (cut === 0) put(label, a, b, c)
-        else if (cut === 3) {
-          put(label, a, x, z)
-          put(label, b, y, x)
-          put(label, c, z, y)
-          put(label, x, y, z)
-        } else if (cut === 1) {
-          if (x >= 0) halve(put, label, a, b, c, x)
-          else if (y >= 0) halve(put, label, b, c, a, y)
-          else halve(put, label, c, a, b, z)
-        } else if (x < 0) this.third(put, label, a, b, c, y, z)
-        else if (y < 0) this.third(put, label, b, c, a, z, x)
-        else this.third(put, label, c, a, b, x, y)
-      }
-      this.indices = out.subarray(0, 3 * count)
-      this.label = labels.subarray(0, count)
+      } else if (square < SHORT * SHORT * length * length) short.push(h)
+      h++
     }
+    return short
   }
 
-  /** A triangle of which only the side from a to b stays whole: x is the middle of the side from b to c, y of the one from c to a. */
-  private third(put: Put, label: number, a: number, b: number, c: number, x: number, y: number): void {
-    put(label, c, y, x)
-    if (this.length2(a, x) < this.length2(b, y)) {
-      put(label, a, x, y)
-      put(label, a, b, x)
-    } else {
-      put(label, a, b, y)
-      put(label, b, x, y)
+  /** From a side over those of its triangles that are longer, as long as there is one. */
+  private longestNear(h: number, square: number): number {
+    const { twin } = this.mesh
+    let longest = h
+    let most = square
+    for (let at = -1; at !== longest; ) {
+      at = longest
+      const g = twin[at]
+      for (const side of [after(at), before(at), after(g), before(g)]) {
+        const its = this.sideLength2(side)
+        if (its <= most * (1 + 1e-9)) continue
+        most = its
+        longest = side
+      }
     }
+    return longest
   }
 
-  private room(vertices: number): void {
-    if (3 * vertices <= this.positions.length) return
-    const size = Math.ceil(1.5 * vertices)
+  private sideLength2(h: number): number {
+    const { start } = this.mesh
+    return this.length2(start[h], start[after(h)])
+  }
+
+  private splitAt(h: number): void {
+    const { mesh } = this
+    if (mesh.vertices === this.kind.length) this.room()
+    const { positions: p, sized } = this
+    const a = mesh.start[h]
+    const b = mesh.start[after(h)]
+    const c = mesh.start[before(h)]
+    const d = mesh.start[before(mesh.twin[h])]
+    const v = mesh.split(h)
+    const x = (p[3 * a] + p[3 * b]) / 2
+    const y = (p[3 * a + 1] + p[3 * b + 1]) / 2
+    const z = (p[3 * a + 2] + p[3 * b + 2]) / 2
+    const square = this.length2(a, b)
+    // of where the four corners about it lie: on a crease that may be on the other side of it
+    let least = this.descend(x, y, z, this.on[a])
+    let [on, nx, ny, nz] = [this.found, nearest[0], nearest[1], nearest[2]]
+    for (const other of [b, c, d]) {
+      if (least <= (other === b ? ON_IT : NEAR * square)) break
+      const distance = this.descend(x, y, z, this.on[other])
+      if (distance >= least) continue
+      least = distance
+      ;[on, nx, ny, nz] = [this.found, nearest[0], nearest[1], nearest[2]]
+    }
+    this.on[v] = on
+    this.kind[v] = mesh.crease[h] ? CREASE : FREE
+    // across a thin band the nearest place may lie far off, and sides would get no shorter however often they are cut
+    const to = (w: number) => (p[3 * w] - nx) ** 2 + (p[3 * w + 1] - ny) ** 2 + (p[3 * w + 2] - nz) ** 2
+    const stays = mesh.crease[h] || Math.max(to(a), to(b)) > NO_SHORTER * square || Math.max(to(c), to(d)) > SHORTER * square
+    p[3 * v] = stays ? x : nx
+    p[3 * v + 1] = stays ? y : ny
+    p[3 * v + 2] = stays ? z : nz
+    if (sized) sized[v] = Math.min(this.saidAt(v), this.lengthAt(a, b) + (GROWTH * Math.sqrt(square)) / 2)
+  }
+
+  private room(): void {
+    const size = Math.ceil(1.5 * this.mesh.vertices) + 64
+    this.mesh.room(size - this.mesh.vertices)
     this.positions = longer(this.positions, 3 * size)
     this.kind = longer(this.kind, size)
     this.on = longer(this.on, size)
+    this.changed = longer(this.changed, size)
     if (this.sized) this.sized = longer(this.sized, size)
   }
 
-  /** Numbers vertices in the order in which triangles, which lie beside their neighbours, name them: what is looked at together lies together, and what no triangle names is gone. */
-  renumber(): void {
-    const { indices, positions: p, kind, on, sized, creases } = this
-    const number = new Int32Array(this.vertices).fill(-1)
-    const positions = new Float64Array(p.length)
-    const kinds = new Uint8Array(kind.length)
-    const ons = new Int32Array(on.length)
-    const sizes = sized && new Float32Array(sized.length)
-    let count = 0
-    for (let i = 0; i < indices.length; i++) {
-      const v = indices[i]
-      if (number[v] < 0) {
-        const n = (number[v] = count++)
-        positions[3 * n] = p[3 * v]
-        positions[3 * n + 1] = p[3 * v + 1]
-        positions[3 * n + 2] = p[3 * v + 2]
-        kinds[n] = kind[v]
-        ons[n] = on[v]
-        if (sizes && sized) sizes[n] = sized[v]
-      }
-      indices[i] = number[v]
+  /** What is looked at together comes to lie together, and what is gone leaves no gap. */
+  tidy(): void {
+    const old = this.mesh.tidy()
+    const count = old.length
+    const p = this.positions
+    const positions = new Float64Array(3 * count)
+    for (let v = 0; v < count; v++) {
+      const o = 3 * old[v]
+      positions[3 * v] = p[o]
+      positions[3 * v + 1] = p[o + 1]
+      positions[3 * v + 2] = p[o + 2]
     }
     this.positions = positions
-    this.kind = kinds
-    this.on = ons
-    this.sized = sizes
-    this.vertices = count
-    this.creases = new EdgeTable(Math.max(64, this.marked))
-    this.marked = 0
-    for (let s = 0; s < creases.from.length; s++) if (creases.from[s] >= 0 && creases.value[s] > 0) this.mark(number[creases.from[s]], number[creases.to[s]])
-  }
-
-  /** Vertices that the last pass changed something at. */
-  private touched = new Uint8Array(0)
-
-  private touchNothing(): void {
-    if (this.touched.length < this.vertices) this.touched = new Uint8Array(this.kind.length)
-    else this.touched.fill(0)
-  }
-
-  /** Vertices at which a pass may find something new: all, or those that the last one touched and those beside them. */
-  private worth(again: boolean): Uint8Array {
-    const out = new Uint8Array(this.vertices)
-    if (!again) return out.fill(1)
-    const { indices, touched } = this
-    for (let i = 0; i < indices.length; i += 3) {
-      const a = indices[i]
-      const b = indices[i + 1]
-      const c = indices[i + 2]
-      if (touched[a] || touched[b] || touched[c]) out[a] = out[b] = out[c] = 1
+    const { kind, on, changed, sized } = this
+    this.kind = new Uint8Array(count)
+    this.on = new Int32Array(count)
+    this.changed = new Int32Array(count)
+    if (sized) this.sized = new Float32Array(count)
+    for (let v = 0; v < count; v++) {
+      const o = old[v]
+      this.kind[v] = kind[o]
+      this.on[v] = on[o]
+      this.changed[v] = changed[o]
+      if (sized && this.sized) this.sized[v] = sized[o]
     }
+  }
+
+  private isShort(h: number): boolean {
+    const { start } = this.mesh
+    const a = start[h]
+    const b = start[after(h)]
+    return this.length2(a, b) < (SHORT * this.lengthAt(a, b)) ** 2
+  }
+
+  /** Collapses short sides, and then, time and again, those that could not be, where something has changed beside them. */
+  collapse(sides: readonly number[]): void {
+    const { mesh, kind, changed } = this
+    const { start, twin } = mesh
+    let short: ArrayLike<number> = this.shortestFirst(sides)
+    for (let pass = 0, done = 1; pass < PASSES && done > 0; pass++) {
+      const since = pass === 0 ? 0 : this.pass
+      this.pass++
+      done = 0
+      const left: number[] = []
+      for (let n = 0; n < short.length; n++) {
+        const h = short[n]
+        if (start[h] < 0) continue
+        const a = start[h]
+        const b = start[after(h)]
+        if ((changed[a] < since && changed[b] < since) || !this.isShort(h)) continue
+        // what goes is what is held less
+        if (this.collapseInto(kind[b] > kind[a] ? twin[h] : h)) done++
+        else left.push(h)
+      }
+      short = left
+    }
+    this.tidy()
+  }
+
+  /** Short sides in the order of their lengths, as far as these differ by a part in so many: what is shortest first eats into nothing beside it. */
+  private shortestFirst(sides: readonly number[]): Uint32Array {
+    const { start } = this.mesh
+    const place = new Uint16Array(sides.length)
+    const first = new Uint32Array(LENGTHS + 1)
+    for (let n = 0; n < sides.length; n++) {
+      const share = Math.sqrt(this.sideLength2(sides[n])) / (SHORT * this.lengthAt(start[sides[n]], start[after(sides[n])]))
+      place[n] = Math.min(LENGTHS - 1, Math.floor(LENGTHS * share))
+      first[place[n] + 1]++
+    }
+    for (let k = 0; k < LENGTHS; k++) first[k + 1] += first[k]
+    const out = new Uint32Array(sides.length)
+    for (let n = 0; n < sides.length; n++) out[first[place[n]]++] = sides[n]
     return out
   }
 
-  private besideOf(v: number, { first, list }: About, out: Uint8Array): void {
-    for (let i = first[v]; i < first[v + 1]; i++) for (let k = 3 * list[i]; k < 3 * list[i] + 3; k++) out[this.indices[k]] = 1
+  private readonly ringA = new Ring()
+  private readonly ringB = new Ring()
+
+  /** Takes the vertex at the end of a side into that at its start, where nothing is spoilt by it. */
+  private collapseInto(h: number): boolean {
+    const { mesh, kind, positions: p, changed, pass } = this
+    const { start, twin, crease } = mesh
+    const a = start[h]
+    const b = start[after(h)]
+    if (kind[b] === FIXED || (kind[b] === CREASE && !crease[h])) return false
+    const free = kind[a] === FREE
+    const x = free ? (p[3 * a] + p[3 * b]) / 2 : p[3 * a]
+    const y = free ? (p[3 * a + 1] + p[3 * b + 1]) / 2 : p[3 * a + 1]
+    const z = free ? (p[3 * a + 2] + p[3 * b + 2]) / 2 : p[3 * a + 2]
+    if (!this.mayMove(twin[h], x, y, z, a) || (free && !this.mayMove(h, x, y, z, a))) return false
+    if (mesh.folds(h) || (kind[b] === CREASE && !this.nearlyStraight(h))) return false
+    const nb = this.ringB.about(mesh, b)
+    const na = this.ringA.about(mesh, a)
+    // the link condition: or the surface would be pinched
+    if (na.count > MOST_ABOUT || nb.count > MOST_ABOUT || na.inCommon(nb) !== 2) return false
+    mesh.collapse(h)
+    p[3 * a] = x
+    p[3 * a + 1] = y
+    p[3 * a + 2] = z
+    if (this.sized) this.sized[a] = this.lengthAt(a, b)
+    if (free) this.project(a)
+    for (let n = 0; n < na.count; n++) changed[na.list[n]] = pass
+    for (let n = 0; n < nb.count; n++) changed[nb.list[n]] = pass
+    changed[a] = pass
+    return true
   }
 
-  /** Collapses short sides, none next to another in one pass; gives how many. What the pass before found to stay, and has not touched, is not looked at `again`. */
-  collapse(again: boolean): number {
-    const { indices, kind, positions: p } = this
-    const { first, list } = trianglesAbout(indices, this.vertices)
-    const worth = this.worth(again)
-    this.touchNothing()
-    const locked = new Uint8Array(this.vertices)
-    const gone = new Uint8Array(indices.length / 3)
-    const moved = new Float64Array(3)
-    let done = 0
-    const [na, nb] = [new Neighbours(this.vertices), new Neighbours(this.vertices)]
-    for (let i = 0; i < indices.length; i++) {
-      let a = indices[i]
-      let b = indices[next(i)]
-      if (a > b || !(worth[a] || worth[b]) || locked[a] || locked[b] || this.length2(a, b) >= (SHORT * this.lengthAt(a, b)) ** 2) continue
-      // b goes into a
-      if (kind[b] > kind[a]) {
-        b = a
-        a = indices[next(i)]
-      }
-      if (kind[b] === FIXED) continue
-      const crease = this.isCrease(a, b)
-      if (kind[b] === CREASE && !crease) continue
-      nb.about(b, indices, first, list)
-      if (kind[b] === CREASE && !this.nearlyStraight(a, b, nb)) continue
-      na.about(a, indices, first, list)
-      let common = 0
-      for (let n = 0; n < nb.count; n++) if (na.has(nb.list[n])) common++
-      // the link condition: or the surface would be pinched
-      if (common !== 2) continue
-      for (let k = 0; k < 3; k++) moved[k] = kind[a] === FREE ? (p[3 * a + k] + p[3 * b + k]) / 2 : p[3 * a + k]
-      if (this.tooFar(nb, moved, a, a) || (kind[a] === FREE && this.tooFar(na, moved, b, a))) continue
-      let fine = true
-      for (let j = first[a]; j < first[a + 1] && fine; j++) fine = this.staysUp(list[j], a, b, moved)
-      for (let j = first[b]; j < first[b + 1] && fine; j++) fine = this.staysUp(list[j], a, b, moved)
-      if (!fine) continue
-      if (kind[b] === CREASE) {
-        // the crease goes on from a
-        for (let n = 0; n < nb.count; n++) {
-          const v = nb.list[n]
-          if (v === a || !this.isCrease(b, v)) continue
-          this.unmark(b, v)
-          this.mark(a, v)
-        }
-        this.unmark(a, b)
-      }
-      for (let k = 0; k < 3; k++) p[3 * a + k] = moved[k]
-      if (this.sized) this.sized[a] = this.lengthAt(a, b)
-      for (let j = first[b]; j < first[b + 1]; j++) {
-        const t = list[j]
-        for (let k = 3 * t; k < 3 * t + 3; k++) if (indices[k] === b) indices[k] = a
-        if (indices[3 * t] === indices[3 * t + 1] || indices[3 * t + 1] === indices[3 * t + 2] || indices[3 * t] === indices[3 * t + 2]) gone[t] = 1
-      }
-      if (kind[a] === FREE) this.project(a)
-      for (let n = 0; n < na.count; n++) locked[na.list[n]] = 1
-      for (let n = 0; n < nb.count; n++) locked[nb.list[n]] = 1
-      locked[a] = locked[b] = this.touched[a] = 1
-      done++
-    }
-    if (done > 0) {
-      let kept = 0
-      for (let t = 0; t < gone.length; t++) {
-        if (gone[t]) continue
-        for (let k = 0; k < 3; k++) indices[3 * kept + k] = indices[3 * t + k]
-        this.label[kept++] = this.label[t]
-      }
-      this.indices = indices.subarray(0, 3 * kept)
-      this.label = this.label.subarray(0, kept)
-    }
-    return done
-  }
-
-  /** Whether neighbours, but for one, lie too far from a place for sides that `a` comes to have there. */
-  private tooFar(neighbours: Neighbours, at: Float64Array, but: number, a: number): boolean {
-    const { positions: p, sized } = this
-    const most = LONG * this.level
-    if (!sized) return neighbours.reaches(p, at, but) > (most * this.edge) ** 2
-    for (let n = 0; n < neighbours.count; n++) {
-      const v = neighbours.list[n]
-      if (v === but) continue
-      const square = (p[3 * v] - at[0]) ** 2 + (p[3 * v + 1] - at[1]) ** 2 + (p[3 * v + 2] - at[2]) ** 2
-      if (square > (most * Math.min(sized[a], sized[v])) ** 2) return true
-    }
-    return false
-  }
-
-  /** Whether a crease goes on nearly straight when b, next to a, is left out of it. */
-  private nearlyStraight(a: number, b: number, nb: Neighbours): boolean {
-    const { positions: p } = this
-    for (let n = 0; n < nb.count; n++) {
-      const c = nb.list[n]
-      if (c === a || !this.isCrease(b, c)) continue
-      const wx = p[3 * c] - p[3 * a]
-      const wy = p[3 * c + 1] - p[3 * a + 1]
-      const wz = p[3 * c + 2] - p[3 * a + 2]
-      const tx = p[3 * b] - p[3 * a]
-      const ty = p[3 * b + 1] - p[3 * a + 1]
-      const tz = p[3 * b + 2] - p[3 * a + 2]
-      const share = (wx * tx + wy * ty + wz * tz) / (wx * wx + wy * wy + wz * wz || 1)
-      const x = tx - share * wx
-      const y = ty - share * wy
-      const z = tz - share * wz
-      if (Math.sqrt(x * x + y * y + z * z) > OFF_LINE * this.lengthAt(a, b)) return false
+  /**
+   * Whether the vertex where a side starts may come to lie elsewhere, where it is called `a`, while both triangles of that side go: no neighbour is too far off from there, and the
+   * other triangles keep their side and some area.
+   */
+  private mayMove(h: number, x: number, y: number, z: number, a: number): boolean {
+    const { positions: p, mesh, sized } = this
+    const { start, twin } = mesh
+    const most = (LONG * this.level) ** 2
+    const turn = this.level > MEDIUM ? FLAT : TURN
+    const o = 3 * start[h]
+    const dx = p[o] - x
+    const dy = p[o + 1] - y
+    const dz = p[o + 2] - z
+    let vx = 0
+    let vy = 0
+    let vz = 0
+    const first = twin[before(h)]
+    for (let at = first; at !== h; at = twin[before(at)]) {
+      const w = start[after(at)]
+      const ux = p[3 * w] - p[o]
+      const uy = p[3 * w + 1] - p[o + 1]
+      const uz = p[3 * w + 2] - p[o + 2]
+      const length = sized ? this.lengthAt(a, w) : this.edge
+      if ((ux + dx) ** 2 + (uy + dy) ** 2 + (uz + dz) ** 2 > most * length * length) return false
+      if (at !== first && !staysUp(vx, vy, vz, ux, uy, uz, dx, dy, dz, turn)) return false
+      vx = ux
+      vy = uy
+      vz = uz
     }
     return true
   }
 
-  /** Whether a triangle keeps its side and some area when a and b come to lie at `at`. */
-  private staysUp(t: number, a: number, b: number, at: Float64Array): boolean {
-    const { indices, positions: p } = this
-    const u = indices[3 * t]
-    const v = indices[3 * t + 1]
-    const w = indices[3 * t + 2]
-    const [movesU, movesV, movesW] = [u === a || u === b, v === a || v === b, w === a || w === b]
-    // the two triangles between them go
-    if ((movesU && movesV) || (movesV && movesW) || (movesW && movesU)) return true
-    look(BEFORE, p, 3 * u, p, 3 * v, p, 3 * w)
-    look(AFTER, movesU ? at : p, movesU ? 0 : 3 * u, movesV ? at : p, movesV ? 0 : 3 * v, movesW ? at : p, movesW ? 0 : 3 * w)
-    return turnsLittle(BEFORE, AFTER)
+  /** Whether a crease goes on nearly straight when the end of one of its sides is left out of it. */
+  private nearlyStraight(h: number): boolean {
+    const { positions: p, mesh } = this
+    const { start, twin, crease } = mesh
+    const a = 3 * start[h]
+    const b = 3 * start[after(h)]
+    const most = (OFF_LINE * this.lengthAt(a / 3, b / 3)) ** 2
+    const back = twin[h]
+    for (let g = twin[before(back)]; g !== back; g = twin[before(g)]) {
+      if (!crease[g]) continue
+      const c = 3 * start[after(g)]
+      const wx = p[c] - p[a]
+      const wy = p[c + 1] - p[a + 1]
+      const wz = p[c + 2] - p[a + 2]
+      const tx = p[b] - p[a]
+      const ty = p[b + 1] - p[a + 1]
+      const tz = p[b + 2] - p[a + 2]
+      const share = (wx * tx + wy * ty + wz * tz) / (wx * wx + wy * wy + wz * wz || 1)
+      const x = tx - share * wx
+      const y = ty - share * wy
+      const z = tz - share * wz
+      if (x * x + y * y + z * z > most) return false
+    }
+    return true
   }
 
-  /** Flips sides where that brings vertices nearer to six neighbours, none next to another in one pass; gives how many. `again` as for collapsing. */
-  flip(again: boolean): number {
-    const { indices, kind, positions: p } = this
-    const valence = new Int16Array(this.vertices)
-    for (let i = 0; i < indices.length; i++) valence[indices[i]]++
-    const about = trianglesAbout(indices, this.vertices)
-    // sides as they are before this pass, and those that it makes: none of them comes twice
-    const before = indices.slice()
-    const made = new SideList(this.vertices)
-    const locked = new Uint8Array(indices.length / 3)
-    const worth = this.worth(again)
-    this.touchNothing()
-    const { touched } = this
-    const off = (v: number) => (kind[v] === FREE || valence[v] > 6 ? valence[v] - 6 : 0)
-    let done = 0
-    for (let i = 0; i < indices.length; i++) {
-      const a = indices[i]
-      const b = indices[next(i)]
-      const s = Math.floor(i / 3)
-      if (a > b || !(worth[a] || worth[b]) || locked[s]) continue
-      const j = acrossFrom(indices, about, a, b)
-      if (j < 0) continue
-      const t = Math.floor(j / 3)
-      if (locked[t] || this.isCrease(a, b)) continue
-      const c = indices[next(next(i))]
-      const d = indices[next(next(j))]
-      if (c === d || valence[a] < 4 || valence[b] < 4) continue
-      // the sum of squares of what each is off by gets less
-      if (off(a) + off(b) - off(c) - off(d) <= 2) continue
-      // the other diagonal must not be a side already
-      if (haveSide(before, about, c, d) || made.has(c, d)) continue
-      look(0, p, 3 * a, p, 3 * b, p, 3 * c)
-      look(1, p, 3 * b, p, 3 * a, p, 3 * d)
-      look(2, p, 3 * a, p, 3 * d, p, 3 * c)
-      look(3, p, 3 * d, p, 3 * b, p, 3 * c)
-      if (!turnsLittle(0, 2) || !turnsLittle(1, 3) || !turnsLittle(0, 3) || !turnsLittle(1, 2)) continue
-      // the triangles beyond are left alone for the rest of the pass
-      for (let k = 0; k < 3; k++) {
-        const [h, g] = [3 * s + k, 3 * t + k]
-        if (h !== i) lockAcross(locked, indices, about, h)
-        if (g !== j) lockAcross(locked, indices, about, g)
-      }
-      indices[3 * s] = a
-      indices[3 * s + 1] = d
-      indices[3 * s + 2] = c
-      indices[3 * t] = d
-      indices[3 * t + 1] = b
-      indices[3 * t + 2] = c
-      locked[s] = locked[t] = 1
-      valence[a]--
-      valence[b]--
-      valence[c]++
-      valence[d]++
-      made.add(c, d)
-      touched[a] = touched[b] = touched[c] = touched[d] = 1
-      // what comes later in this pass may find neighbours that need another number
-      for (const v of [a, b, c, d]) this.besideOf(v, about, worth)
-      done++
+  /** Flips sides where that brings vertices nearer to six neighbours, and then those beside them, until none does. */
+  flip(): void {
+    const { mesh, kind } = this
+    const { start, twin, crease } = mesh
+    const valence = new Int32Array(mesh.vertices)
+    for (let h = 0; h < 4 * mesh.triangles; h++) if ((h & 3) !== 3) valence[start[h]]++
+    // how many neighbours a vertex has too many, or, where it is free, too few
+    const off = new Int32Array(mesh.vertices)
+    const count = (v: number, more: number) => {
+      const over = (valence[v] += more) - 6
+      off[v] = over > 0 || kind[v] === FREE ? over : 0
     }
-    return done
+    for (let v = 0; v < mesh.vertices; v++) count(v, 0)
+    const beside: number[] = []
+    const tryAt = (h: number) => {
+      const g = twin[h]
+      const a = start[h]
+      const b = start[g]
+      const c = start[before(h)]
+      const d = start[before(g)]
+      // the sum of squares of what each is off by gets less; none comes to have two neighbours
+      if (off[a] + off[b] - off[c] - off[d] <= 2 || crease[h] || valence[a] < 4 || valence[b] < 4) return
+      // the other diagonal must not be a side already
+      if (c === d || mesh.joined(c, d) || !this.mayFlip(a, b, c, d)) return
+      mesh.flip(h)
+      count(a, -1)
+      count(b, -1)
+      count(c, 1)
+      count(d, 1)
+      beside.push(h, before(h), g, before(g))
+    }
+    for (let h = 0; h < 4 * mesh.triangles; h++) if (h < twin[h]) tryAt(h)
+    // each flip makes the sum less: there is an end to it
+    for (let h = beside.pop(); h !== undefined; h = beside.pop()) tryAt(h)
+  }
+
+  /** Whether the two triangles beside a side from a to b, whose other corners are c and d, keep their side and some area when it is flipped. */
+  private mayFlip(a: number, b: number, c: number, d: number): boolean {
+    const { positions: p } = this
+    look(0, p, 3 * a, 3 * b, 3 * c)
+    look(1, p, 3 * b, 3 * a, 3 * d)
+    look(2, p, 3 * a, 3 * d, 3 * c)
+    look(3, p, 3 * d, 3 * b, 3 * c)
+    if (this.level > MEDIUM && !alike(0, 1)) return false
+    return turned(0, 2) && turned(1, 3) && turned(0, 3) && turned(1, 2)
   }
 
   /** Free vertices go towards the middle of their neighbours, along the surface. */
   slide(): void {
-    const { indices, positions: p, kind } = this
-    const sum = new Float64Array(3 * this.vertices)
-    const count = new Uint16Array(this.vertices)
-    const normal = new Float64Array(3 * this.vertices)
-    for (let i = 0; i < indices.length; i++) {
-      const v = indices[i]
-      const w = indices[next(i)]
-      count[v]++
-      for (let k = 0; k < 3; k++) sum[3 * v + k] += p[3 * w + k]
-    }
-    for (let t = 0; t < indices.length; t += 3) {
-      look(0, p, 3 * indices[t], p, 3 * indices[t + 1], p, 3 * indices[t + 2])
-      const nx = looks[0]
-      const ny = looks[1]
-      const nz = looks[2]
-      for (let j = 0; j < 3; j++) {
-        const o = 3 * indices[t + j]
-        normal[o] += nx
-        normal[o + 1] += ny
-        normal[o + 2] += nz
-      }
-    }
-    const { first, list } = trianglesAbout(indices, this.vertices)
-    const to = new Float64Array(3)
-    for (let v = 0; v < this.vertices; v++) {
-      if (kind[v] !== FREE || count[v] === 0) continue
+    const { mesh, positions: p, kind, on, ringA: ring } = this
+    for (let v = 0; v < mesh.vertices; v++) {
+      if (kind[v] !== FREE) continue
+      const { list, count } = ring.about(mesh, v)
       const o = 3 * v
-      const nx = normal[o]
-      const ny = normal[o + 1]
-      const nz = normal[o + 2]
-      const size = Math.sqrt(nx * nx + ny * ny + nz * nz) || 1
       const x = p[o]
       const y = p[o + 1]
       const z = p[o + 2]
-      const wx = sum[o] / count[v] - x
-      const wy = sum[o + 1] / count[v] - y
-      const wz = sum[o + 2] / count[v] - z
-      const up = (wx * nx + wy * ny + wz * nz) / (size * size)
-      const on = this.on[v]
-      p[o] = x + wx - up * nx
-      p[o + 1] = y + wy - up * ny
-      p[o + 2] = z + wz - up * nz
+      // sides to neighbours, their sum, and the normal, as long as the area is large
+      let sx = 0
+      let sy = 0
+      let sz = 0
+      let nx = 0
+      let ny = 0
+      let nz = 0
+      const q = 3 * list[count - 1]
+      let lx = p[q] - x
+      let ly = p[q + 1] - y
+      let lz = p[q + 2] - z
+      for (let n = 0; n < count; n++) {
+        const r = 3 * list[n]
+        const ux = p[r] - x
+        const uy = p[r + 1] - y
+        const uz = p[r + 2] - z
+        sx += ux
+        sy += uy
+        sz += uz
+        nx += ly * uz - lz * uy
+        ny += lz * ux - lx * uz
+        nz += lx * uy - ly * ux
+        lx = ux
+        ly = uy
+        lz = uz
+      }
+      if (this.level > MEDIUM && !this.isFlat(ring, v, nx, ny, nz)) continue
+      const up = (sx * nx + sy * ny + sz * nz) / (nx * nx + ny * ny + nz * nz || 1)
+      const was = on[v]
+      p[o] = x + (sx - up * nx) / count
+      p[o + 1] = y + (sy - up * ny) / count
+      p[o + 2] = z + (sz - up * nz) / count
       this.project(v)
-      to[0] = p[o]
-      to[1] = p[o + 1]
-      to[2] = p[o + 2]
+      const [tx, ty, tz] = [p[o], p[o + 1], p[o + 2]]
       p[o] = x
       p[o + 1] = y
       p[o + 2] = z
       // nothing may turn over by it
+      lx = p[q] - x
+      ly = p[q + 1] - y
+      lz = p[q + 2] - z
       let fine = true
-      for (let j = first[v]; j < first[v + 1] && fine; j++) fine = this.staysUp(list[j], v, v, to)
+      for (let n = 0; n < count && fine; n++) {
+        const r = 3 * list[n]
+        const ux = p[r] - x
+        const uy = p[r + 1] - y
+        const uz = p[r + 2] - z
+        fine = staysUp(lx, ly, lz, ux, uy, uz, x - tx, y - ty, z - tz, TURN)
+        lx = ux
+        ly = uy
+        lz = uz
+      }
       if (!fine) {
-        this.on[v] = on
+        on[v] = was
         continue
       }
-      p[o] = to[0]
-      p[o + 1] = to[1]
-      p[o + 2] = to[2]
+      p[o] = tx
+      p[o + 1] = ty
+      p[o + 2] = tz
     }
   }
 
-  /** Puts a vertex onto the source: from the triangle it lay on over those that share a corner, as long as one is nearer. */
+  /** Whether all triangles about a vertex face nearly along a normal. */
+  private isFlat({ list, count }: Ring, v: number, nx: number, ny: number, nz: number): boolean {
+    const size = nx * nx + ny * ny + nz * nz
+    let last = list[count - 1]
+    for (let n = 0; n < count; n++) {
+      const w = list[n]
+      look(0, this.positions, 3 * v, 3 * last, 3 * w)
+      const dot = looks[0] * nx + looks[1] * ny + looks[2] * nz
+      if (dot <= 0 || dot * dot < FLAT * FLAT * looks[3] * size) return false
+      last = w
+    }
+    return true
+  }
+
+  /** Puts a vertex onto the source, near the triangle that it lay on. */
   private project(v: number): void {
     const { positions: p } = this
+    this.descend(p[3 * v], p[3 * v + 1], p[3 * v + 2], this.on[v])
+    this.on[v] = this.found
+    p[3 * v] = nearest[0]
+    p[3 * v + 1] = nearest[1]
+    p[3 * v + 2] = nearest[2]
+  }
+
+  /** the triangle that `descend` found last */
+  private found = 0
+
+  /**
+   * The square of how far a place lies from the source, which triangle of it is nearest (`found`) and where (`nearest`): from a triangle over the side that the place lies beyond, and
+   * then over those that share a corner, as long as one is nearer.
+   */
+  private descend(x: number, y: number, z: number, start: number): number {
+    const { across } = this
     const { positions: q, indices } = this.source
     const { first, list } = this.around
-    const [x, y, z] = [p[3 * v], p[3 * v + 1], p[3 * v + 2]]
-    let best = this.on[v]
-    let least = toTriangle(x, y, z, q, 3 * indices[3 * best], 3 * indices[3 * best + 1], 3 * indices[3 * best + 2])
+    const from = (t: number) => toTriangle(x, y, z, q, 3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2])
+    let best = start
+    let least = from(best)
     let last = best
-    for (let round = 0, better = true; better && round < 64 && least > ON_IT; round++) {
+    while (least > ON_IT) {
+      const wb = weights[0]
+      const wc = weights[1]
+      if (wb > 0 && wc > 0 && wb + wc < 1) {
+        if (least < this.toSides(best, wb, wc)) {
+          this.found = best
+          return least
+        }
+        break
+      }
+      const side = wc === 0 ? 3 * best : wb === 0 ? 3 * best + 2 : 3 * best + 1
+      last = Math.floor(across[side] / 3)
+      const d = from(last)
+      if (d >= least) break
+      best = last
+      least = d
+    }
+    for (let better = true; better && least > ON_IT; ) {
       better = false
-      const from = best
-      for (let k = 0; k < 3; k++) {
-        const corner = indices[3 * from + k]
+      const at = best
+      for (let k = 3 * at; k < 3 * at + 3; k++) {
+        const corner = indices[k]
         for (let j = first[corner]; j < first[corner + 1]; j++) {
           const t = list[j]
-          if (t === best || t === from) continue
+          if (t === best || t === at) continue
           last = t
-          const d = toTriangle(x, y, z, q, 3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2])
+          const d = from(t)
           if (d >= least) continue
           best = t
           least = d
@@ -674,96 +679,49 @@ class Remesher {
         }
       }
     }
-    if (last !== best) toTriangle(x, y, z, q, 3 * indices[3 * best], 3 * indices[3 * best + 1], 3 * indices[3 * best + 2])
-    this.on[v] = best
-    for (let k = 0; k < 3; k++) p[3 * v + k] = nearest[k]
+    if (last !== best) from(best)
+    this.found = best
+    return least
+  }
+
+  /** The square of how far a place within a triangle of the source lies from its sides, by the weights of the second and the third corner. What lies no further off the triangle has none that is nearer beside it. */
+  private toSides(t: number, wb: number, wc: number): number {
+    const { positions: q, indices } = this.source
+    const a = 3 * indices[3 * t]
+    const b = 3 * indices[3 * t + 1]
+    const c = 3 * indices[3 * t + 2]
+    const ux = q[b] - q[a]
+    const uy = q[b + 1] - q[a + 1]
+    const uz = q[b + 2] - q[a + 2]
+    const vx = q[c] - q[a]
+    const vy = q[c + 1] - q[a + 1]
+    const vz = q[c + 2] - q[a + 2]
+    const uu = ux * ux + uy * uy + uz * uz
+    const vv = vx * vx + vy * vy + vz * vz
+    const uv = ux * vx + uy * vy + uz * vz
+    // a height is twice the area over its side
+    const wa = 1 - wb - wc
+    const shares = Math.min((wa * wa) / (uu + vv - 2 * uv), (wb * wb) / vv, (wc * wc) / uu)
+    return (uu * vv - uv * uv) * shares
   }
 
   result(): LabelledMesh {
-    const number = new Int32Array(this.vertices).fill(-1)
-    let count = 0
-    const indices = this.indices.map((v) => (number[v] < 0 ? (number[v] = count++) : number[v]))
-    const positions = new Float64Array(3 * count)
-    for (let v = 0; v < this.vertices; v++) if (number[v] >= 0) for (let k = 0; k < 3; k++) positions[3 * number[v] + k] = this.positions[3 * v + k]
-    return { positions, indices, label: this.label, rows: this.source.rows }
+    const { indices, label } = this.mesh.mesh()
+    return { positions: this.positions, indices, label, rows: this.source.rows }
   }
 }
 
-type Put = (label: number, x: number, y: number, z: number) => void
-
-/** A triangle whose side from a to b alone is cut, at m. */
-function halve(put: Put, label: number, a: number, b: number, c: number, m: number): void {
-  put(label, a, m, c)
-  put(label, m, b, c)
-}
-
-const next = (i: number) => (i % 3 === 2 ? i - 2 : i + 1)
-
-/** A half-edge from b to a, −1 where there is none, looked for at whichever of them fewer triangles meet. */
-function acrossFrom(indices: Uint32Array, { first, list }: About, a: number, b: number): number {
-  const at = first[a + 1] - first[a] < first[b + 1] - first[b] ? a : b
-  for (let i = first[at]; i < first[at + 1]; i++) {
-    const o = 3 * list[i]
-    if (indices[o] === b && indices[o + 1] === a) return o
-    if (indices[o + 1] === b && indices[o + 2] === a) return o + 1
-    if (indices[o + 2] === b && indices[o] === a) return o + 2
-  }
-  return -1
-}
-
-function lockAcross(locked: Uint8Array, indices: Uint32Array, about: About, h: number): void {
-  const across = acrossFrom(indices, about, indices[h], indices[next(h)])
-  if (across >= 0) locked[Math.floor(across / 3)] = 1
-}
-
-/** Whether two vertices share a triangle. */
-function haveSide(indices: Uint32Array, { first, list }: About, c: number, d: number): boolean {
-  const [at, other] = first[c + 1] - first[c] < first[d + 1] - first[d] ? [c, d] : [d, c]
-  for (let i = first[at]; i < first[at + 1]; i++) {
-    const o = 3 * list[i]
-    if (indices[o] === other || indices[o + 1] === other || indices[o + 2] === other) return true
-  }
-  return false
-}
-
-type About = ReturnType<typeof trianglesAbout>
-
-/** Sides that were made, kept at the lower of their ends. */
-class SideList {
-  private readonly head: Int32Array
-  private readonly to: number[] = []
-  private readonly after: number[] = []
-
-  constructor(vertices: number) {
-    this.head = new Int32Array(vertices).fill(-1)
-  }
-
-  add(a: number, b: number): void {
-    const low = Math.min(a, b)
-    this.after.push(this.head[low])
-    this.head[low] = this.to.push(Math.max(a, b)) - 1
-  }
-
-  has(a: number, b: number): boolean {
-    const high = Math.max(a, b)
-    for (let n = this.head[Math.min(a, b)]; n >= 0; n = this.after[n]) if (this.to[n] === high) return true
-    return false
-  }
-}
-
-// how triangles look: normal (as long as twice the area), its length, and the square of the longest side; reused: this runs for every side and vertex in every round
+// how triangles look: normal (as long as twice the area), the square of its length, and the square of the longest side; reused: this runs for very many sides
 const looks = new Float64Array(20)
-const BEFORE = 0
-const AFTER = 1
 
-/** Puts how a triangle looks into place n; each corner by the list it is in and where that begins. */
-function look(n: number, p: Float64Array, a: number, q: Float64Array, b: number, r: Float64Array, c: number): void {
-  const ux = q[b] - p[a]
-  const uy = q[b + 1] - p[a + 1]
-  const uz = q[b + 2] - p[a + 2]
-  const vx = r[c] - p[a]
-  const vy = r[c + 1] - p[a + 1]
-  const vz = r[c + 2] - p[a + 2]
+/** Puts how a triangle looks into place n; its corners by where they begin in p. */
+function look(n: number, p: Float64Array, a: number, b: number, c: number): void {
+  const ux = p[b] - p[a]
+  const uy = p[b + 1] - p[a + 1]
+  const uz = p[b + 2] - p[a + 2]
+  const vx = p[c] - p[a]
+  const vy = p[c + 1] - p[a + 1]
+  const vz = p[c + 2] - p[a + 2]
   const wx = ux - vx
   const wy = uy - vy
   const wz = uz - vz
@@ -774,18 +732,63 @@ function look(n: number, p: Float64Array, a: number, q: Float64Array, b: number,
   looks[o] = nx
   looks[o + 1] = ny
   looks[o + 2] = nz
-  looks[o + 3] = Math.sqrt(nx * nx + ny * ny + nz * nz)
-  looks[o + 4] = Math.max(ux * ux + uy * uy + uz * uz, vx * vx + vy * vy + vz * vz, wx * wx + wy * wy + wz * wz)
+  looks[o + 3] = nx * nx + ny * ny + nz * nz
+  looks[o + 4] = longest(ux * ux + uy * uy + uz * uz, vx * vx + vy * vy + vz * vz, wx * wx + wy * wy + wz * wz)
 }
 
-/** Whether the second of two triangles faces nearly where the first does, and has some area: no sliver is made of what was none. */
-function turnsLittle(before: number, after: number): boolean {
+const turned = (before: number, after: number): boolean => {
   const o = 5 * before
   const q = 5 * after
-  const a = looks[o + 3]
-  const b = looks[q + 3]
-  if (!(b > 0)) return false
-  // height over the longest side
-  if (b / looks[q + 4] < Math.min(0.15, (0.8 * a) / looks[o + 4])) return false
-  return a === 0 || looks[o] * looks[q] + looks[o + 1] * looks[q + 1] + looks[o + 2] * looks[q + 2] > TURN * a * b
+  return turnsLittle(looks[o + 3], looks[o + 4], looks[q + 3], looks[q + 4], looks[o] * looks[q] + looks[o + 1] * looks[q + 1] + looks[o + 2] * looks[q + 2])
+}
+
+/** Whether two triangles lie in one plane, or nearly. */
+const alike = (one: number, other: number): boolean => {
+  const o = 5 * one
+  const q = 5 * other
+  const dot = looks[o] * looks[q] + looks[o + 1] * looks[q + 1] + looks[o + 2] * looks[q + 2]
+  return dot > 0 && dot * dot >= FLAT * FLAT * looks[o + 3] * looks[q + 3]
+}
+
+const longest = (u: number, v: number, w: number): number => (u > v ? (u > w ? u : w) : v > w ? v : w)
+
+/** Whether a triangle of which two sides run from a corner keeps its side and some area when that corner moves by as much as the third gives backwards. */
+function staysUp(vx: number, vy: number, vz: number, ux: number, uy: number, uz: number, dx: number, dy: number, dz: number, turn: number): boolean {
+  const sx = ux - vx
+  const sy = uy - vy
+  const sz = uz - vz
+  const side = sx * sx + sy * sy + sz * sz
+  const ax = vy * uz - vz * uy
+  const ay = vz * ux - vx * uz
+  const az = vx * uy - vy * ux
+  // the same from where it would be
+  const fx = vx + dx
+  const fy = vy + dy
+  const fz = vz + dz
+  const gx = ux + dx
+  const gy = uy + dy
+  const gz = uz + dz
+  const bx = fy * gz - fz * gy
+  const by = fz * gx - fx * gz
+  const bz = fx * gy - fy * gx
+  return turnsLittle(
+    ax * ax + ay * ay + az * az,
+    longest(side, ux * ux + uy * uy + uz * uz, vx * vx + vy * vy + vz * vz),
+    bx * bx + by * by + bz * bz,
+    longest(side, fx * fx + fy * fy + fz * fz, gx * gx + gy * gy + gz * gz),
+    ax * bx + ay * by + az * bz,
+    turn,
+  )
+}
+
+/**
+ * Whether a triangle faces nearly where it did and has some area: no sliver is made of what was none. Of each the square of the double area and of the longest side, before and
+ * after, and how the normals, as long as the double areas, lie to each other.
+ */
+function turnsLittle(area: number, long: number, now: number, longNow: number, dot: number, turn = TURN): boolean {
+  if (!(now > 0)) return false
+  // height over the longest side, as squares
+  const had = (0.64 * area) / (long * long)
+  if (now < longNow * longNow * (had < 0.0225 ? had : 0.0225)) return false
+  return area === 0 || (dot > 0 && dot * dot >= turn * turn * area * now)
 }

@@ -109,4 +109,4 @@ const MOST = 2_000_000
 
 /** About how long a triangle that comes in takes, and one that comes out, ms. */
 const PER_GIVEN = 0.004
-const PER_MADE = 0.018
+const PER_MADE = 0.01
