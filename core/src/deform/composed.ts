@@ -40,6 +40,11 @@ export class Composed {
     }))
   }
 
+  /** Whether some vertices take more of it than others. */
+  get isWeighted(): boolean {
+    return this.stages.some(({ weights }) => weights !== undefined)
+  }
+
   /** A vertex between two others, midway. */
   addMiddle(n: number, a: number, b: number): void {
     for (const stage of this.stages) {

@@ -1,5 +1,6 @@
 import type { Point } from '../check/rays'
 import { checkMesh } from '../check/check'
+import { type Edges, edgesOf, oppositesOf } from '../check/edges'
 import { crossingPairs } from '../check/crossings'
 import { hashBits, hashJson } from '../cache/hash'
 import { mendedSolid } from '../join/placed'
@@ -58,20 +59,22 @@ const STEP = 1e-4
 export async function deformSolid(base: Solid, stages: readonly Stage[], options: DeformOptions): Promise<DeformResult> {
   const { most = MOST_TRIANGLES, breathe = async () => {} } = options
   const stout = stoutTriangles(base)
-  const folds = foldsOf(stout, stages)
+  const rest = atVertices(stout, stages)
+  const folds = foldsAt(rest)
   if (folds.length > 0) return { ok: false, why: 'folds', places: folds }
   const round = stages.some(({ by }) => by.some(comesRound))
+  const edges = edgesOf(stout.indices, vertexCount(stout))
   let places: readonly Point[] = []
   for (const { finer, anew, bow } of ATTEMPTS) {
     await breathe()
-    let fine = refined(stout, stages, { tolerance: options.tolerance / finer, anew, bow, most })
+    let fine = refined(stout, rest, edges, stages, { tolerance: options.tolerance / finer, anew, bow, most })
     for (let halving = 0; fine; halving++) {
       await breathe()
       const alone = turnedBack(mappedSolid(fine))
       // what comes round to where it began grows together
       const mapped = round ? joinedEnds(alone) : alone
       if (!('kind' in mapped)) return { ok: false, why: 'crosses', places: mapped.slice(0, MOST_PLACES) }
-      const check = checkMesh(mapped)
+      const check = checkMesh(mapped, mapped.indices === stout.indices ? { opposite: oppositesOf(stout.indices, edges) } : {})
       if (check.sound) return { ok: true, solid: mapped, finer }
       places = check.findings.flatMap((finding) => finding.places).slice(0, MOST_PLACES)
       if (check.crossings > MOST_MENDED) break
@@ -111,12 +114,20 @@ interface Fine {
   readonly map: Composed
   /** where its vertices go */
   readonly ends: Float64Array
+  /** what is known of the first of them, those before it was refined */
+  readonly rest: AtVertices
 }
 
-function refined(stout: Solid, stages: readonly Stage[], { tolerance, anew, bow, most }: Nearness): Fine | undefined {
+/** Where the vertices of a solid go, and the map's derivatives there. */
+interface AtVertices {
+  readonly ends: Float64Array
+  readonly jacobian: Float64Array
+}
+
+function refined(stout: Solid, rest: AtVertices, edges: Edges, stages: readonly Stage[], { tolerance, anew, bow, most }: Nearness): Fine | undefined {
   const map = new Composed(stages)
-  let ends = new Float64Array(stout.positions.length)
-  let known = new Uint8Array(vertexCount(stout))
+  let ends = rest.ends.slice()
+  let known = new Uint8Array(vertexCount(stout)).fill(1)
   const end = (p: Float64Array, v: number) => {
     if (v >= known.length) {
       known = longer(known, 2 * v + 16)
@@ -171,17 +182,17 @@ function refined(stout: Solid, stages: readonly Stage[], { tolerance, anew, bow,
     map.addMiddle(v, a, b)
     flats.part(v, a, b)
   }
-  const cut = anew ? flatsAnew(stout, flats, tooLong, made, most) : { solid: stout, flats }
+  const cut = anew ? flatsAnew(stout, flats, tooLong, made, most, edges) : { solid: stout, flats }
   if (!cut) return undefined
   flats = cut.flats
-  const solid = refineSolid(cut.solid, tooLong, { most, made })
+  const solid = refineSolid(cut.solid, tooLong, { most, made, ...(cut.solid === stout ? { edges } : {}) })
   if (!solid) return undefined
   for (let v = 0; v < vertexCount(solid); v++) end(solid.positions, v)
-  return { solid, map, ends: ends.slice(0, solid.positions.length) }
+  return { solid, map, ends: ends.slice(0, solid.positions.length), rest }
 }
 
 /** As before, with the sides of the given triangles parted; their corners are the same vertices, but they may have been flipped since. */
-function halved({ solid, map, ends }: Fine, indices: Uint32Array, triangles: readonly number[], most: number): Fine | undefined {
+function halved({ solid, map, ends, rest }: Fine, indices: Uint32Array, triangles: readonly number[], most: number): Fine | undefined {
   const sides = new Set<number>()
   for (const t of triangles) for (let h = 3 * t; h < 3 * t + 3; h++) sides.add(sideKey(indices[h], indices[h % 3 === 2 ? h - 2 : h + 1]))
   const finer = refineSolid(solid, (_, a, b) => sides.has(sideKey(a / 3, b / 3)), { most, made: (v, a, b) => map.addMiddle(v, a, b) })
@@ -189,43 +200,57 @@ function halved({ solid, map, ends }: Fine, indices: Uint32Array, triangles: rea
   const all = finer.positions.slice()
   all.set(ends)
   for (let v = vertexCount(solid); v < vertexCount(finer); v++) map.between(all, 3 * v, v, v, 0)
-  return { solid: finer, map, ends: all }
+  return { solid: finer, map, ends: all, rest }
 }
 
 /** The solid with its vertices mapped and its normals turned. */
-function mappedSolid({ solid, map, ends }: Fine): Solid {
-  return movedSurface(solid, ends, jacobians(map, solid, ends))
+function mappedSolid({ solid, map, ends, rest }: Fine): Solid {
+  return movedSurface(solid, ends, jacobians(map, solid, ends, rest.jacobian))
 }
 
 /**
  * Rows of the Jacobian at each vertex (what x, y and z become by each of x, y and z), nine a vertex, by differences towards the middle of the piece: what
- * begins or ends with it is asked inside of it. `ends`: where the vertices go.
+ * begins or ends with it is asked inside of it. `ends`: where the vertices go. `known`: those of the first vertices, for the same piece before it was refined; with weights, whose
+ * gradients depend on the triangles, they are found anew.
  */
-function jacobians(map: Composed, { positions: p, indices }: Solid, ends: Float64Array): Float64Array {
+function jacobians(map: Composed, { positions: p, indices }: Solid, ends: Float64Array, known?: Float64Array): Float64Array {
   map.measureGradients(p, indices)
   const box = solidBounds(p)
   const jacobian = new Float64Array(3 * p.length)
+  let first = 0
+  if (known && !map.isWeighted) {
+    jacobian.set(known)
+    first = known.length / 9
+  }
   const near = new Float64Array(3)
-  for (let v = 0; 3 * v < p.length; v++) {
+  for (let v = first; 3 * v < p.length; v++) {
+    const o = 3 * v
     for (let k = 0; k < 3; k++) {
-      const step = p[3 * v + k] > (box[k] + box[3 + k]) / 2 ? -STEP : STEP
-      for (let j = 0; j < 3; j++) near[j] = p[3 * v + j] + (j === k ? step : 0)
+      const step = p[o + k] > (box[k] + box[3 + k]) / 2 ? -STEP : STEP
+      near[0] = p[o] + 0
+      near[1] = p[o + 1] + 0
+      near[2] = p[o + 2] + 0
+      near[k] += step
       map.near(near, 0, v, k === 0 ? step : 0, k === 1 ? step : 0, k === 2 ? step : 0)
-      for (let j = 0; j < 3; j++) jacobian[9 * v + 3 * j + k] = (near[j] - ends[3 * v + j]) / step
+      for (let j = 0; j < 3; j++) jacobian[9 * v + 3 * j + k] = (near[j] - ends[o + j]) / step
     }
   }
   return jacobian
 }
 
-/** Places at which the map turns space inside out: where the Jacobian is not above nought. Looked for at vertices. */
-export function foldsOf(solid: Solid, stages: readonly Stage[]): Point[] {
+function atVertices(solid: Solid, stages: readonly Stage[]): AtVertices {
   const map = new Composed(stages)
-  const count = vertexCount(solid)
   const ends = solid.positions.slice()
-  for (let v = 0; v < count; v++) map.between(ends, 3 * v, v, v, 0)
-  const jacobian = jacobians(map, solid, ends)
+  for (let v = 0; v < vertexCount(solid); v++) map.between(ends, 3 * v, v, v, 0)
+  return { ends, jacobian: jacobians(map, solid, ends) }
+}
+
+/** Places at which the map turns space inside out: where the Jacobian is not above nought. Looked for at vertices. */
+export const foldsOf = (solid: Solid, stages: readonly Stage[]): Point[] => foldsAt(atVertices(solid, stages))
+
+function foldsAt({ ends, jacobian }: AtVertices): Point[] {
   const folds: Point[] = []
-  for (let v = 0; v < count && folds.length < MOST_PLACES; v++) {
+  for (let v = 0; 3 * v < ends.length && folds.length < MOST_PLACES; v++) {
     const o = 9 * v
     const a = jacobian[o] * (jacobian[o + 4] * jacobian[o + 8] - jacobian[o + 5] * jacobian[o + 7])
     const b = jacobian[o + 1] * (jacobian[o + 3] * jacobian[o + 8] - jacobian[o + 5] * jacobian[o + 6])

@@ -1,5 +1,5 @@
 import { orient3d } from 'robust-predicates'
-import { oppositesOf } from '../check/edges'
+import { type Edges, oppositesOf } from '../check/edges'
 import { mapAttributes, pickPlaces } from '../solid/attributes'
 import { constrainedTriangles } from '../solid/delaunay'
 import { patchesOf } from '../solid/patches'
@@ -50,7 +50,7 @@ export const sideKey = (a: number, b: number): number => (a < b ? a * 67108864 +
 
 /**
  * A solid whose flat places have their borders refined and are then cut into triangles anew between them. So they are cut across what bends them and
- * not both ways: a bar of twelve triangles takes a thousand and not ten thousand. `made` hears of every new vertex, as `flats` does.
+ * not both ways: a bar of twelve triangles takes a thousand and not ten thousand. `made` hears of every new vertex, as `flats` does; `edges` are those of the solid.
  */
 export function flatsAnew(
   solid: Solid,
@@ -58,8 +58,9 @@ export function flatsAnew(
   tooLong: TooLong,
   made: (vertex: number, a: number, b: number) => void,
   most: number,
+  edges: Edges,
 ): { readonly solid: Solid; readonly flats: Flats } | undefined {
-  const bordered = refineSolid(solid, (p, a, b, t) => flats.borders(a / 3, b / 3) && tooLong(p, a, b, t), { most, made })
+  const bordered = refineSolid(solid, (p, a, b, t) => flats.borders(a / 3, b / 3) && tooLong(p, a, b, t), { most, made, edges })
   if (!bordered || vertexCount(bordered) === vertexCount(solid)) return bordered && { solid: bordered, flats }
   const cut = recut(bordered)
   return { solid: cut, flats: new Flats(cut) }

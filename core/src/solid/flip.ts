@@ -42,10 +42,11 @@ export function turnedBack(solid: Solid): Solid {
   const { positions: p, surface } = solid
   const normals = solid.attributes.normal
   if (!normals) return solid
+  const looks = looking(p, normals)
+  if (allLook(solid.indices, looks, (cosine) => cosine > TURNED)) return solid
   const indices = solid.indices.slice()
   const corners = Uint32Array.from({ length: indices.length }, (_, i) => i)
   const opposite = oppositesOf(indices)
-  const looks = looking(p, normals)
   const now = (t: number) => looks(indices[3 * t], indices[3 * t + 1], indices[3 * t + 2], corners[3 * t], corners[3 * t + 1], corners[3 * t + 2])
   const length = (h: number) => {
     const [a, b] = [3 * indices[h], 3 * indices[nextOf(h)]]
@@ -101,9 +102,13 @@ function looking(p: Float64Array, normals: Float32Array) {
 /** Whether some triangle of a solid looks away from its own normals. */
 export function turnedOver({ positions, indices, attributes: { normal } }: Solid): boolean {
   if (!normal) return false
-  const looks = looking(positions, normal)
-  for (let t = 0; t < indices.length; t += 3) if (looks(indices[t], indices[t + 1], indices[t + 2], t, t + 1, t + 2) < 0) return true
-  return false
+  return !allLook(indices, looking(positions, normal), (cosine) => !(cosine < 0))
+}
+
+/** Whether all triangles look along their normals as they should. */
+function allLook(indices: Uint32Array, looks: ReturnType<typeof looking>, should: (cosine: number) => boolean): boolean {
+  for (let t = 0; t < indices.length; t += 3) if (!should(looks(indices[t], indices[t + 1], indices[t + 2], t, t + 1, t + 2))) return false
+  return true
 }
 
 /** Whether a side runs from the vertex half-edge h begins at to another one already; also where more than two triangles share a side there. */
@@ -136,36 +141,47 @@ export function stoutTriangles(solid: Solid): Solid {
   const opposite = oppositesOf(indices)
   const [n, m] = [new Float64Array(3), new Float64Array(3)]
   const normal = (a: number, b: number, c: number, into: Float64Array): number => {
-    const [ux, uy, uz] = [p[3 * b] - p[3 * a], p[3 * b + 1] - p[3 * a + 1], p[3 * b + 2] - p[3 * a + 2]]
-    const [vx, vy, vz] = [p[3 * c] - p[3 * a], p[3 * c + 1] - p[3 * a + 1], p[3 * c + 2] - p[3 * a + 2]]
+    const ux = p[3 * b] - p[3 * a]
+    const uy = p[3 * b + 1] - p[3 * a + 1]
+    const uz = p[3 * b + 2] - p[3 * a + 2]
+    const vx = p[3 * c] - p[3 * a]
+    const vy = p[3 * c + 1] - p[3 * a + 1]
+    const vz = p[3 * c + 2] - p[3 * a + 2]
     into[0] = uy * vz - uz * vy
     into[1] = uz * vx - ux * vz
     into[2] = ux * vy - uy * vx
     return Math.sqrt(into[0] ** 2 + into[1] ** 2 + into[2] ** 2)
   }
-  /** the cotangent of a triangle's angle at a corner */
-  const cotangent = (at: number, a: number, b: number): number => {
-    let [d, u, v] = [0, 0, 0]
-    for (let k = 0; k < 3; k++) {
-      const [x, y] = [p[3 * a + k] - p[3 * at + k], p[3 * b + k] - p[3 * at + k]]
-      d += x * y
-      u += x * x
-      v += y * y
-    }
-    return d / Math.sqrt(Math.max(1e-30, u * v - d * d))
+  /** the cosine of a triangle's angle at a corner, times the lengths of its sides there */
+  const dot = (at: number, a: number, b: number): number => {
+    const [i, j, k] = [3 * at, 3 * a, 3 * b]
+    return (p[j] - p[i]) * (p[k] - p[i]) + (p[j + 1] - p[i + 1]) * (p[k + 1] - p[i + 1]) + (p[j + 2] - p[i + 2]) * (p[k + 2] - p[i + 2])
   }
+  /** the cotangent of that angle */
+  const cotangent = (at: number, a: number, b: number): number => {
+    const d = dot(at, a, b)
+    return d / Math.sqrt(Math.max(1e-30, dot(at, a, a) * dot(at, b, b) - d * d))
+  }
+  const given = opposite.slice()
   const stack: number[] = []
-  for (let h = 0; h < indices.length; h++) if (opposite[h] > h) stack.push(h)
+  let next = indices.length - 1
   let left = MOST_FLIPS_EACH * indices.length
-  while (stack.length > 0 && left-- > 0) {
-    const h = stack.pop() as number
+  while (left-- > 0) {
+    // each side, and before the next one those beside what was flipped
+    let h = stack.pop()
+    if (h === undefined) {
+      while (next >= 0 && given[next] <= next) next--
+      if (next < 0) break
+      h = next--
+    }
     const o = opposite[h]
     if (o < 0) continue
     const [t, s] = [Math.floor(h / 3), Math.floor(o / 3)]
     if (surface[t] !== surface[s]) continue
     const [h1, h2, o2] = [nextOf(h), nextOf(nextOf(h)), nextOf(nextOf(o))]
     const [a, b, c, d] = [indices[h], indices[h1], indices[h2], indices[o2]]
-    if (c === d || !(cotangent(c, a, b) + cotangent(d, a, b) < -1e-7)) continue
+    // two angles that are no wider than right ones need no more
+    if (c === d || (dot(c, a, b) >= 0 && dot(d, a, b) >= 0) || !(cotangent(c, a, b) + cotangent(d, a, b) < -1e-7)) continue
     const [long, other] = [normal(a, b, c, n), normal(b, a, d, m)]
     // the stouter one says where the plane is
     const [plane, size, from, off] = long >= other ? [n, long, a, d] : [m, other, b, c]

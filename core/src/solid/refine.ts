@@ -1,4 +1,4 @@
-import { edgesOf } from '../check/edges'
+import { type Edges, edgesOf } from '../check/edges'
 import { attributeArray, ATTRIBUTE_NAMES, type AttributeArray, ATTRIBUTES } from './attributes'
 import type { Solid } from './solid'
 import { longer } from './vertex-table'
@@ -27,6 +27,8 @@ export interface RefineOptions {
    * slender than about half of what was there, however much finer one place becomes than the next.
    */
   readonly longest?: boolean
+  /** the edges of what is given, where they are known */
+  readonly edges?: Edges
 }
 
 const MOST_ROUNDS = 24
@@ -35,11 +37,16 @@ const MOST_ROUNDS = 24
  * Triangles parted until no side is too long: every side by itself at its middle, so that neighbours go on fitting. Of two ways to part
  * what is left, the shorter line is taken. The surface stays where it is. Undefined where more than `most` triangles would come of it.
  */
-export function refineTriangles(
-  from: { positions: Float64Array; indices: Uint32Array },
+export function refineTriangles(from: Pick<Refined, 'positions' | 'indices'>, tooLong: TooLong, options: RefineOptions = {}): Refined | undefined {
+  const parted = partSides(from, tooLong, options)
+  return parted && { positions: parted.positions, ...parted.tree.whole(), ends: parted.ends }
+}
+
+function partSides(
+  from: Pick<Refined, 'positions' | 'indices'>,
   tooLong: TooLong,
-  { most = 4e6, made, longest = false }: RefineOptions = {},
-): Refined | undefined {
+  { most = 4e6, made, longest = false, edges }: RefineOptions,
+): { readonly tree: PartedTriangles; readonly positions: Float64Array; readonly ends: Int32Array } | undefined {
   let p = from.positions.slice()
   let vertices = p.length / 3
   const old = vertices
@@ -51,7 +58,7 @@ export function refineTriangles(
   let settled = new Uint8Array(from.indices.length)
   for (let round = 0; round < MOST_ROUNDS; round++) {
     const indices = tree.cornersOf(active)
-    const { edge, count: sides } = edgesOf(indices, vertices)
+    const { edge, count: sides } = (round === 0 && edges) || edgesOf(indices, vertices)
     /** the middle of each side plus one, −1 where it stays, 0 where it was not asked about */
     const middle = new Int32Array(sides)
     let parted = 0
@@ -118,7 +125,7 @@ export function refineTriangles(
     active = next.subarray(0, count)
     settled = nextSettled.subarray(0, 3 * count)
   }
-  return { positions: p.slice(0, 3 * vertices), ...tree.whole(), ends: ends.slice(0, 2 * (vertices - old)) }
+  return { tree, positions: p.slice(0, 3 * vertices), ends: ends.slice(0, 2 * (vertices - old)) }
 }
 
 /** Triangles and what they were parted into, each the parent of two to four others that follow each other. */
@@ -275,10 +282,11 @@ const apart = (p: Float64Array, a: number, b: number) => (p[a] - p[b]) ** 2 + (p
  * they fall, not on the lattice: what comes next moves them anyway. Undefined where there would be too many triangles.
  */
 export function refineSolid(solid: Solid, tooLong: TooLong, options: RefineOptions = {}): Solid | undefined {
-  const refined = refineTriangles(solid, tooLong, options)
-  if (!refined) return undefined
-  const { positions, indices, from, weights, ends } = refined
+  const parted = partSides(solid, tooLong, options)
+  if (!parted) return undefined
+  const { tree, positions, ends } = parted
   if (ends.length === 0) return solid
+  const { indices, from, weights } = tree.whole()
   const attributes: Partial<Record<string, AttributeArray>> = {}
   for (const name of ATTRIBUTE_NAMES) {
     const array = solid.attributes[name]
