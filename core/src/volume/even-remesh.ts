@@ -16,7 +16,7 @@ const LENGTHS = 256
  * Round by round, how many times as long as they are to be sides may be: short ones go, and what is flat becomes even, while there are few triangles. Cut at once, slivers would
  * become four times as many as are wanted, and sides that are but a little too long two that are too short.
  */
-const LEVELS = [2, 1.2, 1, 1]
+const LEVELS = [8, 2, 1.2, 1, 1]
 
 /** The middle of a side is put onto the surface where its halves, and the sides from there to the corners across, are shorter than it by this, as squares. */
 const NO_SHORTER = 0.5
@@ -31,6 +31,8 @@ const TURN = 0.7
 /** As long as sides may be longer than this many times what they are to be, what is flat alone is changed, up to this cosine: elsewhere coarse triangles would leave the surface, and middles of their sides find no way back to where they belong. */
 const MEDIUM = 1.5
 const FLAT = 0.999
+/** Sides shorter than this share of the length go all the same: what is lost by that is smaller still. */
+const TINY = 0.2
 
 /** A corner of a crease may be left out that lies off the line of its neighbours by this share of the length. */
 const OFF_LINE = 0.02
@@ -437,7 +439,7 @@ class Remesher {
     const { positions: p, mesh, sized } = this
     const { start, twin } = mesh
     const most = (LONG * this.level) ** 2
-    const turn = this.level > MEDIUM ? FLAT : TURN
+    const turn = this.level > MEDIUM && this.sideLength2(h) > (TINY * this.lengthAt(start[h], start[after(h)])) ** 2 ? FLAT : TURN
     const o = 3 * start[h]
     const dx = p[o] - x
     const dy = p[o + 1] - y
