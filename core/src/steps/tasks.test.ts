@@ -42,8 +42,8 @@ const words = step('lettering', { text: 'Lit', size: 40, font: { sha256, name } 
 const form = step('extrude', { depth: 8, front: { profile: 'chamfer', inset: 1, height: 1 } })
 
 const ROUTES: readonly (readonly [string, readonly RouteStep[]])[] = [
-  ['even-remesh', [words, form, step('even-remesh', { edge: 0.6 })]],
-  ['even-remesh', [words, form, step('even-remesh', { edge: 1.5, fit: 'bend', least: 0.25 })]],
+  ['even-remesh', [words, form, step('even-remesh', { edge: 0.4 })]],
+  ['even-remesh', [words, form, step('even-remesh', { edge: 1.5, fit: 'bend', least: 0.1 })]],
   ['through-volume', [words, form, step('voxel-remesh', { fit: 'given', voxel: 0.5 })]],
   ['through-volume', [words, form, step('voxel-remesh', { fit: 'given', voxel: 0.5, way: 'sharp' })]],
   ['through-volume', [words, form, step('soften', { fit: 'given', voxel: 0.7, amount: 0.5 })]],

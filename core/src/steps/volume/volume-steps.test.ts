@@ -314,12 +314,12 @@ describe('what volume steps do', () => {
 
   it('sides that would make the surface pass through itself are made shorter there alone, or stay as they were, and that is told', async () => {
     // thin walls that run out into a point, and a needle whose sides, cut, would not lie where they did once rounded
-    for (const [edge, text, form] of [
-      [2, 'k', { profile: 'ogee', inset: 0.8, height: 1 }],
-      [5, 'x', { profile: 'ogee', inset: 0.8, height: 1 }],
-      [0.7, 'R', undefined],
+    for (const [edge, text] of [
+      [4, 'g'],
+      [6, 'x'],
+      [0.7, 'g'],
     ] as const) {
-      const { value: italic } = await evaluateRoute(wordRoute(text, 'bodoni-moda-italic', {}, form ? { front: form } : {}), { assets })
+      const { value: italic } = await evaluateRoute(wordRoute(text, 'bodoni-moda-italic'), { assets })
       const outcome = await run('even-remesh', italic as Solid, { edge })
       expect(checkMesh(solidIn(outcome)).findings).toEqual([])
       expect(outcome.ok && outcome.issues.map(({ code }) => code)).toEqual(['shorter-there'])
