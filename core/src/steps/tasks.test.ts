@@ -10,7 +10,7 @@ import type { Solid } from '../solid/solid'
 import { paintRegion } from './form/brush/region'
 import { bodyThroughVolume } from './shared/body-through-volume'
 import { runTask } from './tasks'
-import { remeshBody } from './volume/even-remesh/body'
+import { remeshBody } from './shared/even-triangles'
 
 /** Threads as others are: nothing comes to them or from them but what can be sent. */
 class Sent implements Threads {

@@ -9,7 +9,6 @@ import type { Breathe } from './remesh'
 const LONG = 4 / 3
 const SHORT = 4 / 5
 
-const PASSES = 3
 /** Short sides are collapsed by length, told apart by so many. */
 const LENGTHS = 256
 /**
@@ -128,9 +127,6 @@ class Remesher {
   private on: Int32Array
   /** per vertex how long sides are to be there, where that is not the same all over */
   private sized: Float32Array | undefined
-  /** per vertex the last pass that changed something there */
-  private changed: Int32Array
-  private pass = 1
   /** of the source the triangles about each vertex, and the corner across each side */
   private readonly around: { first: Uint32Array; list: Uint32Array }
   private readonly across: Int32Array
@@ -158,7 +154,6 @@ class Remesher {
       this.positions.copyWithin(3 * (given + n), 3 * v, 3 * v + 3)
     }
     this.on = new Int32Array(vertices)
-    this.changed = new Int32Array(vertices)
     for (let t = 0; t < mesh.triangles; t++)
       for (let h = 4 * t; h < 4 * t + 3; h++) {
         const v = mesh.start[h]
@@ -320,7 +315,6 @@ class Remesher {
     this.positions = longer(this.positions, 3 * size)
     this.kind = longer(this.kind, size)
     this.on = longer(this.on, size)
-    this.changed = longer(this.changed, size)
     if (this.sized) this.sized = longer(this.sized, size)
   }
 
@@ -328,8 +322,10 @@ class Remesher {
   tidy(): void {
     const old = this.mesh.tidy()
     const count = old.length
-    const p = this.positions
-    const positions = new Float64Array(3 * count)
+    // as much room as the half-edges have
+    const room = this.mesh.out.length
+    const { positions: p, kind, on, sized } = this
+    const positions = new Float64Array(3 * room)
     for (let v = 0; v < count; v++) {
       const o = 3 * old[v]
       positions[3 * v] = p[o]
@@ -337,16 +333,13 @@ class Remesher {
       positions[3 * v + 2] = p[o + 2]
     }
     this.positions = positions
-    const { kind, on, changed, sized } = this
-    this.kind = new Uint8Array(count)
-    this.on = new Int32Array(count)
-    this.changed = new Int32Array(count)
-    if (sized) this.sized = new Float32Array(count)
+    this.kind = new Uint8Array(room)
+    this.on = new Int32Array(room)
+    if (sized) this.sized = new Float32Array(room)
     for (let v = 0; v < count; v++) {
       const o = old[v]
       this.kind[v] = kind[o]
       this.on[v] = on[o]
-      this.changed[v] = changed[o]
       if (sized && this.sized) this.sized[v] = sized[o]
     }
   }
@@ -358,27 +351,15 @@ class Remesher {
     return this.length2(a, b) < (SHORT * this.lengthAt(a, b)) ** 2
   }
 
-  /** Collapses short sides, and then, time and again, those that could not be, where something has changed beside them. */
+  /** Collapses short sides, where nothing is spoilt by it. */
   collapse(sides: readonly number[]): void {
-    const { mesh, kind, changed } = this
+    const { mesh, kind } = this
     const { start, twin } = mesh
-    let short: ArrayLike<number> = this.shortestFirst(sides)
-    for (let pass = 0, done = 1; pass < PASSES && done > 0; pass++) {
-      const since = pass === 0 ? 0 : this.pass
-      this.pass++
-      done = 0
-      const left: number[] = []
-      for (let n = 0; n < short.length; n++) {
-        const h = short[n]
-        if (start[h] < 0) continue
-        const a = start[h]
-        const b = start[after(h)]
-        if ((changed[a] < since && changed[b] < since) || !this.isShort(h)) continue
-        // what goes is what is held less
-        if (this.collapseInto(kind[b] > kind[a] ? twin[h] : h)) done++
-        else left.push(h)
-      }
-      short = left
+    const short = this.shortestFirst(sides)
+    for (let n = 0; n < short.length; n++) {
+      const h = short[n]
+      // what goes is what is held less
+      if (start[h] >= 0 && this.isShort(h)) this.collapseInto(kind[start[after(h)]] > kind[start[h]] ? twin[h] : h)
     }
     this.tidy()
   }
@@ -403,59 +384,68 @@ class Remesher {
   private readonly ringB = new Ring()
 
   /** Takes the vertex at the end of a side into that at its start, where nothing is spoilt by it. */
-  private collapseInto(h: number): boolean {
-    const { mesh, kind, positions: p, changed, pass } = this
+  private collapseInto(h: number): void {
+    const { mesh, kind, positions: p } = this
     const { start, twin, crease } = mesh
     const a = start[h]
     const b = start[after(h)]
-    if (kind[b] === FIXED || (kind[b] === CREASE && !crease[h])) return false
+    if (kind[b] === FIXED || (kind[b] === CREASE && !crease[h])) return
     const free = kind[a] === FREE
     const x = free ? (p[3 * a] + p[3 * b]) / 2 : p[3 * a]
     const y = free ? (p[3 * a + 1] + p[3 * b + 1]) / 2 : p[3 * a + 1]
     const z = free ? (p[3 * a + 2] + p[3 * b + 2]) / 2 : p[3 * a + 2]
-    if (!this.mayMove(twin[h], x, y, z, a) || (free && !this.mayMove(h, x, y, z, a))) return false
-    if (mesh.folds(h) || (kind[b] === CREASE && !this.nearlyStraight(h))) return false
+    // what fails most often and is told soonest comes first
+    if (!this.isNear(twin[h], x, y, z, a) || (free && !this.isNear(h, x, y, z, a))) return
+    if (mesh.folds(h) || (kind[b] === CREASE && !this.nearlyStraight(h))) return
+    if (!this.mayMove(twin[h], x, y, z) || (free && !this.mayMove(h, x, y, z))) return
     const nb = this.ringB.about(mesh, b)
     const na = this.ringA.about(mesh, a)
     // the link condition: or the surface would be pinched
-    if (na.count > MOST_ABOUT || nb.count > MOST_ABOUT || na.inCommon(nb) !== 2) return false
+    if (na.count > MOST_ABOUT || nb.count > MOST_ABOUT || na.inCommon(nb) !== 2) return
     mesh.collapse(h)
     p[3 * a] = x
     p[3 * a + 1] = y
     p[3 * a + 2] = z
     if (this.sized) this.sized[a] = this.lengthAt(a, b)
     if (free) this.project(a)
-    for (let n = 0; n < na.count; n++) changed[na.list[n]] = pass
-    for (let n = 0; n < nb.count; n++) changed[nb.list[n]] = pass
-    changed[a] = pass
+  }
+
+  /** Whether no neighbour is too far off when the vertex where a side starts, both of whose triangles go, comes to lie elsewhere, where it is called `a`. */
+  private isNear(h: number, x: number, y: number, z: number, a: number): boolean {
+    const { positions: p, sized, edge } = this
+    const { start, twin } = this.mesh
+    const most = (LONG * this.level) ** 2
+    for (let at = twin[before(h)]; at !== h; at = twin[before(at)]) {
+      const w = start[after(at)]
+      const dx = p[3 * w] - x
+      const dy = p[3 * w + 1] - y
+      const dz = p[3 * w + 2] - z
+      const length = sized ? this.lengthAt(a, w) : edge
+      if (dx * dx + dy * dy + dz * dz > most * length * length) return false
+    }
     return true
   }
 
-  /**
-   * Whether the vertex where a side starts may come to lie elsewhere, where it is called `a`, while both triangles of that side go: no neighbour is too far off from there, and the
-   * other triangles keep their side and some area.
-   */
-  private mayMove(h: number, x: number, y: number, z: number, a: number): boolean {
-    const { positions: p, mesh, sized } = this
-    const { start, twin } = mesh
-    const most = (LONG * this.level) ** 2
+  /** Whether the vertex where a side starts, both of whose triangles go, may come to lie elsewhere: the other triangles about it keep their side and some area. */
+  private mayMove(h: number, x: number, y: number, z: number): boolean {
+    const { positions: p } = this
+    const { start, twin } = this.mesh
     const turn = this.level > MEDIUM && this.sideLength2(h) > (TINY * this.lengthAt(start[h], start[after(h)])) ** 2 ? FLAT : TURN
     const o = 3 * start[h]
     const dx = p[o] - x
     const dy = p[o + 1] - y
     const dz = p[o + 2] - z
-    let vx = 0
-    let vy = 0
-    let vz = 0
-    const first = twin[before(h)]
-    for (let at = first; at !== h; at = twin[before(at)]) {
-      const w = start[after(at)]
-      const ux = p[3 * w] - p[o]
-      const uy = p[3 * w + 1] - p[o + 1]
-      const uz = p[3 * w + 2] - p[o + 2]
-      const length = sized ? this.lengthAt(a, w) : this.edge
-      if ((ux + dx) ** 2 + (uy + dy) ** 2 + (uz + dz) ** 2 > most * length * length) return false
-      if (at !== first && !staysUp(vx, vy, vz, ux, uy, uz, dx, dy, dz, turn)) return false
+    let at = twin[before(h)]
+    let w = 3 * start[after(at)]
+    let vx = p[w] - p[o]
+    let vy = p[w + 1] - p[o + 1]
+    let vz = p[w + 2] - p[o + 2]
+    for (at = twin[before(at)]; at !== h; at = twin[before(at)]) {
+      w = 3 * start[after(at)]
+      const ux = p[w] - p[o]
+      const uy = p[w + 1] - p[o + 1]
+      const uz = p[w + 2] - p[o + 2]
+      if (!staysUp(vx, vy, vz, ux, uy, uz, dx, dy, dz, turn)) return false
       vx = ux
       vy = uy
       vz = uz
@@ -709,7 +699,7 @@ class Remesher {
 
   result(): LabelledMesh {
     const { indices, label } = this.mesh.mesh()
-    return { positions: this.positions, indices, label, rows: this.source.rows }
+    return { positions: this.positions.slice(0, 3 * this.mesh.vertices), indices, label, rows: this.source.rows }
   }
 }
 

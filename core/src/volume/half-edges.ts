@@ -219,8 +219,11 @@ export class HalfEdges {
     const { to, order } = this.ordered(count)
     const number = new Int32Array(this.vertices).fill(-1)
     const old = new Int32Array(this.vertices)
-    const [starts, twins, creases] = [new Int32Array(4 * count), new Int32Array(4 * count), new Uint8Array(4 * count)]
-    const out = new Int32Array(this.vertices)
+    // twice as much room as is needed, so that all of it is not copied again with what is cut next
+    const more = count >> 1
+    const room = 4 * (count + 2 * more)
+    const [starts, twins, creases] = [new Int32Array(room), new Int32Array(room), new Uint8Array(room)]
+    const out = new Int32Array(this.vertices + more)
     let vertices = 0
     for (let i = 0; i < count; i++) {
       const t = order[i]
@@ -243,7 +246,7 @@ export class HalfEdges {
     this.start = starts
     this.twin = twins
     this.crease = creases
-    this.out = out.subarray(0, vertices)
+    this.out = out.subarray(0, vertices + more)
     this.triangles = count
     this.vertices = vertices
     this.gone = 0

@@ -5,7 +5,7 @@ import { latticeParams } from './schema'
 export const strutLattice = defineStep(
   {
     kind: 'lattice',
-    version: 2,
+    version: 3,
     family: 'Repeat',
     title: 'Strut lattice',
     summary: 'Bars and balls along an even mesh of the surface, through the inside too if wanted: one solid that a printer takes, or light copies.',

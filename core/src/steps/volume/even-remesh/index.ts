@@ -5,7 +5,7 @@ import { evenParams } from './schema'
 export const evenRemesh = defineStep(
   {
     kind: 'even-remesh',
-    version: 5,
+    version: 6,
     family: 'Volume',
     title: 'Even remesh',
     summary: 'Triangles of one size all over, on the very same surface: what later bends and waves need.',

@@ -1,15 +1,10 @@
-import { hashJson } from '../../../cache/hash'
-import { checkMesh } from '../../../check/check'
-import { joinPlaced, type Placed } from '../../../solid/operations'
-import { type Solid, triangleCount } from '../../../solid/solid'
-import { bodiesApart, bodiesMeet, bodyKey } from '../../../solid/bodies-apart'
+import { triangleCount } from '../../../solid/solid'
 import { labelled } from '../../../volume/labelled'
 import { trianglesFor } from '../../../volume/side-lengths'
 import { plain } from '../../meta'
-import { eachMade } from '../../shared/each-made'
+import { evenSolid, lengthsFor, type SideValues } from '../../shared/even-triangles'
 import { solidOf } from '../../shared/joining'
-import { type Evaluate, failed, type StepContext } from '../../step'
-import { lengthsFor, type Places, remeshBody, type Remeshed, remeshedSolid, type SideValues } from './body'
+import { type Evaluate, failed } from '../../step'
 import type { evenParams } from './schema'
 
 export const evaluate: Evaluate<typeof evenParams> = async (input, { edge: asked, fit, least, within, creases }, context) => {
@@ -34,7 +29,7 @@ export const evaluate: Evaluate<typeof evenParams> = async (input, { edge: asked
       },
     }
   }
-  const made = (await bodyByBody(solid, values, context)) ?? (await remeshedSolid(solid, values, context))
+  const made = await evenSolid(solid, values, context)
   if (!made.ok)
     return {
       ok: false,
@@ -68,45 +63,7 @@ export const evaluate: Evaluate<typeof evenParams> = async (input, { edge: asked
   }
 }
 
-/**
- * Each body of a solid by itself, which it keeps as long as it is the same: what is made again where one of them crosses itself, or when a letter is
- * typed anew, is that one. Undefined where there is but one, or two of them have come to lie in each other.
- */
-async function bodyByBody(solid: Solid, values: SideValues, context: StepContext): Promise<Remeshed | undefined> {
-  const { lattice } = solid
-  const bodies = bodiesApart(solid, { voxel: lattice, apart: -Infinity, lattice })
-  if (!bodies) return undefined
-  const told = hashJson(values)
-  // where they bend sides come to be anything between the two
-  const about = values.fit === 'bend' ? Math.sqrt(values.edge * values.least) : values.edge
-  const results = await eachMade(
-    remeshBody,
-    bodies.map((body) => ({
-      key: `even-remesh:${told}:${bodyKey(body.solid)}`,
-      data: { solid: body.solid, values },
-      takes: triangleCount(body.solid) * PER_GIVEN + trianglesFor(body.solid, new Float32Array(triangleCount(body.solid)).fill(about)) * PER_MADE,
-    })),
-    context,
-    0.9,
-  )
-  const made: Placed[] = []
-  const shorter: (readonly [number, number, number])[] = []
-  for (const [i, body] of bodies.entries()) {
-    const one = results[i]
-    const moved = (places: Places) => places.map(([x, y, z]) => [x + body.dx, y + body.dy, z + body.dz] as const)
-    if (!one.ok) return { ok: false, places: moved(one.places) }
-    made.push({ ...body, solid: one.solid })
-    shorter.push(...moved(one.shorter))
-  }
-  const whole = joinPlaced(made, solid.letters, lattice, solid.layers)
-  return bodiesMeet(made) && !checkMesh(whole).sound ? undefined : { ok: true, solid: whole, shorter }
-}
-
 const MOST_PLACES = 8
 
 /** More triangles than this are not made. */
 const MOST = 2_000_000
-
-/** About how long a triangle that comes in takes, and one that comes out, ms. */
-const PER_GIVEN = 0.004
-const PER_MADE = 0.01
