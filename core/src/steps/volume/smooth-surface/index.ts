@@ -5,7 +5,7 @@ import { smoothParams } from './schema'
 export const smoothSurface = defineStep(
   {
     kind: 'smooth-surface',
-    version: 1,
+    version: 2,
     family: 'Volume',
     title: 'Smooth surface',
     summary: 'Takes roughness out of a surface without shrinking it; creases and borders keep their lines.',
