@@ -215,6 +215,9 @@ function direct({ x, y, r }: Axis, arm: Arm, near: number, far: number): void {
   Object.assign(arm, { dx: way * Math.cos(angle), dy: way * Math.sin(angle), r: mean[2] })
 }
 
+/** A branch is drawn with no more points than about so many. */
+const MOST_SPOTS = 2000
+
 /** The points of a chain of branches. Within the circle of a joint the axis dips: there they are left out, which bridges it straight. */
 function drawn({ x, y, r }: Axis, chain: readonly [Branch, boolean][], joints: ReadonlyMap<number, Joint>): Drawn {
   const points: Spot[] = []
@@ -224,7 +227,10 @@ function drawn({ x, y, r }: Axis, chain: readonly [Branch, boolean][], joints: R
     const within = (px: number, py: number) => around.some((j) => j && Math.hypot(px - j.x, py - j.y) < Math.min(1.15 * j.r, 0.45 * branch.length))
     // a straight stroke is one arc of two nodes: points are put on it before any are left out
     const spots = nodes.map((n): Spot => [x[n], y[n], r[n]])
-    const line = resampled(spots, Math.max(0.05 * r[nodes[0]], Math.min(0.3 * Math.max(r[nodes[0]], r[nodes[nodes.length - 1]]), branch.length / 12), 1e-4))
+    const ends = Math.max(r[nodes[0]], r[nodes[nodes.length - 1]])
+    // where outlines all but touch at both its ends it would have no end of them
+    const step = Math.max(0.05 * r[nodes[0]], Math.min(0.3 * ends, branch.length / 12), branch.length / MOST_SPOTS)
+    const line = resampled(spots, step)
     const kept = line.filter(([px, py]) => !within(px, py))
     points.push(...(kept.length > 0 ? kept : [spots[0], spots[spots.length - 1]]))
   }
