@@ -1,4 +1,5 @@
 import fc from 'fast-check'
+import { Vector3 } from 'three'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { SHIPPED_FACES } from '../../fonts/catalogue'
 import { assets, distanceToRings, FULL, wordRoute } from '../../test/helpers'
@@ -11,6 +12,7 @@ import { type Path, PathBuilder } from '../outline/path'
 import { pathPolygons, type PolygonSet, regionPolygons, winding } from '../outline/polygon'
 import { type Assembly, copySolid } from '../solid/assembly'
 import { sidesFor, turnedRing } from '../solid/revolve'
+import { type Solid, solidBounds } from '../solid/solid'
 import { placesAlong } from './along'
 import { asAssembly, repeated } from './assemble'
 import { type Fill, filled, type FillPattern } from './fill'
@@ -350,6 +352,18 @@ describe('changes by hand', () => {
   })
 })
 
+/** The least cosine between a triangle and what its corners are shaded as. */
+function cosinesToNormals({ positions: p, indices, attributes }: Solid): number {
+  let least = 1
+  const { normal } = attributes
+  for (let t = 0; normal && 3 * t < indices.length; t++) {
+    const [a, b, c] = [0, 1, 2].map((k) => new Vector3(...p.subarray(3 * indices[3 * t + k], 3 * indices[3 * t + k] + 3)))
+    const looks = b.sub(a).cross(c.sub(a)).normalize()
+    for (let o = 9 * t; o < 9 * t + 9; o += 3) least = Math.min(least, looks.dot(new Vector3(...normal.subarray(o, o + 3))))
+  }
+  return least
+}
+
 describe('ready units', () => {
   it.each(UNITS)('%s is sound, stands about its axis, and is as wide as asked', (name) => {
     // every number of sides that there is
@@ -359,10 +373,18 @@ describe('ready units', () => {
       expect(check).toMatchObject({ sound: true, closed: true })
       expect(check.volume).toBeGreaterThan(0)
       let far = 0
-      for (let o = 0; o < unit.positions.length; o += 3) far = Math.max(far, Math.hypot(unit.positions[o], unit.positions[o + 1]))
-      expect(far).toBeLessThan(0.51 * width)
+      for (let o = 0; o < unit.positions.length; o += 3) {
+        const [x, y, z] = unit.positions.subarray(o, o + 3)
+        // what slopes outwards is as wide as that where it comes out of what it stands on
+        expect(Math.hypot(x, y)).toBeLessThan((z < 0 ? 0.54 : 0.51) * width)
+        far = Math.max(far, Math.hypot(x, y))
+      }
       expect(far).toBeGreaterThan(0.49 * width)
       expect(unit.labels.look.every((look) => unit.looks[look] !== undefined)).toBe(true)
+      // what is shaded as if it looked the other way is turned over where it is deformed
+      expect(cosinesToNormals(unit)).toBeGreaterThan(0.3)
+      // its foot is in what it stands on
+      expect(solidBounds(unit.positions)[2]).toBeLessThan(-0.02 * width)
     }
   })
 })

@@ -4,11 +4,14 @@ import { FACE, INSIDE, RETURN, withLabel } from '../solid/labels'
 import { joinSolids, type Matrix, transformed } from '../solid/operations'
 import { sidesFor, turned, turnedBar, type TurnedPoint, turnedRing } from '../solid/revolve'
 import type { Solid } from '../solid/solid'
-import { turnAbout } from './spots'
+import { shift, through, turnAbout } from './spots'
 import { type UnitName } from './unit-names'
 
 /** How far the foot of a unit reaches from its middle, of its whole width: what a hole for it is bored by. */
 export const FOOT: Readonly<Record<UnitName, number>> = { bulb: 0.3, rivet: 0.24, stud: 0.3, pearl: 0.3, bead: 0.3, bolt: 0.28 }
+
+/** How deep a foot stands in what it is set on, of a unit's width: faces that only touch, and not quite when they are turned, could not be united. */
+const SUNK = 0.03
 
 /** What it is made of: the layer it is of, and how that looks. */
 interface Part {
@@ -71,7 +74,7 @@ function run(...parts: readonly TurnedPoint[][]): TurnedPoint[] {
 }
 
 /**
- * A ready unit, `width` mm across, about the Z axis: its foot on z = 0 or sunk a little, facing +Z; dressed, in layers of their own names. Divided by its size, so that
+ * A ready unit, `width` mm across, about the Z axis: its foot sunk a little below z = 0, facing +Z; dressed, in layers of their own names. Divided by its size, so that
  * thousands of small ones stay light.
  */
 export function readyUnit(name: UnitName, width: number): Solid {
@@ -80,6 +83,7 @@ export function readyUnit(name: UnitName, width: number): Solid {
   const sides = Math.min(32, sidesFor(width / 2, 0.04))
   const steps = sides / 4
   const w = width
+  const sunk = SUNK * w
   switch (name) {
     case 'bulb': {
       const [socket, tall, ball] = [0.3 * w, 0.22 * w, w / 2]
@@ -87,16 +91,16 @@ export function readyUnit(name: UnitName, width: number): Solid {
       const middle = tall + Math.sqrt(ball * ball - socket * socket)
       const low = (-Math.acos(socket / ball) * 180) / Math.PI
       const outside = run(
-        [corner(0, 0, RETURN, DOWN), corner(socket, 0, RETURN, DOWN, OUT), corner(socket, tall, RETURN, OUT)],
+        [corner(0, -sunk, RETURN, DOWN), corner(socket, -sunk, RETURN, DOWN, OUT), corner(socket, tall, RETURN, OUT)],
         arc(ball, middle, low, 90, Math.round(1.5 * steps), FACE),
       )
       // the hollow of the glass, and the core that stands in it
       const [inner, core, high] = [0.9 * ball, 0.13 * w, middle + 0.06 * w]
       const floor = tall + 0.04 * w
-      const inLow = (-Math.acos(Math.min(1, (0.85 * socket) / inner)) * 180) / Math.PI
+      const foot = (-Math.asin((middle - floor) / inner) * 180) / Math.PI
       const hollow = run(
-        arc(inner, middle, 90, inLow, steps, FACE, true),
-        [corner(0.85 * socket, floor, FACE, [-1, 0], UP), corner(core, floor, RETURN, UP, OUT), corner(core, high, INSIDE, OUT)],
+        arc(inner, middle, 90, foot, steps, FACE, true),
+        [corner(Math.sqrt(inner * inner - (middle - floor) ** 2), floor, FACE, UP), corner(core, floor, RETURN, UP, OUT), corner(core, high, INSIDE, OUT)],
         arc(core, high, 0, 90, Math.ceil(steps / 2), INSIDE),
       )
       return dressedUnit(upright(joinSolids([turned(outside, false, sides, lattice), turned(hollow, false, Math.max(8, sides / 2), lattice)])), {
@@ -109,14 +113,21 @@ export function readyUnit(name: UnitName, width: number): Solid {
       const rise = 0.3 * w
       const radius = (w * w) / (8 * rise) + rise / 2
       const foot = (Math.asin((radius - rise) / radius) * 180) / Math.PI
-      const dome = run([corner(0, 0, RETURN, DOWN), corner(w / 2, 0, RETURN, DOWN, OUT)], arc(radius, rise - radius, foot, 90, steps, FACE))
+      const dome = run(
+        [corner(0, -sunk, RETURN, DOWN), corner(w / 2, -sunk, RETURN, DOWN, OUT), corner(w / 2, 0, RETURN, OUT)],
+        arc(radius, rise - radius, foot, 90, steps, FACE),
+      )
       return dressedUnit(upright(turned(dome, false, sides, lattice)), { [FACE]: part('Rivet', BRASS), [RETURN]: part('Rivet', BRASS) })
     }
-    case 'stud':
-      return dressedUnit(transformed(faceted(turnedBar(w / 2, 0, 0.4 * w, 4, lattice)), turnAbout('z', 45)), {
+    case 'stud': {
+      // as wide as asked where it comes out of what it stands on
+      const high = 0.4 * w
+      const spike = faceted(turnedBar((w / 2) * (1 + sunk / high), 0, high + sunk, 4, lattice))
+      return dressedUnit(transformed(spike, through(shift(0, 0, -sunk), turnAbout('z', 45))), {
         [FACE]: part('Stud', STEEL),
         [RETURN]: part('Stud', STEEL),
       })
+    }
     case 'pearl':
       return dressedUnit(upright(turned(arc(w / 2, 0.42 * w, -90, 90, 2 * steps, FACE), false, sides, lattice)), { [FACE]: part('Pearl', PEARL) })
     case 'bead': {
@@ -125,8 +136,8 @@ export function readyUnit(name: UnitName, width: number): Solid {
       return dressedUnit(transformed(ring, [0, 1, 0, -0.2 * w, 1, 0, 0, 0, 0, 0, -1, 0.46 * w]), { [FACE]: part('Bead', ENAMEL) })
     }
     case 'bolt': {
-      const head = faceted(turnedBar(w / 2, w / 2, 0.22 * w, 6, lattice))
-      return dressedUnit(head, { [FACE]: part('Bolt cap', STEEL), [RETURN]: part('Bolt cap', STEEL) })
+      const head = faceted(turnedBar(w / 2, w / 2, 0.22 * w + sunk, 6, lattice))
+      return dressedUnit(transformed(head, shift(0, 0, -sunk)), { [FACE]: part('Bolt cap', STEEL), [RETURN]: part('Bolt cap', STEEL) })
     }
   }
 }

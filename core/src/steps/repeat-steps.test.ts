@@ -14,6 +14,7 @@ import { read3mf, write3mf } from '../format/3mf'
 import { writeGlb } from '../format/glb'
 import { readModel } from '../format/model'
 import { checkAssembly } from '../repeat/check'
+import { UNITS } from '../repeat/unit-names'
 import { type Assembly, assemblyTriangles, copyCount } from '../solid/assembly'
 import type { Solid } from '../solid/solid'
 import { placeFor } from './fitting'
@@ -50,6 +51,21 @@ describe('steps that repeat', () => {
     expect(checkMesh(cut as Solid)).toMatchObject({ sound: true, parts: 9 * one.parts })
     expect(steps[3].issues).toEqual([])
   }, 60_000)
+
+  it.each(UNITS)('a %s on every side of a letter is deformed with it', async (unit) => {
+    const route = [...wordRoute('o', 'archivo-bold'), step('on-surface', { unit, pitch: 6 })]
+    const before = checkMesh((await made([...route, step('stretch', { amount: 0 })])).value as Solid)
+    const { value } = await made([...route, step('stretch', { amount: 30 })])
+    const after = checkMesh(value as Solid)
+    expect(after).toMatchObject({ sound: true, parts: before.parts })
+    // nothing is turned over: what is longer by so much holds so much more
+    expect(after.volume / before.volume).toBeCloseTo(1.3, 3)
+    expect(checkMesh((await made([...route, step('bend')])).value as Solid)).toMatchObject({ sound: true, parts: before.parts })
+  })
+
+  it('fills a figure whose outlines all but touch', async () => {
+    expect(numbers((await made([...wordRoute('8', 'fraunces'), step('fill-inside', { width: 2, pitch: 4 })])).value as Assembly).length).toBeGreaterThan(10)
+  })
 
   it('sets bulbs on letters, bores holes for them, and takes letters that come', async () => {
     const fill = step('fill-inside', { unit: 'bulb', width: 5, pitch: 8, holes: 'through', power: 2 })

@@ -6,7 +6,7 @@ import { alongParams } from './schema'
 export const along = defineStep(
   {
     kind: 'along',
-    version: 2,
+    version: 3,
     family: 'Repeat',
     title: 'Along a line',
     summary: 'Sets beads, rivets or any piece along outlines or drawn lines, evenly fitted, with one in every corner.',

@@ -5,7 +5,7 @@ import { atLettersParams } from './schema'
 export const atLetters = defineStep(
   {
     kind: 'at-letters',
-    version: 2,
+    version: 3,
     family: 'Repeat',
     title: 'At letters',
     summary: 'One for every letter, word or line: hooks, feet, plates or crowns that come with each letter typed.',

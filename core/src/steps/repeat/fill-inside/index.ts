@@ -8,7 +8,7 @@ const WORDS = { middle: 'down the middle', rows: 'in rows', hexagons: 'in a hone
 export const fillInside = defineStep(
   {
     kind: 'fill-inside',
-    version: 3,
+    version: 4,
     family: 'Repeat',
     title: 'Fill inside',
     summary: 'Sets bulbs, rivets or any piece inside letters: down the middle of each stroke, in rows, in a honeycomb or scattered.',

@@ -6,7 +6,7 @@ import { onSurfaceParams } from './schema'
 export const onSurface = defineStep(
   {
     kind: 'on-surface',
-    version: 2,
+    version: 3,
     family: 'Repeat',
     title: 'On a surface',
     summary: 'Scatters pearls, studs or any piece over the whole surface or what a mask leaves of it, even by area, in no order.',
