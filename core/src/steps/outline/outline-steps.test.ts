@@ -159,6 +159,29 @@ describe('Warp', () => {
   })
 })
 
+describe('letters that come to overlap as their shapes change', () => {
+  const solidOf = async (text: string, font: string, ...steps: ReturnType<typeof step>[]) =>
+    (await through(text, font, ...steps, step('extrude', {}))).report.value as Solid
+
+  it('are formed as one, and keep their letters', async () => {
+    for (const bent of [step('warp', { shape: 'arch', angle: -250 }), step('simplify', { tolerance: 18 })]) {
+      const { outline } = await through('gBx8', 'knewave', bent)
+      expect(outline.regions.length, bent.kind).toBeLessThan(4)
+      const solid = await solidOf('gBx8', 'knewave', bent)
+      expect(checkMesh(solid).sound, bent.kind).toBe(true)
+      expect(new Set(labelOf(solid, 'letter')).size, bent.kind).toBeGreaterThanOrEqual(4)
+    }
+  })
+
+  it('stay apart where they overlapped before and were wanted so', async () => {
+    const apart = { ...wordRoute('oo', 'archivo-bold', { touch: 'even', overlap: 3, overlaps: 'apart' })[0] }
+    const count = async (...steps: ReturnType<typeof step>[]) => ((await evaluateRoute([apart, ...steps], { assets })).value as Outline).regions.length
+    expect(await count()).toBe(2)
+    expect(await count(step('warp', { shape: 'arch', angle: 60 }))).toBe(2)
+    expect(await count(step('simplify', { tolerance: 0.1 }))).toBe(2)
+  })
+})
+
 describe('Simplify', () => {
   it('needs fewer nodes and stays within the tolerance', async () => {
     const before = (await through('Quay', 'im-fell-italic')).outline

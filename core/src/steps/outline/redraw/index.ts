@@ -4,7 +4,7 @@ import { redrawParams } from './schema'
 export const redraw = defineStep(
   {
     kind: 'redraw',
-    version: 1,
+    version: 2,
     family: 'Outline',
     title: 'Redraw',
     summary: 'Changes the outlines of single letters or shapes by hand; the words stay words.',

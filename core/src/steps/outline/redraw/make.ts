@@ -5,6 +5,7 @@ import { fromPath, type NodePath, toPath } from '../../../outline/nodes'
 import type { Member, Outline, Region } from '../../../outline/outline'
 import { type EditableShape, editableShapes, textOf } from '../../../outline/letter-shapes'
 import { transformPath } from '../../../outline/path'
+import { unitedWhereChanged } from '../../../outline/unite'
 import { lettersKept } from '../../../document/letters'
 import { mapBetween } from './map-between'
 import { type Evaluate, failed, type StepIssue } from '../../step'
@@ -55,7 +56,9 @@ function applyEdits(outline: Outline, { of, list }: RedrawParams['edits']): { va
   if (used.size === 0) return { value: outline, aside }
   const replaced = new Map<string, NodePath[] | null>()
   for (const [shape, paths] of used) shape.parts.forEach(([r, m], i) => replaced.set(`${r}/${m}`, i === 0 ? paths : null))
-  const regions = outline.regions.flatMap((region, r): Region[] => {
+  const before: Region[] = []
+  const after = outline.regions.flatMap((region, r): Region[] => {
+    before.push(region)
     if (!region.members.some((_, m) => replaced.has(`${r}/${m}`))) return [region]
     const members = region.members.flatMap((member, m): Member[] => {
       const paths = replaced.get(`${r}/${m}`)
@@ -64,7 +67,10 @@ function applyEdits(outline: Outline, { of, list }: RedrawParams['edits']): { va
       const back: Affine = [1, 0, 0, 1, -region.dx, -region.dy]
       return [{ letter: member.letter, paths: nestPaths(paths.map((drawn) => transformPath(toPath({ ...drawn, closed: true }), back))) }]
     })
-    if (members.length === 0) return []
+    if (members.length === 0) {
+      before.pop()
+      return []
+    }
     return [
       {
         ...region,
@@ -76,5 +82,5 @@ function applyEdits(outline: Outline, { of, list }: RedrawParams['edits']): { va
       },
     ]
   })
-  return { value: { ...outline, regions }, aside }
+  return { value: { ...outline, regions: unitedWhereChanged(before, after) }, aside }
 }

@@ -5,7 +5,7 @@ import { simplifyParams } from './schema'
 export const simplify = defineStep(
   {
     kind: 'simplify',
-    version: 1,
+    version: 2,
     family: 'Outline',
     title: 'Simplify',
     summary: 'Redraws the outline with as few nodes as a tolerance allows.',

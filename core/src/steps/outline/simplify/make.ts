@@ -1,9 +1,11 @@
+import { loadManifold } from '../../../kernel/manifold'
 import { keyOf } from '../../../outline/areas'
 import { fitPath } from '../../../outline/fit'
 import { flattenPath } from '../../../outline/flatten'
 import { nodeCount } from '../../../outline/nodes'
 import type { Region } from '../../../outline/outline'
 import type { Path } from '../../../outline/path'
+import { unitedWhereChanged } from '../../../outline/unite'
 import { type Evaluate, failed } from '../../step'
 import type { simplifyParams } from './schema'
 
@@ -20,7 +22,7 @@ export const evaluate: Evaluate<typeof simplifyParams> = async (input, { toleran
     if (simpler) tally.worst = Math.max(tally.worst, deviation(xy, closed, fitted))
     return simpler ? fitted : path
   }
-  const regions = input.regions.map((region): Region => {
+  const changed = input.regions.map((region): Region => {
     const members = region.members.map((member) => ({ ...member, paths: member.paths.map(redraw) }))
     return {
       ...region,
@@ -31,7 +33,8 @@ export const evaluate: Evaluate<typeof simplifyParams> = async (input, { toleran
       ),
     }
   })
-  const value = { ...input, regions, strokes: input.strokes.map(redraw) }
+  await loadManifold()
+  const value = { ...input, regions: unitedWhereChanged(input.regions, changed), strokes: input.strokes.map(redraw) }
   return { ok: true, value, issues: [], told: `${tally.before} → ${tally.after} nodes, at most ${Number(tally.worst.toFixed(3))} mm off` }
 }
 

@@ -5,7 +5,7 @@ import { isUntouched, smoothParams } from './schema'
 export const smooth = defineStep(
   {
     kind: 'smooth',
-    version: 1,
+    version: 2,
     family: 'Outline',
     title: 'Smooth',
     summary: 'Smooths the outline as a whole, or where a brush goes over it.',

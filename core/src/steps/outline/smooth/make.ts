@@ -1,6 +1,8 @@
+import { loadManifold } from '../../../kernel/manifold'
 import { keyOf } from '../../../outline/areas'
 import { smoothPathBy } from '../../../outline/smooth'
 import { type Region, regionPaths } from '../../../outline/outline'
+import { unitedWhereChanged } from '../../../outline/unite'
 import { lettersKept } from '../../../document/letters'
 import { FormatError } from '../../../format/mesh-data'
 import { type Evaluate, failed, fileMissing, MissingAssetError, type StepIssue } from '../../step'
@@ -82,5 +84,6 @@ export const evaluate: Evaluate<typeof smoothParams> = async (input, { where, am
           },
         ]
       : []
-  return { ok: true, value: { ...input, regions, strokes }, issues }
+  await loadManifold()
+  return { ok: true, value: { ...input, regions: unitedWhereChanged(input.regions, regions), strokes }, issues }
 }

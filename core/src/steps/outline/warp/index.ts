@@ -5,7 +5,7 @@ import { warpParams } from './schema'
 export const warp = defineStep(
   {
     kind: 'warp',
-    version: 1,
+    version: 2,
     family: 'Outline',
     title: 'Warp',
     summary: 'Bends the whole outline: arch, ripple, swelling middle, perspective, or between two drawn lines.',

@@ -1,5 +1,6 @@
 import type { z } from 'zod'
 import { ArcLength } from '../../../outline/arc-length'
+import { loadManifold } from '../../../kernel/manifold'
 import { keyOf } from '../../../outline/areas'
 import { fitPath } from '../../../outline/fit'
 import { flattenPath } from '../../../outline/flatten'
@@ -7,6 +8,7 @@ import { latticeFor } from '../../../outline/lattice'
 import { outlineBounds, type Region, regionPaths } from '../../../outline/outline'
 import { toPath } from '../../../outline/nodes'
 import { type Path, transformPath } from '../../../outline/path'
+import { unitedWhereChanged } from '../../../outline/unite'
 import { type Evaluate, failed, type StepIssue } from '../../step'
 import type { warpParams } from './schema'
 
@@ -30,7 +32,7 @@ export const evaluate: Evaluate<typeof warpParams> = async (input, params) => {
     for (let i = 0; i < xy.length; i += 2) out.set(map(xy[i], xy[i + 1]), i)
     return fitPath(out, closed, { tolerance: 0.01, corner: 14 })
   }
-  const regions = input.regions.map((region): Region => {
+  const changed = input.regions.map((region): Region => {
     const members = region.members.map((member) => ({ ...member, paths: regionPaths({ ...region, members: [member] }).map(bend) }))
     return {
       ...region,
@@ -43,7 +45,8 @@ export const evaluate: Evaluate<typeof warpParams> = async (input, params) => {
       ),
     }
   })
-  const value = { ...input, regions, strokes: input.strokes.map(bend) }
+  await loadManifold()
+  const value = { ...input, regions: unitedWhereChanged(input.regions, changed), strokes: input.strokes.map(bend) }
   return { ok: true, value: { ...value, lattice: latticeFor(Math.max(...outlineBounds(value).map(Math.abs))) }, issues }
 }
 
