@@ -18,8 +18,8 @@ export function uniteRegions(list: readonly { readonly region: Region; readonly 
     for (let m = k + 1; m < order.length; m++) {
       const j = order[m]
       if (list[j].area.box[0] > list[i].area.box[2] + NEAR) break
-      if (root(i) === root(j) || !boxesMeet(list[i].area.box, list[j].area.box, NEAR) || !may(i, j)) continue
-      if (areasOverlap(list[i].area, list[j].area, NEAR)) group[Math.max(root(i), root(j))] = Math.min(root(i), root(j))
+      if (root(i) === root(j) || !boxesMeet(list[i].area.box, list[j].area.box, NEAR)) continue
+      if (areasOverlap(list[i].area, list[j].area, NEAR) && may(i, j)) group[Math.max(root(i), root(j))] = Math.min(root(i), root(j))
     }
   })
   const groups = new Map<number, number[]>()
@@ -50,9 +50,8 @@ export function unitedWhereChanged(before: readonly Region[], after: readonly Re
     return [x0 + region.dx, y0 + region.dy, x1 + region.dx, y1 + region.dy]
   })
   if (!boxes.some((a, i) => boxes.some((b, j) => j > i && boxesMeet(a, b, NEAR)))) return [...after]
-  const areas = after.map(regionArea)
   return uniteRegions(
-    after.map((region, i) => ({ region, area: areas[i] })),
-    (i, j) => after[i].layer === after[j].layer && areasOverlap(areas[i], areas[j], NEAR) && !areasOverlap(regionArea(before[i]), regionArea(before[j]), NEAR),
+    after.map((region) => ({ region, area: regionArea(region) })),
+    (i, j) => after[i].layer === after[j].layer && !areasOverlap(regionArea(before[i]), regionArea(before[j]), NEAR),
   )
 }

@@ -63,6 +63,27 @@ describe('steps that repeat', () => {
     expect(checkMesh((await made([...route, step('bend')])).value as Solid)).toMatchObject({ sound: true, parts: before.parts })
   })
 
+  it('units that overlap at hardly any angle are bent with their letter', async () => {
+    const route = [...wordRoute('s', 'fraunces', { size: 25 }), step('on-surface', { unit: 'rivet', width: 4, pitch: 3.2 })]
+    expect(checkMesh((await made([...route, step('bend')])).value as Solid).sound).toBe(true)
+  })
+
+  it.each(['middle', 'rows', 'dots'])('says what would fit where nothing does, and that does: %s', async (pattern) => {
+    for (const [face, params] of [
+      ['pacifico', {}],
+      ['kaushan-script', { edge: 3 }],
+      ['im-fell-italic', { unit: 'pearl', width: 9 }],
+    ] as const) {
+      const words = wordRoute('k8', face)
+      const asked = { ...params, pattern, pitch: 2 }
+      const issue = await told([...words, step('fill-inside', asked)])
+      expect(issue).toMatchObject({ code: 'no-room' })
+      const fix = issue?.fixes?.[0]
+      expect(fix?.label).toMatch(/^Take [\d.]+ mm/)
+      expect(numbers((await made([...words, step('fill-inside', { ...asked, ...fix?.params })])).value as Assembly).length).toBeGreaterThan(0)
+    }
+  })
+
   it('fills a figure whose outlines all but touch', async () => {
     expect(numbers((await made([...wordRoute('8', 'fraunces'), step('fill-inside', { width: 2, pitch: 4 })])).value as Assembly).length).toBeGreaterThan(10)
   })

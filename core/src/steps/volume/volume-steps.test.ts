@@ -315,7 +315,7 @@ describe('what volume steps do', () => {
   it('sides that would make the surface pass through itself are made shorter there alone, or stay as they were, and that is told', async () => {
     // thin walls that run out into a point, and a needle whose sides, cut, would not lie where they did once rounded
     for (const [edge, text] of [
-      [4, 'g'],
+      [4, 'x'],
       [6, 'x'],
       [0.7, 'g'],
     ] as const) {

@@ -1,11 +1,14 @@
+import type { z } from 'zod'
 import { centreStrokes } from '../../../centre/strokes'
 import { loadManifold } from '../../../kernel/manifold'
 import { type Fill, type Filled, filled } from '../../../repeat/fill'
+import type { Ground } from '../../../repeat/grounds'
 import { copyCount } from '../../../solid/assembly'
+import { widestInset } from '../../../solid/ridge'
 import { plain } from '../../meta'
 import { groundsOf, setOnCarrier, spotsOn } from '../../shared/grounds'
 import { tooManyCopies, unitOf } from '../../shared/repeating'
-import { type Evaluate, failed, type StepIssue } from '../../step'
+import { type Evaluate, failed, type Fix, type StepIssue } from '../../step'
 import type { fillParams } from './schema'
 
 export const evaluate: Evaluate<typeof fillParams> = async (input, params, context) => {
@@ -22,12 +25,11 @@ export const evaluate: Evaluate<typeof fillParams> = async (input, params, conte
   if (most > MOST_LOOKED_AT) return tooManyCopies(Math.round(most), 'pitch') as NonNullable<ReturnType<typeof tooManyCopies>>
   const places: Float64Array[] = []
   let narrow = 0
-  for (const [i, ground] of grounds.entries()) {
-    await context.breathe()
+  const fillOf = (ground: Ground, i: number, radius: number, edge: number): Filled => {
     const own: Fill = {
       pattern,
       pitch,
-      radius: unit.radius,
+      radius,
       edge,
       corners,
       rows,
@@ -37,7 +39,11 @@ export const evaluate: Evaluate<typeof fillParams> = async (input, params, conte
     }
     const key = `fill:${JSON.stringify(pattern === 'dots' ? own : { ...own, seed: 0 })}:${ground.key}`
     const set = ground.set()
-    const one = context.memo.get(key, (): Filled => filled(set, () => context.memo.get(`strokes-of:${ground.key}`, () => centreStrokes(set)), own))
+    return context.memo.get(key, (): Filled => filled(set, () => context.memo.get(`strokes-of:${ground.key}`, () => centreStrokes(set)), own))
+  }
+  for (const [i, ground] of grounds.entries()) {
+    await context.breathe()
+    const one = fillOf(ground, i, unit.radius, edge)
     places.push(one.places)
     narrow += one.narrow
     context.progress((i + 1) / (grounds.length + 1))
@@ -45,13 +51,16 @@ export const evaluate: Evaluate<typeof fillParams> = async (input, params, conte
   const count = places.reduce((sum, list) => sum + list.length / 3, 0)
   const many = tooManyCopies(count * copyCount(unit.assembly), 'pitch')
   if (many) return many
-  if (count === 0)
-    return failed(
+  if (count === 0) {
+    const { issue } = failed(
       'no-room',
       `Nothing fits: a unit of ${plain(2 * unit.radius)} mm with ${plain(edge)} mm free at the edge is wider than every stroke.`,
       'Take a smaller unit, or leave less free at the edge.',
       params.unit === 'piece' ? 'size' : 'width',
     )
+    const fix = smallerThatFits(params, unit.radius, grounds, (ground, i, radius, free) => fillOf(ground, i, radius, free).places.length > 0)
+    return { ok: false, issue: fix ? { ...issue, fixes: [fix] } : issue }
+  }
   const spots = spotsOn(grounds, places, params.facing === 'along')
   const issues: StepIssue[] = []
   if (narrow > 0)
@@ -84,4 +93,36 @@ function placesLookedAt(rings: readonly { readonly xy: ArrayLike<number> }[], pa
     }
   if (!Number.isFinite(x0)) return 0
   return pattern === 'middle' ? (8 * length) / pitch : ((x1 - x0) * (y1 - y0)) / (0.8 * pitch * pitch)
+}
+
+/** Shares of the room in the widest stroke that are tried for a unit, the largest first. */
+const SHARES = [0.9, 0.75, 0.6, 0.4]
+/** What stays free at the edge, of half of the widest stroke, where more was asked for. */
+const FREE = 0.2
+
+/** A size at which units fit somewhere, and what stays free at the edge where that has to be less; undefined where none was found. */
+function smallerThatFits(
+  { unit, width, size, edge }: Pick<z.infer<typeof fillParams>, 'unit' | 'width' | 'size' | 'edge'>,
+  radius: number,
+  grounds: readonly Ground[],
+  fits: (ground: Ground, i: number, radius: number, free: number) => boolean,
+): Fix | undefined {
+  const widest = Math.max(...grounds.map((ground) => widestInset(ground.set())))
+  const free = edge > FREE * widest ? roundedDown(FREE * widest) : edge
+  const given = unit === 'piece' ? size : width
+  for (const share of SHARES) {
+    const value = roundedDown((share * (widest - free) * given) / radius)
+    if (!(value > 0) || !grounds.some((ground, i) => fits(ground, i, (radius * value) / given, free))) continue
+    return {
+      label: `Take ${plain(value)} ${unit === 'piece' ? '%' : 'mm'}${free < edge ? `, ${plain(free)} mm free at the edge` : ''}`,
+      params: { [unit === 'piece' ? 'size' : 'width']: value, ...(free < edge ? { edge: free } : {}) },
+    }
+  }
+  return undefined
+}
+
+/** To two digits, toward nought. */
+function roundedDown(value: number): number {
+  const digits = 10 ** (1 - Math.floor(Math.log10(value || 1)))
+  return Math.floor(value * digits) / digits
 }
