@@ -65,7 +65,7 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
   const round = stages.some(({ by }) => by.some(comesRound))
   const edges = edgesOf(stout.indices, vertexCount(stout))
   let places: readonly Point[] = []
-  const nearly: { readonly solid: Solid; readonly crossings: number; readonly finer: number }[] = []
+  let nearly: { readonly solid: Solid; readonly crossings: number; readonly finer: number }[] = []
   for (const { finer, anew, bow } of ATTEMPTS) {
     await breathe()
     let fine = refined(stout, rest, edges, stages, { tolerance: options.tolerance / finer, anew, bow, most })
@@ -84,11 +84,11 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
         if (mended.sound && checkMesh(solid).sound) return { ok: true, solid, finer }
         break
       }
-      // ends that come round to each other and do not fit lie in each other indeed
-      if (!round) nearly.push({ solid: mapped, crossings: check.crossings, finer })
       // what crosses before it is rounded is too coarse there; what does not is a matter of rounding, and finer triangles make that worse
       const coarse = halving < MOST_HALVINGS ? crossingPairs(fine.ends, mapped.indices, MOST_MENDED) : []
       if (coarse.length > 0) {
+        // ends that come round to each other and do not fit lie in each other indeed
+        if (!round) nearly = [...nearly, { solid: mapped, crossings: check.crossings, finer }].sort((a, b) => a.crossings - b.crossings).slice(0, MOST_TRIED)
         fine = halved(fine, mapped.indices, coarse.flat(), most)
         continue
       }
@@ -99,7 +99,7 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
     if (!fine) return { ok: false, why: 'too-much', places: [] }
   }
   // where surfaces meet at hardly any angle, as copies that were united do, no division is fine enough, and what crosses does so by a hair
-  for (const { solid: crossing, finer } of nearly.sort((a, b) => a.crossings - b.crossings).slice(0, MOST_TRIED)) {
+  for (const { solid: crossing, finer } of nearly) {
     await breathe()
     const { solid, mended } = mendedSolid(crossing)
     if (mended.sound && checkMesh(solid).sound) return { ok: true, solid, finer }
@@ -107,7 +107,7 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
   return { ok: false, why: 'crosses', places }
 }
 
-/** So many of what has crossed least are tried to be mended in the end. */
+/** So many of what has crossed least are kept, to be tried to be mended in the end. */
 const MOST_TRIED = 3
 
 /** More crossings than this are not a matter of rounding or of chords. */
