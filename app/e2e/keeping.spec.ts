@@ -1,7 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process'
 import { fileURLToPath } from 'node:url'
 import { expect, type Page } from '@playwright/test'
-import { kept, newProject, openStep, row, setNumber, sound, words } from './helpers'
+import { kept, newProject, openStep, postProject, row, setNumber, sound, words } from './helpers'
 import { test } from './test'
 
 const app = fileURLToPath(new URL('..', import.meta.url))
@@ -225,5 +225,11 @@ test('a removed project is put back at once or later', async ({ page }) => {
   await page.reload()
   await page.getByRole('button', { name: 'Removed projects' }).click()
   await page.getByRole('button', { name: `Put back ${name}` }).click()
+  await expect(page.getByRole('link', { name: new RegExp(name) }).first()).toBeVisible()
+  // of many projects those changed last are shown first, and the others where they are asked for
+  for (let i = 0; i < 60; i++) await postProject(page)
+  await page.reload()
+  await expect(page.getByRole('link', { name: new RegExp(name) })).toHaveCount(0)
+  await page.getByRole('button', { name: 'Show more' }).click()
   await expect(page.getByRole('link', { name: new RegExp(name) }).first()).toBeVisible()
 })

@@ -1,13 +1,14 @@
 import { Cabinet } from '@/features/cabinet/cabinet'
 import { database } from '@/server/database'
-import { listProjects } from '@/server/projects'
+import { listProjects, MOST_LISTED } from '@/server/projects'
 
 export const dynamic = 'force-dynamic'
 
 export default async function CabinetPage() {
   try {
     const orm = await database()
-    return <Cabinet projects={await listProjects(orm.em.fork())} />
+    const projects = await listProjects(orm.em.fork())
+    return <Cabinet projects={projects} all={projects.length < MOST_LISTED} />
   } catch (error) {
     console.error(error)
     return <Cabinet unreachable />

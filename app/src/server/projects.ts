@@ -31,14 +31,17 @@ type SaveResult =
 /** How long a removed project can be put back, days. */
 const KEEP_REMOVED_DAYS = 30
 
-/** All projects, the one changed last first; those removed not long ago too, where they are asked for. */
+/** The cabinet lists no more, and says so. */
+export const MOST_LISTED = 2000
+
+/** The projects changed last, the last one first; in their place those removed not long ago, where they are asked for. */
 export async function listProjects(em: EntityManager, removed = false): Promise<ProjectSummary[]> {
   const rows = await em
     .getConnection()
     .execute<{ id: string; name: string; pieces: number; revision: number; has_picture: boolean; updated_at: Date; removed_at: Date | null }[]>(
       `select id, name, jsonb_array_length(document->'pieces') as pieces, revision, picture is not null as has_picture, updated_at, removed_at
          from project where ${removed ? 'removed_at is not null' : 'removed_at is null'}
-        order by ${removed ? 'removed_at' : 'updated_at'} desc limit 500`,
+        order by ${removed ? 'removed_at' : 'updated_at'} desc limit ${MOST_LISTED}`,
     )
   return rows.map((r) => ({
     id: r.id,

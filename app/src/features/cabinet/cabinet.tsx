@@ -1,5 +1,5 @@
 'use client'
-import { FolderOpen, Plus, Search, Trash2, X } from 'lucide-react'
+import { ChevronDown, FolderOpen, Plus, Search, Trash2, X } from 'lucide-react'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { cutText } from '@kelvar/core/document/words'
@@ -135,6 +135,14 @@ const Told = styled.div`
   button[data-hovered] { background: color-mix(in srgb, var(--paper) 18%, transparent); }
   button[data-focus-visible] { outline: 2px solid var(--paper); }
 `
+const More = styled.div`
+  display: grid;
+  place-items: center;
+  gap: 8px;
+  padding: 34px 0 0;
+  color: var(--soft);
+  font-size: 13px;
+`
 const Empty = styled.p`
   border: 1px dashed var(--rule);
   border-radius: 4px;
@@ -143,10 +151,13 @@ const Empty = styled.p`
   color: var(--soft);
 `
 
+/** So many cards are shown at first, and more at a time: hundreds of pictures would take seconds. */
+const AT_A_TIME = 60
+
 const when = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' })
 
-/** The library of projects: a plain list with pictures, and a new one. */
-export function Cabinet({ projects = [], unreachable = false }: { projects?: ProjectSummary[]; unreachable?: boolean }) {
+/** The library of projects: a plain list with pictures, and a new one. `all`: none is older than those it is given. */
+export function Cabinet({ projects = [], all = true, unreachable = false }: { projects?: ProjectSummary[]; all?: boolean; unreachable?: boolean }) {
   const router = useRouter()
   const [busy, setBusy] = useState(false)
   const bringing = useLongWork()
@@ -166,6 +177,7 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
 
   const [query, setQuery] = useState('')
   const [order, setOrder] = useState<'changed' | 'name'>('changed')
+  const [most, setMost] = useState(AT_A_TIME)
   const shown = useMemo(() => {
     const wanted = query.trim().toLowerCase()
     const found = projects.filter((p) => p.name.toLowerCase().includes(wanted))
@@ -277,10 +289,10 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
       {message && <Empty role="alert">{message}</Empty>}
       {query !== '' && shown.length === 0 && <Empty>No project is called “{query}”.</Empty>}
       <List>
-        {shown.map((p) => (
+        {shown.slice(0, most).map((p) => (
           <Card key={p.id}>
             <Link href={`/project/${p.id}`} prefetch={false}>
-              <div className="picture">{p.hasPicture ? <img src={`/api/projects/${p.id}/picture?r=${p.revision}`} alt="" /> : p.name}</div>
+              <div className="picture">{p.hasPicture ? <img src={`/api/projects/${p.id}/picture?r=${p.revision}`} alt="" loading="lazy" /> : p.name}</div>
               <strong>{p.name}</strong>
               <small suppressHydrationWarning>
                 {p.pieces === 1 ? '1 piece' : `${p.pieces} pieces`} · {when.format(new Date(p.updatedAt))}
@@ -299,7 +311,7 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
             </span>
           </Card>
         ))}
-        {!unreachable && query === '' && (
+        {!unreachable && query === '' && shown.length <= most && (
           <li>
             <NewTile onPress={create} isDisabled={busy}>
               <Plus size={22} aria-hidden />
@@ -308,6 +320,15 @@ export function Cabinet({ projects = [], unreachable = false }: { projects?: Pro
           </li>
         )}
       </List>
+      {shown.length > most && (
+        <More>
+          <PlainButton onPress={() => setMost(most + AT_A_TIME)}>
+            <ChevronDown size={15} aria-hidden /> Show more
+          </PlainButton>
+          {most} of {shown.length} {query === '' ? 'projects' : 'found'} shown
+        </More>
+      )}
+      {!all && shown.length <= most && <More>Projects that were changed longer ago than these are not listed. Remove some, and they come in sight.</More>}
       {!unreachable && (
         <Removed aria-label="Removed projects">
           <PlainButton aria-expanded={looking} onPress={() => setLooking(!looking)}>
