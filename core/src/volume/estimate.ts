@@ -1,5 +1,6 @@
 import type { Triangles } from '../solid/from-triangles'
 import { solidBounds } from '../solid/solid'
+import type { Side } from './beyond'
 import { MOST_TILES } from './field'
 import { farWork } from './splat'
 
@@ -36,9 +37,9 @@ const TRIANGLE_BYTES = 220
 
 /**
  * What a remesh of triangles at a voxel size comes to. Crossed grid edges are counted by the surface's shadows along the three axes, two
- * triangles each; tiles by the band about the surface, so many voxels. Triangles are right to a few per cent as long as nothing is finer than the voxels.
+ * triangles each; tiles by the band about the surface, so many voxels, which may be needed on one `side` alone. Triangles are right to a few per cent as long as nothing is finer than the voxels.
  */
-export function estimate(mesh: Triangles, voxel: number, way: 'smooth' | 'sharp', band = BAND): Estimate {
+export function estimate(mesh: Triangles, voxel: number, way: 'smooth' | 'sharp', band = BAND, side?: Side): Estimate {
   const shadow = shadowsOf(mesh)
   const box = solidBounds(mesh.positions)
   const at = (h: number) => {
@@ -54,8 +55,8 @@ export function estimate(mesh: Triangles, voxel: number, way: 'smooth' | 'sharp'
   let far = 0
   if (band > BAND) {
     const { offered, lookedFor } = farWork(mesh.positions, mesh.indices, band, voxel)
-    // layers on both sides
-    far = 2 * (band - BAND) * Math.min(offered, lookedFor)
+    // triangles are offered on both sides, samples look for theirs on one where that is enough
+    far = (band - BAND) * Math.min(2 * offered, (side ? 1 : 2) * lookedFor)
   }
   let smallest = voxel
   for (let round = 0; round < 400 && !at(smallest).possible; round++) smallest *= 1.05

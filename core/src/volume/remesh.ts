@@ -5,14 +5,14 @@ import type { Threads } from '../parallel/share-out'
 import type { Triangles } from '../solid/from-triangles'
 import { type Solid, solidBounds } from '../solid/solid'
 import { crossingSuspects, crossingVertices } from './crossings'
-import { fillBeyond } from './beyond'
+import { fillBeyond, type Side } from './beyond'
 import { type DualMesh, dualMesh } from './dual-mesh'
 import { SparseField, TILE } from './field'
 import { handLabels } from './hand-labels'
 import { type LabelledMesh, solidOf } from './labelled'
 import { lendToNeighbours } from './lend'
 import { sharpPlacer } from './sharp'
-import { splat } from './splat'
+import { splat, splatReach } from './splat'
 import { signByWinding } from './winding'
 import { WindingTree } from './winding-tree'
 
@@ -32,15 +32,21 @@ export interface Working {
 const noBreath: Breathe = async () => {}
 
 /**
- * The field of any triangles: exact within `band` voxels. Where they are no closed surface, samples inside are told by a winding number that
+ * The field of any triangles: exact within `band` voxels, or, where one `side` is enough, on that side and within 3 voxels on the other. Where they are no closed surface, samples inside are told by a winding number that
  * bears holes. `open` is the number of lines on which they were found not to be closed. Throws RangeError when the box holds too many tiles.
  */
-export async function fieldOf(mesh: Triangles, voxel: number, { band = 3, breathe = noBreath, threads, signal }: Working & { band?: number } = {}) {
+export async function fieldOf(
+  mesh: Triangles,
+  voxel: number,
+  { band = 3, side, breathe = noBreath, threads, signal }: Working & { band?: number; side?: Side } = {},
+) {
   const field = new SparseField(solidBounds(mesh.positions), voxel, band)
-  await splat(field, mesh, { breathe, threads, signal })
+  const near = side ? splatReach(mesh, voxel, band, 1) : band
+  await splat(field, mesh, { reach: near, breathe, threads, signal })
   await breathe()
   const open = signed(field, mesh)
   await breathe()
+  if (near < band) await fillBeyond(field, mesh, band, { side, breathe })
   return { field, open }
 }
 
@@ -60,7 +66,7 @@ export async function fieldAtDepth(mesh: Triangles, voxel: number, depth: number
   await splat(field, mesh, { reach: NEXT, breathe })
   signed(field, mesh)
   await breathe()
-  await fillBeyond(field, mesh, depth / voxel + ASIDE, { deep: depth - ASIDE * voxel, breathe })
+  await fillBeyond(field, mesh, depth / voxel + ASIDE, { side: 'inside', deep: depth - ASIDE * voxel, breathe })
   return field
 }
 
@@ -212,12 +218,12 @@ function cellParting(field: SparseField, { positions: p, cell }: DualMesh, latti
  */
 export async function redistanced(
   field: SparseField,
-  { band = field.band, level = 0, breathe = noBreath, threads, signal }: Working & { band?: number; level?: number } = {},
+  { band = field.band, side, level = 0, breathe = noBreath, threads, signal }: Working & { band?: number; side?: Side; level?: number } = {},
 ): Promise<SparseField> {
   const mesh = await dualMesh(field, { level, breathe })
   if (mesh.indices.length === 0) return field
   const origin = handTriangles(field, mesh)
-  const { field: made } = await fieldOf(mesh, field.voxel, { band, breathe, threads, signal })
+  const { field: made } = await fieldOf(mesh, field.voxel, { band, side, breathe, threads, signal })
   for (let p = 0; p < made.triangle.length; p++) if (made.triangle[p] >= 0) made.triangle[p] = origin[mesh.indices[3 * made.triangle[p]]]
   made.borrowed = true
   // triangles lie within what is round: meshed again and again it would shrink

@@ -30,11 +30,7 @@ export async function splat(
   { reach = field.band, only, breathe = async () => {}, threads, signal }: SplatOptions = {},
 ): Promise<void> {
   const triangles = idx.length / 3
-  let near = reach
-  if (reach > NEAR) {
-    const { offered, lookedFor } = farWork(pos, idx, reach, field.voxel)
-    if (offered > lookedFor) near = NEAR
-  }
+  const near = splatReach({ positions: pos, indices: idx }, field.voxel, reach)
   const slabs = threads && threads.count > 0 && !only && field.count === 0 ? slabsOf(field, pos, idx, near, threads.count + 1) : []
   const takes = slabs.map((slab) => slab.takes)
   if (threads && isWorthSharing(takes, threads))
@@ -45,6 +41,13 @@ export async function splat(
       await breathe(Math.min(1, (from + TURN) / triangles))
     }
   if (near < reach) await fillBeyond(field, { positions: pos, indices: idx }, reach, { only, breathe })
+}
+
+/** How many of the `reach` voxels triangles are best offered to samples in, where those farther off on one side or both can look for their own. */
+export function splatReach({ positions, indices }: Triangles, voxel: number, reach: number, sides: 1 | 2 = 2): number {
+  if (reach <= NEAR) return reach
+  const { offered, lookedFor } = farWork(positions, indices, reach, voxel)
+  return offered > (lookedFor * sides) / 2 ? NEAR : reach
 }
 
 /**

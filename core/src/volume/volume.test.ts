@@ -77,7 +77,7 @@ describe('the field', () => {
     let [worst, wrong, tried] = [0, 0, 0]
     let n = 0
     eachSample(field, (p, x, y, z) => {
-      if (n++ % (FULL ? 7 : 23) !== 0) return
+      if (n++ % (FULL ? 7 : 53) !== 0) return
       const [got, want] = [field.distance[p], brute(mesh, x, y, z)]
       if (want < 3 * voxel) worst = Math.max(worst, Math.abs(Math.abs(got) - want))
       else expect(Math.abs(Math.abs(got) - 3 * voxel)).toBeLessThan(1e-5 * voxel)
@@ -130,7 +130,7 @@ describe('the field', () => {
     await splat(only, mesh, { only: open })
     let [n, tried, shared] = [0, 0, 0]
     eachSample(field, (p, x, y, z) => {
-      if (n++ % (FULL ? 41 : 167) !== 0) return
+      if (n++ % (FULL ? 41 : 199) !== 0) return
       const [got, want] = [Math.abs(field.distance[p]), brute(mesh, x, y, z)]
       expect(Math.abs(got - Math.min(want, 0.5 * band))).toBeLessThan(1e-5)
       expect(field.triangle[p] >= 0).toBe(want < 0.5 * band)
@@ -173,6 +173,31 @@ describe('the field', () => {
       expect(at).toBe(there[v][0])
       for (let k = 0; k < 3; k++) expect(Math.abs(p[k] - (there[v][k + 1] as number))).toBeLessThan(1e-4)
     })
+  })
+
+  it.each(['inside', 'outside'] as const)('is the same %s where it is looked for there alone', async (side) => {
+    const sign = side === 'inside' ? -1 : 1
+    for (const [mesh, voxel, band] of [
+      [ball(6, 60), 0.5, 8],
+      [together(boxMesh(0, 0, 0, 9, 9, 9), turned(boxMesh(3, 3, 3, 6, 6, 6))), 0.4, 6],
+    ] as const) {
+      const { field: one } = await fieldOf(mesh, voxel, { band, side })
+      const { field: both } = await fieldOf(mesh, voxel, { band })
+      expect(one.origin).toEqual(both.origin)
+      let [worst, wrong, far] = [0, 0, 0]
+      eachSample(both, (p, x, y, z) => {
+        const [i, j, k] = [x, y, z].map((v, axis) => Math.round((v - both.origin[axis]) / voxel))
+        const [was, got] = [both.distance[p], one.distanceAt(i, j, k)]
+        if (was * got <= 0) wrong++
+        if (was * sign < 0) return
+        if (Math.abs(was) > 3 * voxel) far++
+        worst = Math.max(worst, Math.abs(got - was))
+        if (one.triangle[one.indexOf(i, j, k)] !== both.triangle[p]) wrong++
+      })
+      expect(wrong).toBe(0)
+      expect(worst).toBeLessThan(1e-6)
+      expect(far).toBeGreaterThan(200)
+    }
   })
 
   it('tells its empty tiles apart', async () => {
@@ -283,7 +308,7 @@ describe('back to triangles', () => {
   }, 60_000)
 
   it('what is said to be free of crossings is, and crossings are found, as pairs of all triangles have it', async () => {
-    for (let seed = 1; seed <= (FULL ? 6 : 3); seed++) {
+    for (let seed = 1; seed <= (FULL ? 6 : 2); seed++) {
       const mesh = await dualMesh(noise(seed))
       mesh.positions.set(mesh.safe)
       expect(crossingVertices(mesh).size).toBe(0)
@@ -417,7 +442,7 @@ describe('back to triangles', () => {
         if (!meshed.ok) throw new Error('not certified')
         expect(checkMesh(meshed.solid).findings).toEqual([])
       }),
-      { numRuns: FULL ? 1500 : 60 },
+      { numRuns: FULL ? 1500 : 25 },
     )
   })
 

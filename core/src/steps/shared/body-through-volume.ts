@@ -2,6 +2,7 @@ import type { Task } from '../../parallel/share-out'
 import type { Triangles } from '../../solid/from-triangles'
 import type { Solid } from '../../solid/solid'
 import { volumeOf } from '../../solid/volume'
+import type { Side } from '../../volume/beyond'
 import { BAND } from '../../volume/estimate'
 import type { SparseField } from '../../volume/field'
 import type { Filter } from '../../volume/filter-names'
@@ -40,8 +41,11 @@ export async function changedField(
   const moved = shifted(field, first)
   if (how === 'grow' || how === 'shrink') return { field: moved, shift: 0 }
   // and back, by distances from where it came to lie
-  return { field: shifted(await redistanced(moved, { ...working, band: field.band }), -first), shift: 0 }
+  return { field: shifted(await redistanced(moved, { ...working, band: field.band, side: sideOf(-first) }), -first), shift: 0 }
 }
+
+/** Where a surface goes that is moved by so much. */
+export const sideOf = (by: number): Side => (by > 0 ? 'outside' : 'inside')
 
 interface BodyToRemesh {
   readonly way: Way
@@ -50,15 +54,17 @@ interface BodyToRemesh {
   readonly voxel: number
   /** voxels about the surface in which distances are right */
   readonly band: number
+  /** the one side on which they are; both when left out */
+  readonly side?: Side
   readonly change?: BodyChange
 }
 
 /** One body through its volume and back, for other threads. */
 export const bodyThroughVolume: Task<BodyToRemesh, { readonly meshed: Meshed; readonly shift: number }> = {
   name: 'through-volume',
-  run: async ({ solid, voxel, band, change, way, lattice }, breathe) => {
+  run: async ({ solid, voxel, band, side, change, way, lattice }, breathe) => {
     const source = labelled(solid)
-    const plain = await fieldOf(source, voxel, { band, breathe })
+    const plain = await fieldOf(source, voxel, { band, side, breathe })
     const { field, shift } = change ? await changedField(plain.field, change, source, { breathe }) : { field: plain.field, shift: 0 }
     return { meshed: await meshedField(field, source, solid, { way, lattice, breathe }), shift }
   },

@@ -9,6 +9,7 @@ import type { Value } from '../value'
 import { solidOf } from './joining'
 import { alsoSaid, MASK_NOWHERE, paintedAside } from './masks'
 import { turnedBack, turnedOver } from '../../solid/flip'
+import type { Side } from '../../volume/beyond'
 import { MESHED, shadowsOf } from '../../volume/estimate'
 import { redistanced } from '../../volume/remesh'
 import { certified } from './surfaces'
@@ -32,6 +33,8 @@ interface DisplaceInStep {
   readonly by: (x: number, y: number, z: number) => number
   /** mm that comes to at most; half as much again as the main value when left out */
   readonly atMost?: number
+  /** whether it goes one way only, along the normals: out, or in */
+  readonly side?: Side
   readonly main: { readonly field: string; readonly value: number }
 }
 
@@ -72,7 +75,11 @@ export async function displaceInStep(input: Value | undefined, context: StepCont
 }
 
 /** The same through the volume: nothing of it can cross, whatever the amount. */
-async function throughItsVolume(base: Solid, context: StepContext, { title, strength, edge, along, by, atMost, main }: DisplaceInStep): Promise<StepOutcome> {
+async function throughItsVolume(
+  base: Solid,
+  context: StepContext,
+  { title, strength, edge, along, by, atMost, side, main }: DisplaceInStep,
+): Promise<StepOutcome> {
   const most = 1.5 * Math.abs(main.value) * strength
   const meant = edge * 1.3
   // two triangles for every voxel of its shadows
@@ -86,6 +93,7 @@ async function throughItsVolume(base: Solid, context: StepContext, { title, stre
     coarsest: most / 12,
     // distances are looked for as far as the surface goes, and no further: most of the work is that
     reach: Math.min(most, (atMost ?? Infinity) * strength),
+    side: along === 'normal' ? side : undefined,
     partsMayChange: true,
     async change(field, { source }) {
       const weights = base.attributes.weight

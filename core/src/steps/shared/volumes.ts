@@ -4,6 +4,7 @@ import { buildBoxTree } from '../../check/tree'
 import { latticeFor } from '../../outline/lattice'
 import { joinPlaced, type Placed } from '../../solid/operations'
 import { partCount, type Solid, solidBounds, triangleCount } from '../../solid/solid'
+import type { Side } from '../../volume/beyond'
 import { BAND, type Estimate, estimate, MESHED } from '../../volume/estimate'
 import type { SparseField } from '../../volume/field'
 import { labelled, type LabelledMesh } from '../../volume/labelled'
@@ -91,6 +92,8 @@ interface VolumeStep {
   readonly coarsest?: number
   /** further distances than the usual are needed, mm */
   readonly reach?: number
+  /** the one side on which they are needed; both when left out */
+  readonly side?: Side
   /** makes the field of the piece; as it is when left out */
   readonly field?: (work: VolumeWork) => Promise<SparseField>
   /** changes the field */
@@ -133,7 +136,7 @@ export async function throughVolume(input: Value | undefined, context: StepConte
   const voxel = Math.max(1, Math.round(enough / lattice)) * lattice
   const usual = step.change ? BAND : MESHED
   const band = step.reach ? Math.ceil(step.reach / voxel) + BAND : usual
-  const expected = estimate(solid, voxel, step.way, band)
+  const expected = estimate(solid, voxel, step.way, band, step.side)
   if (!expected.possible)
     return {
       ok: false,
@@ -158,7 +161,7 @@ export async function throughVolume(input: Value | undefined, context: StepConte
   try {
     const alone = step.byBodies?.(voxel)
     const bodies = alone && bodiesApart(solid, { voxel, apart: alone.apart, lattice })
-    const each = bodies && (await bodyByBody(bodies, work, { band, lattice, change: alone.change }))
+    const each = bodies && (await bodyByBody(bodies, work, { band, side: step.side, lattice, change: alone.change }))
     shift = each?.shift ?? 0
     meshed = each?.meshed ?? (await remeshed(work, step, band, lattice))
   } catch (error) {
@@ -195,7 +198,7 @@ export const workingIn = (context: StepContext) => ({ breathe: () => context.bre
 async function remeshed(work: VolumeWork, step: VolumeStep, band: number, lattice: number): Promise<Meshed> {
   const { solid, source, voxel, context } = work
   const working = workingIn(context)
-  let field = step.field ? await step.field(work) : (await fieldOf(source, voxel, { ...working, band })).field
+  let field = step.field ? await step.field(work) : (await fieldOf(source, voxel, { ...working, band, side: step.side })).field
   context.progress(0.4)
   if (step.change) field = await step.change(field, work)
   context.progress(0.6)
@@ -209,14 +212,14 @@ async function remeshed(work: VolumeWork, step: VolumeStep, band: number, lattic
 async function bodyByBody(
   bodies: readonly Placed[],
   { solid, voxel, way, context }: VolumeWork,
-  { band, lattice, change }: { readonly band: number; readonly lattice: number; readonly change?: BodyChange },
+  { band, side, lattice, change }: { readonly band: number; readonly side: Side | undefined; readonly lattice: number; readonly change?: BodyChange },
 ): Promise<{ readonly meshed: Meshed; readonly shift: number } | undefined> {
   const results = await eachMade(
     bodyThroughVolume,
     bodies.map((body) => ({
       key: `remeshed:${way}:${voxel}:${lattice}:${band}:${change ? hashJson(change) : ''}:${bodyKey(body.solid)}`,
-      data: { solid: body.solid, voxel, band, way, lattice, ...(change ? { change } : {}) },
-      takes: 1000 * estimate(body.solid, voxel, way, band).seconds * (change ? CHANGED : 1),
+      data: { solid: body.solid, voxel, band, side, way, lattice, ...(change ? { change } : {}) },
+      takes: 1000 * estimate(body.solid, voxel, way, band, side).seconds * (change ? CHANGED : 1),
     })),
     context,
     0.95,

@@ -1,6 +1,7 @@
 import { castPicture } from '../../../mask/cast-picture'
 import { greyOf, MOST_PIXELS } from '../../../mask/pictures'
 import { throughPoints } from '../../../outline/through-points'
+import { sideOf } from '../../shared/body-through-volume'
 import { displaceInStep, sideFor } from '../../shared/displacing'
 import { solidOf } from '../../shared/joining'
 import { loadPicture } from '../../shared/picture-of'
@@ -28,6 +29,7 @@ export const evaluate: Evaluate<typeof swellParams> = async (input, params, cont
         }
       : () => by,
     atMost: Math.abs(by) * (light ? Math.max(...tones.map(([, v]) => Math.abs(v))) / 100 : 1),
+    side: light ? undefined : sideOf(by),
     main: { field: 'by', value: by },
   })
 }

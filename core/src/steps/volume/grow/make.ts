@@ -2,7 +2,7 @@ import { blendedFields, displacedField } from '../../../volume/masked-field'
 import { BAND } from '../../../volume/estimate'
 import { redistanced } from '../../../volume/remesh'
 import { alsoSaid, maskedInput } from '../../shared/masks'
-import { changedField } from '../../shared/body-through-volume'
+import { changedField, sideOf } from '../../shared/body-through-volume'
 import { throughVolume, workingIn } from '../../shared/volumes'
 import { type Evaluate, failed } from '../../step'
 import type { growParams } from './schema'
@@ -22,6 +22,8 @@ export const evaluate: Evaluate<typeof growParams> = async (input, params, conte
     coarsest: by / 8,
     way: 'smooth',
     reach: by,
+    // where a mask has it be less, what comes out lies between the old surface and the new
+    side: weights ? undefined : sideOf(out ? by : -by),
     partsMayChange: true,
     byBodies(voxel) {
       // what a mask limits is told by where it lies on the whole
