@@ -63,7 +63,7 @@ export function testFaces(faces: readonly ShippedFace[]): void {
         const paths = glyphAt40(face, glyph)
         if (paths.length === 0) continue
         glyphs++
-        if (!FULL && glyphs % (LARGE_FACES.includes(id) ? 9 : 6) !== 0) continue
+        if (!FULL && glyphs % (LARGE_FACES.includes(id) ? 14 : 9) !== 0) continue
         const set = regionPolygons({ members: [{ letter: 0, paths }] }, 0.03, LATTICE)
         for (const { name, grow, options } of FULL ? edges : [edges[made % edges.length]]) {
           const ground = grow ? grown(set, grow) : set

@@ -5,10 +5,10 @@ import { readFaceFacts } from '../src/font/facts'
 import { unpackFont } from '../src/font/unpack'
 import { letteringParams } from '../src/steps/source/lettering/schema'
 import { setText } from '../src/steps/source/lettering/set-text'
-import { fontBytes } from './helpers'
+import { FULL, fontBytes } from './helpers'
 import { within } from './within'
 
-const MUTATIONS = 1000
+const MUTATIONS = FULL ? 1000 : 300
 const words = { Arab: 'ميناء 8', Hebr: 'נמל 8', Deva: 'क्षेत्र 8', Hira: 'みな港 8' } as Record<string, string>
 
 /** Numbers that follow from a seed (Lehmer), so that a failure can be made again. */

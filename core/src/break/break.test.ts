@@ -3,7 +3,7 @@ import { EXTMeshGPUInstancing } from '@gltf-transform/extensions'
 import fc from 'fast-check'
 import { strFromU8, unzipSync } from 'fflate'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { assets, boxSolid, wordRoute } from '../../test/helpers'
+import { assets, boxSolid, FULL, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
 import type { RouteStep } from '../document/schema'
 import { evaluateRoute } from '../evaluate/route'
@@ -166,7 +166,7 @@ describe('Shatter', () => {
 
   it('chips rough faces as well: every piece is sound, and what does not fit exactly is told', async () => {
     let told = 0
-    for (const seed of [51, 52, 53, 54]) {
+    for (const seed of FULL ? [51, 52, 53, 54] : [51, 52]) {
       const { value, issues } = await shattered(words('Fog', 'archivo-bold', 10), { pieces: 15, chips: 2, rough: 40, grain: 4, seed })
       for (const unit of value.units) expect(checkMesh(unit)).toMatchObject({ sound: true, parts: 1 })
       const codes = issues.map(({ code }) => code)

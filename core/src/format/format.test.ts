@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import fc from 'fast-check'
 import validator from 'gltf-validator'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { assets, boxMesh, wordRoute } from '../../test/helpers'
+import { assets, boxMesh, FULL, wordRoute } from '../../test/helpers'
 import { checkMesh } from '../check/check'
 import { evaluateRoute } from '../evaluate/route'
 import { loadManifold } from '../kernel/manifold'
@@ -208,7 +208,8 @@ describe('SVG', () => {
     )
   })
 
-  it('bears 5,000 mutations of a drawing: an outline or a FormatError, never a hang', async () => {
+  const MUTATIONS = FULL ? 5000 : 1200
+  it(`bears ${MUTATIONS} mutations of a drawing: an outline or a FormatError, never a hang`, async () => {
     const whole = readFileSync(new URL('../../test/mark.svg', import.meta.url), 'utf8')
     let seed = 11
     const random = (n: number) => (seed = (Math.imul(seed, 48271) >>> 0) % 0x7fffffff || 1) % n
@@ -233,7 +234,7 @@ describe('SVG', () => {
     ]
     let read = 0
     let slowest = 0
-    for (let i = 0; i < 5000; i++) {
+    for (let i = 0; i < MUTATIONS; i++) {
       let text = whole
       for (let k = random(4); k >= 0; k--) {
         const at = random(text.length)
@@ -251,7 +252,7 @@ describe('SVG', () => {
       }
       slowest = Math.max(slowest, performance.now() - begun)
     }
-    expect(read).toBeGreaterThan(1000)
+    expect(read).toBeGreaterThan(MUTATIONS / 5)
     expect(slowest).toBeLessThan(2000)
   }, 240_000)
 })

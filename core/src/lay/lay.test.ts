@@ -131,7 +131,7 @@ describe('charts of surfaces', () => {
           }
         },
       ),
-      { numRuns: FULL ? 12 : 5 },
+      { numRuns: FULL ? 12 : 3 },
     )
   })
 
@@ -148,7 +148,7 @@ describe('charts of surfaces', () => {
     const coarse = ballBody(R, 12)
     const p = coarse.positions
     let tried = 0
-    for (let v = 0; v < p.length; v += 3 * (FULL ? 1 : 7)) {
+    for (let v = 0; v < p.length; v += 3 * (FULL ? 1 : 13)) {
       if (Math.abs(p[v + 1]) > 0.7 * R) continue
       const point: Point = [p[v], p[v + 1], p[v + 2]]
       const ground = onGround(coarse, { line: 'level', point, area: [-12, -3, 12, 3] })

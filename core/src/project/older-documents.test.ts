@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
-import { assets } from '../../test/helpers'
+import { assets, FULL } from '../../test/helpers'
 import { checkMesh } from '../check/check'
 import { DOCUMENT_VERSION } from '../document/schema'
 import { evaluateRoute } from '../evaluate/route'
@@ -23,7 +23,8 @@ describe('documents of older versions', () => {
         if (!result.ok) throw new Error(result.problem.message)
         const { pieces } = result.document
         expect(pieces.map((piece) => piece.id)).toEqual(Object.keys(made))
-        for (const piece of pieces) {
+        // of a sample every second one, and what it takes from others
+        for (const piece of pieces.filter((_, i) => FULL || (i + version) % 2 === 0)) {
           const { value, complete } = await evaluateRoute(piece.route, { assets, pieces, piece: piece.id })
           expect(complete, piece.name).toBe(true)
           const then = made[piece.id]

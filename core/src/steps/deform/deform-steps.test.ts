@@ -15,8 +15,8 @@ import type { StepContext, StepOutcome } from '../step'
 import type { Value } from '../value'
 
 const FACES = FULL ? SHIPPED_FACES.map(({ id }) => id) : ['alfa-slab', 'pacifico']
-const STACKS = FULL ? 200 : 8
-const WORD = FULL ? 'Quay 8' : 'Q8y'
+const STACKS = FULL ? 200 : 5
+const WORD = FULL ? 'Quay 8' : 'Qy'
 
 beforeAll(async () => void (await loadManifold()))
 
