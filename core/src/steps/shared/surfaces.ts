@@ -2,9 +2,13 @@ import { checkMesh } from '../../check/check'
 import { mendedSolid } from '../../join/placed'
 import { snap } from '../../outline/lattice'
 import type { Solid } from '../../solid/solid'
+import type { StepIssue } from '../step'
 
 /** More crossings than this are no matter of rounding. */
 const MOST_ROUNDED = 40
+
+/** So many places are shown at most. */
+const MOST_PLACES = 8
 
 type Places = readonly (readonly [number, number, number])[]
 
@@ -16,7 +20,7 @@ export function certified(
   const check = checkMesh(solid)
   if (check.sound) return { ok: true, solid }
   const all = check.findings.flatMap((finding) => finding.places)
-  const places = all.slice(0, 8)
+  const places = all.slice(0, MOST_PLACES)
   if (check.findings.some(({ code }) => code !== 'crossing' && code !== 'degenerate' && code !== 'pinched') || check.crossings > most)
     return { ok: false, places, all }
   const { solid: mended, mended: did } = mendedSolid(solid)
@@ -25,3 +29,13 @@ export function certified(
 
 /** Positions on a lattice. */
 export const onLattice = (positions: Float64Array, lattice: number): Float64Array => positions.map((v) => snap(v, lattice) + 0)
+
+/** That a surface was left as it was where it would have passed through itself; `field` and `remedy` say what leaves less so. */
+export const keptThere = (places: Places, field: string, remedy: string): StepIssue => ({
+  code: 'kept-there',
+  severity: 'note',
+  message: 'It is as it was where the surface would pass through itself otherwise.',
+  remedy: `The places are shown in the view. ${remedy}`,
+  places: places.slice(0, MOST_PLACES),
+  field,
+})

@@ -7,7 +7,7 @@ import { plain } from '../../meta'
 import { evenSolid, type Places, type SideValues } from '../../shared/even-triangles'
 import { solidOf } from '../../shared/joining'
 import { alsoSaid, maskedInput } from '../../shared/masks'
-import { certified, onLattice } from '../../shared/surfaces'
+import { certified, keptThere, onLattice } from '../../shared/surfaces'
 import { type Evaluate, failed, type StepIssue } from '../../step'
 import type { smoothParams } from './schema'
 
@@ -33,7 +33,11 @@ export const evaluate: Evaluate<typeof smoothParams> = async (input, { rounds, w
     for (let tried = 0; tried < TRIES; tried++) {
       await context.breathe()
       const result = smoothed(evened, rounds, by)
-      if (result.ok) return alsoSaid({ ok: true, value: result.solid, issues: places.length === 0 ? [] : [keptThere(places)] }, said)
+      if (result.ok)
+        return alsoSaid(
+          { ok: true, value: result.solid, issues: places.length === 0 ? [] : [keptThere(places, 'rounds', 'Fewer rounds leave less as it was.')] },
+          said,
+        )
       places = [...places, ...result.all]
       evened.shares = without(evened, places, AROUND * (tried + 1) * sides.edge)
     }
@@ -90,16 +94,6 @@ const CREASES = 40
 /** How often more stays as it was, and how far about the places where it has to, in sides, each time once more. */
 const TRIES = 6
 const AROUND = 1.5
-const MOST_PLACES = 8
-
-const keptThere = (places: Places): StepIssue => ({
-  code: 'kept-there',
-  severity: 'note',
-  message: 'It is as it was where the surface would pass through itself otherwise.',
-  remedy: 'The places are shown in the view. Fewer rounds leave less as it was.',
-  places: places.slice(0, MOST_PLACES),
-  field: 'rounds',
-})
 
 const lessSmooth = (now: number): StepIssue => ({
   code: 'less-smooth',
