@@ -10,10 +10,10 @@ import { volumeOf } from '../solid/volume'
 
 const KINDS = ['even', 'impact', 'grain'] as const
 
-/** A word of each shipped face; three kinds of cracks and 20 and 50 pieces, of which one by turns unless all are asked for. */
+/** A word of each shipped face; three kinds of cracks and 20 and 50 pieces: unless all are asked for some of the faces, and one of these by turns. */
 describe('Every face', () => {
   const ways = KINDS.flatMap((pattern) => [20, 50].map((pieces) => ({ pattern, pieces })))
-  it.each(SHIPPED_FACES.map(({ id }, i) => ({ id, i })))('$id breaks into sound pieces that fit', async ({ id, i }) => {
+  it.each(SHIPPED_FACES.map(({ id }, i) => ({ id, i })).filter(({ i }) => FULL || i % 5 < 2))('$id breaks into sound pieces that fit', async ({ id, i }) => {
     await loadManifold()
     const { value } = await evaluateRoute(wordRoute('Quay8', id, { size: 40 }, { depth: 10, front: { profile: 'round', inset: 0.4, height: 0.6 } }), { assets })
     const word = value as Solid

@@ -188,7 +188,7 @@ describe('the field', () => {
       eachSample(both, (p, x, y, z) => {
         const [i, j, k] = [x, y, z].map((v, axis) => Math.round((v - both.origin[axis]) / voxel))
         const [was, got] = [both.distance[p], one.distanceAt(i, j, k)]
-        if (was * got <= 0) wrong++
+        if (Math.sign(was) !== Math.sign(got)) wrong++
         if (was * sign < 0) return
         if (Math.abs(was) > 3 * voxel) far++
         worst = Math.max(worst, Math.abs(got - was))

@@ -16,7 +16,7 @@ import type { Value } from '../value'
 
 const FACES = FULL ? SHIPPED_FACES.map(({ id }) => id) : ['alfa-slab', 'pacifico']
 const STACKS = FULL ? 200 : 5
-const WORD = FULL ? 'Quay 8' : 'Qy'
+const WORD = FULL ? 'Quay 8' : 'Q8y'
 
 beforeAll(async () => void (await loadManifold()))
 

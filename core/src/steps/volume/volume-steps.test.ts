@@ -19,7 +19,7 @@ import type { StepContext, StepOutcome } from '../step'
 /** A sample for each run; all of them, some with hairlines, in full. */
 const FACES = FULL ? SHIPPED_FACES.map(({ id }) => id) : ['alfa-slab', 'pacifico']
 /** A descender, counters within each other and a join of strokes. */
-const WORD = FULL ? 'Quay 8' : 'Qy'
+const WORD = FULL ? 'Quay 8' : 'Q8y'
 const L = 2 ** -14
 
 beforeAll(async () => void (await loadManifold()))
@@ -85,7 +85,9 @@ describe.each(FACES)('a word in %s', (face) => {
   ]
   // of a sample, each is tried on one of the faces in turn
   it.each(tried.filter((_, i) => FULL || i % FACES.length === FACES.indexOf(face)))('is sound after %s %o, and still in letters', async (kind, params) => {
-    const outcome = await run(kind, solid, params)
+    // of a sample only remeshing fits its voxels, which come to as many triangles for fewer letters
+    const coarser = !FULL && ['soften', 'grow', 'melt', 'hollow', 'rebuild'].includes(kind) ? { fit: 'given', voxel: 0.7 } : {}
+    const outcome = await run(kind, solid, { ...coarser, ...params })
     // what has no room for so thick a wall says so, with a remedy
     if (!outcome.ok && outcome.issue.code === 'too-thick') return
     const made = solidIn(outcome)

@@ -18,7 +18,7 @@ describe('every shipped profile', () => {
         [6, 5],
       ]) {
         const edge = { profile: name, inset, height }
-        const [lettering] = wordRoute('Qa&', font)
+        const [lettering] = wordRoute('Q&', font)
         const report = await evaluateRoute(
           [lettering, { id: 'e', kind: 'extrude', on: true, params: { depth: 14, front: edge, back: { ...edge, inset: 0.6, height: 0.6 } } }],
           { assets },
