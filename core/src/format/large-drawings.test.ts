@@ -13,8 +13,8 @@ import { readSvg } from './svg'
 import { FULL } from '../../test/helpers'
 import { within } from '../../test/within'
 
-/** Everything at an eighth of the size that practitioners bring, unless the whole is asked for. */
-const SHARE = FULL ? 1 : 0.125
+/** Everything at a quarter of the size that practitioners bring, unless the whole is asked for. */
+const SHARE = FULL ? 1 : 0.25
 const MOST_MS = 5000
 const some = (count: number) => Math.round(count * SHARE)
 
