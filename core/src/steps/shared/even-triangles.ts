@@ -5,6 +5,7 @@ import { bodiesApart, bodiesMeet, bodyKey } from '../../solid/bodies-apart'
 import { stoutTriangles } from '../../solid/flip'
 import { joinPlaced, type Placed } from '../../solid/operations'
 import { type Solid, triangleCount } from '../../solid/solid'
+import { volumeOf } from '../../solid/volume'
 import { evenlyRemeshed } from '../../volume/even-remesh'
 import { type LabelledMesh, labelled, solidOf as solidOfMesh } from '../../volume/labelled'
 import { lengthsByBend, trianglesFor, trianglesNear } from '../../volume/side-lengths'
@@ -76,12 +77,13 @@ export const evenSolid = async (solid: Solid, values: SideValues, context: StepC
 
 /**
  * Each body of a solid by itself, which it keeps as long as it is the same: what is made again where one of them crosses itself, or when a letter is
- * typed anew, is that one. Undefined where there is but one, or two of them have come to lie in each other.
+ * typed anew, is that one. Undefined where there is but one, one is hollow, or two of them have come to lie in each other.
  */
 async function bodyByBody(solid: Solid, values: SideValues, context: StepContext): Promise<Remeshed | undefined> {
   const { lattice } = solid
   const bodies = bodiesApart(solid, { voxel: lattice, apart: -Infinity, lattice })
-  if (!bodies) return undefined
+  // a cavity by itself looks the wrong way, and would never be certified
+  if (!bodies || bodies.some((body) => volumeOf(body.solid) < 0)) return undefined
   const told = hashJson(values)
   // where they bend sides come to be anything between the two
   const about = values.fit === 'bend' ? Math.sqrt(values.edge * values.least) : values.edge

@@ -314,6 +314,17 @@ describe('what volume steps do', () => {
     expect(indices.length / 3).toBeLessThan(0.8 * trianglesFor(labelled(box), new Float32Array(box.indices.length / 3).fill(Math.sqrt(6 * within * 6))))
   })
 
+  it('a hollow has even triangles on its inner skin as well', async () => {
+    const hollow = solidIn(await run('hollow', roundedBox(40, 30, 20, 4, 6, L), { wall: 3, fit: 'given', voxel: 1 }))
+    const outcome = await run('even-remesh', hollow, { edge: 2.5 })
+    expect(outcome.ok && outcome.issues).toEqual([])
+    const [had, has] = [checkMesh(hollow), checkMesh(solidIn(outcome))]
+    expect(has).toMatchObject({ sound: true, parts: 2 })
+    expect(has.triangles).toBeLessThan(0.5 * had.triangles)
+    expect(Math.abs(has.volume / had.volume - 1)).toBeLessThan(0.01)
+    expect(new Set(labelOf(solidIn(outcome), 'group'))).toContain(INSIDE)
+  })
+
   it('sides that would make the surface pass through itself are made shorter there alone, or stay as they were, and that is told', async () => {
     // thin walls that run out into a point, and a needle whose sides, cut, would not lie where they did once rounded
     for (const [edge, text] of [
