@@ -36,7 +36,7 @@ export const evaluate: Evaluate<typeof subdivideParams> = async (input, { times,
     // where it would pass through itself it is divided as it is, and more about there until nothing does
     const asItIs =
       result.ok || how === 'plain' || triangles > MOST_TRIED ? undefined : (await divided(stout, { times, creases, how: 'plain' }, context)).positions
-    const side = sideOf(again)
+    const side = usualSide(again)
     for (let tried = 0; asItIs && tried < TRIES && !result.ok; tried++) {
       await context.breathe()
       places = [...places, ...result.all]
@@ -80,7 +80,7 @@ async function divided(solid: Solid, { times, creases, how }: z.infer<typeof sub
 }
 
 /** A length for what lies next to a place: of a side if all were alike, mm. */
-function sideOf(mesh: LabelledMesh): number {
+function usualSide(mesh: LabelledMesh): number {
   const triangles = mesh.indices.length / 3
   return Math.sqrt(trianglesFor(mesh, new Float32Array(triangles).fill(1)) / triangles)
 }
