@@ -1,7 +1,6 @@
-import { hashBits } from '../cache/hash'
 import type { Memo } from '../cache/memo'
 import { type AttributeArray, type AttributeName, ATTRIBUTES, attributeArray, type Attributes, mapAttributes, pickPlaces } from '../solid/attributes'
-import { bodiesApart, bodyKey } from '../solid/bodies-apart'
+import { bodiesApart, shadedBodyKey, wholeBody } from '../solid/bodies-apart'
 import { triangulateLoops } from '../solid/edge-surface'
 import { labelTable, PLAIN_ROW, withLabel } from '../solid/labels'
 import { commonNames, gather, joinPlaced, type Placed } from '../solid/operations'
@@ -48,7 +47,11 @@ const ALIKE = 1e-4
 export function joinOnFace(body: Solid, partners: readonly Solid[], how: 'fuse' | 'carve', beside: number, memo: Memo, joins: PlainJoins): OnFace | undefined {
   const { lattice } = body
   const parts = partners.flatMap((partner, of) =>
-    (bodiesApart(partner, { voxel: lattice, apart: 2 * beside, lattice }) ?? [wholeOf(partner)]).map((placed) => ({ of, placed, box: boxOf(placed, beside) })),
+    (bodiesApart(partner, { voxel: lattice, apart: 2 * beside, lattice }) ?? [wholeBody(partner)]).map((placed) => ({
+      of,
+      placed,
+      box: boxOf(placed, beside),
+    })),
   )
   if (parts.length < 2) return undefined
   const { height, fit } = onOneFace(
@@ -76,7 +79,7 @@ export function joinOnFace(body: Solid, partners: readonly Solid[], how: 'fuse' 
   const changed = new Set(partners.flatMap((_, p) => (rest[p] ? [p] : [])).filter((_, i) => !first.apart.includes(i)))
   for (const [i, { of, placed }] of parts.entries()) {
     if (!fit[i]) continue
-    const key = `on-face:${how}:${height - placed.dz}:${beside}:${bodyKey(placed.solid)}:${attributesKey(placed.solid)}`
+    const key = `on-face:${how}:${height - placed.dz}:${beside}:${shadedBodyKey(placed.solid)}`
     const print = memo.get(key, () => printOf(placed.solid, height - placed.dz, joins.plate) ?? null)
     if (!print) return undefined
     if (triangleCount(print.solid) === 0) continue
@@ -92,15 +95,8 @@ export function joinOnFace(body: Solid, partners: readonly Solid[], how: 'fuse' 
   return { solid, after, apart: partners.flatMap((_, p) => (changed.has(p) ? [] : [p])) }
 }
 
-const wholeOf = (solid: Solid): Placed => ({ solid, dx: 0, dy: 0, dz: 0, letters: [...solid.letters.keys()] })
-
 const boxOf = ({ solid, dx, dy, dz }: Placed, beside: number) =>
   solidBounds(solid.positions).map((v, k) => v + [dx, dy, dz][k % 3] + (k < 3 ? -beside : beside))
-
-const attributesKey = ({ attributes }: Solid) =>
-  Object.entries(attributes)
-    .map(([name, array]) => `${name}=${array instanceof Float32Array ? hashBits(array) : ''}`)
-    .join()
 
 /** The solid with its layers numbered as in a list that has all of them. */
 function withLayers(solid: Solid, all: readonly SolidLayer[]): Solid {

@@ -72,6 +72,15 @@ export function bodyKey({ positions, indices, surface, labels, bands, looks, lay
   return `${lattice}:${bits}:${hashJson({ labels: LABELS.map((label) => [...labels[label]]), bands, looks, layers })}`
 }
 
+/** The same with their shading, texture coordinates and weights. */
+export const shadedBodyKey = (solid: Solid): string =>
+  `${bodyKey(solid)}:${Object.entries(solid.attributes)
+    .map(([name, array]) => `${name}=${array instanceof Float32Array ? hashBits(array) : ''}`)
+    .join()}`
+
+/** A solid as the only body of itself, where it stands. */
+export const wholeBody = (solid: Solid): Placed => ({ solid, dx: 0, dy: 0, dz: 0, letters: [...solid.letters.keys()] })
+
 /** Whether the boxes of any two bodies meet. */
 export function bodiesMeet(bodies: readonly Placed[]): boolean {
   const boxes = bodies.map(({ solid: { positions }, dx, dy, dz }) => solidBounds(positions).map((v, k) => v + [dx, dy, dz][k % 3]))

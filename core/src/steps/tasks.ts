@@ -3,6 +3,7 @@ import type { Task } from '../parallel/share-out'
 /** What can be done in other threads, each loaded when it is first asked for. */
 const TASKS: Readonly<Record<string, () => Promise<Task<never, unknown>>>> = {
   brush: async () => (await import('./form/brush/region')).paintRegion,
+  'chisel-front': async () => (await import('./volume/chisel/front')).chiselBody,
   'even-remesh': async () => (await import('./shared/even-triangles')).remeshBody,
   splat: async () => (await import('../volume/splat')).splatSlab,
   'through-volume': async () => (await import('./shared/body-through-volume')).bodyThroughVolume,

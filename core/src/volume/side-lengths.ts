@@ -44,7 +44,11 @@ export function lengthsByBend(mesh: LabelledMesh, creaseAngle: number, { most, l
 }
 
 /** A 1 for each triangle that lies nearer than `reach` mm to one of some places. */
-export function trianglesNear({ positions: p, indices }: LabelledMesh, places: readonly (readonly number[])[], reach: number): Uint8Array {
+export function trianglesNear(
+  { positions: p, indices }: Pick<LabelledMesh, 'positions' | 'indices'>,
+  places: readonly (readonly number[])[],
+  reach: number,
+): Uint8Array {
   return Uint8Array.from({ length: indices.length / 3 }, (_, t) =>
     places.some(([x, y, z]) => toTriangle(x, y, z, p, 3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]) < reach * reach) ? 1 : 0,
   )

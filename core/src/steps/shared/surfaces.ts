@@ -10,7 +10,7 @@ const MOST_ROUNDED = 40
 /** So many places are shown at most. */
 const MOST_PLACES = 8
 
-type Places = readonly (readonly [number, number, number])[]
+export type Places = readonly (readonly [number, number, number])[]
 
 /** A solid whose surface was changed, certified: as it is, or mended where rounding has spoilt it (at `most` so many places); or where it crosses itself: a few places to be shown, and all that are known. */
 export function certified(

@@ -8,6 +8,7 @@ import { loadManifold } from '../../../kernel/manifold'
 import { throughPoints } from '../../../outline/through-points'
 import { FACE } from '../../../solid/labels'
 import { roundedBox } from '../../../solid/revolve'
+import { normalsOf } from '../../../solid/shading'
 import { labelAt, labelOf, type Solid, solidBounds, triangleCount } from '../../../solid/solid'
 import { chisel } from '.'
 
@@ -110,6 +111,104 @@ describe.each(FACES)('a word chiselled in %s', (face) => {
   })
 })
 
+/** The sides at which what looks forward ends, as x, y, x, y. */
+function seenBorders({ positions: p, indices }: Solid): number[][] {
+  const sides = new Map<string, number[]>()
+  for (const t of forward({ positions: p, indices })) {
+    const corners = [indices[t], indices[t + 1], indices[t + 2]]
+    corners.forEach((a, k) => {
+      const b = corners[(k + 1) % 3]
+      if (!sides.delete(`${b} ${a}`)) sides.set(`${a} ${b}`, [p[3 * a], p[3 * a + 1], p[3 * b], p[3 * b + 1]])
+    })
+  }
+  return [...sides.values()]
+}
+
+/** Where the triangles that look forward begin among the indices. */
+function forward({ positions: p, indices }: Pick<Solid, 'positions' | 'indices'>): number[] {
+  const out: number[] = []
+  for (let t = 0; t < indices.length; t += 3) {
+    const [a, b, c] = [3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]]
+    if ((p[b] - p[a]) * (p[c + 1] - p[a + 1]) > (p[b + 1] - p[a + 1]) * (p[c] - p[a])) out.push(t)
+  }
+  return out
+}
+
+/** How high what looks forward lies over a place in the plane, mm; undefined beside it. */
+function heightOver({ positions: p, indices }: Solid, triangles: readonly number[], x: number, y: number): number | undefined {
+  for (const t of triangles) {
+    const [a, b, c] = [3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]]
+    const area = (p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a])
+    const v = ((x - p[a]) * (p[c + 1] - p[a + 1]) - (y - p[a + 1]) * (p[c] - p[a])) / area
+    const w = ((p[b] - p[a]) * (y - p[a + 1]) - (p[b + 1] - p[a + 1]) * (x - p[a])) / area
+    if (v >= -1e-9 && w >= -1e-9 && v + w <= 1 + 1e-9) return (1 - v - w) * p[a + 2] + v * p[b + 2] + w * p[c + 2]
+  }
+  return undefined
+}
+
+/** The most that the front of a chiselled solid is off a curve over the distance, above the front as it was, over some hundred samples; where it is steep, a height is right that it has this near, mm. */
+function worstRise(before: Solid, after: Solid, curve: (d: number) => number, leans: number): number {
+  const [sides, old, now] = [seenBorders(before), forward(before), forward(after)]
+  const { positions: p, indices } = after
+  let [most, measured] = [0, 0]
+  const every = Math.max(1, Math.floor(now.length / 600))
+  for (let i = 0; i < now.length; i += every) {
+    const corners = [0, 1, 2].map((k) => 3 * indices[now[i] + k])
+    const [x, y, z] = [0, 1, 2].map((k) => corners.reduce((sum, c) => sum + p[c + k], 0) / 3)
+    const was = heightOver(before, old, x, y)
+    if (was === undefined) continue
+    measured++
+    const d = distanceTo(sides, x, y)
+    const near = [-leans, -leans / 2, 0, leans / 2, leans].map((off) => curve(Math.max(0, d + off)))
+    most = Math.max(most, Math.min(...near) - (z - was), z - was - Math.max(...near))
+  }
+  expect(measured).toBeGreaterThan(500)
+  return most
+}
+
+/** How far the shading of what looks forward leans off its triangles, degrees: by area, of those that are wide enough to tell. */
+function leanOfShading(solid: Solid): number {
+  const { positions: p, indices } = solid
+  const normals = normalsOf(solid)
+  let [sum, area] = [0, 0]
+  for (const t of forward(solid)) {
+    const [a, b, c] = [0, 1, 2].map((k) => [0, 1, 2].map((d) => p[3 * indices[t + k] + d]))
+    const [u, v] = [b.map((value, d) => value - a[d]), c.map((value, d) => value - a[d])]
+    const n = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]]
+    const size = Math.hypot(...n)
+    if (size < 1e-3) continue
+    for (let k = 0; k < 3; k++) {
+      const dot = n.reduce((total, value, d) => total + (value / size) * normals[3 * (t + k) + d], 0)
+      sum += (size * Math.acos(Math.max(-1, Math.min(1, dot))) * 180) / Math.PI
+      area += size
+    }
+  }
+  return sum / area
+}
+
+describe.each(FULL ? FACES : ['pacifico'])('a shaped front of %s', (face) => {
+  const forms: Record<string, { kind: string; params: object }> = {
+    inflated: { kind: 'inflate', params: {} },
+    'with an edge that leaves no face': { kind: 'extrude', params: { front: { profile: 'ogee', inset: 20, height: 4 } } },
+  }
+  it.each(Object.keys(forms))('lies higher than it was by the curve over the exact distance: %s', async (name) => {
+    const { kind, params } = forms[name]
+    const { value } = await evaluateRoute([wordRoute('a8', face)[0], { id: 'f', kind, on: true, params: params as Record<string, unknown> }], { assets })
+    const solid = value as Solid
+    for (const [shape, curve, leans] of [
+      [{ shape: 'slope', height: 1.5, reach: 3 }, (d: number) => 1.5 * Math.min(1, d / 3), 0],
+      [{ shape: 'terraces', height: 2, reach: 2, terraces: 2 }, (d: number) => (d > 2 ? 2 : d > 1 ? 1 : 0), 0.04],
+      [{ shape: 'cushion', height: -0.6, reach: 2 }, (d: number) => -0.6 * Math.sqrt(1 - (1 - Math.min(1, d / 2)) ** 2), 0.03],
+    ] as [object, (d: number) => number, number][]) {
+      const made = await chiselled(solid, { acts: 'side', ...shape })
+      expect(checkMesh(made).findings).toEqual([])
+      expect(new Set(labelOf(made, 'letter'))).toEqual(new Set(labelOf(solid, 'letter')))
+      expect(worstRise(solid, made, curve, leans)).toBeLessThan(0.01)
+      expect(leanOfShading(made)).toBeLessThan(leanOfShading(solid) + 4)
+    }
+  })
+})
+
 describe('chisel', () => {
   it('makes each shape of letter once, and only the new one when a letter changes', async () => {
     const memo = new Memo()
@@ -146,10 +245,22 @@ describe('chisel', () => {
     expect(solidBounds(mended.positions)[2]).toBe(0)
   })
 
-  it('says so where there is no flat face', async () => {
+  it('works on the whole side where there is no flat face, and says so', async () => {
     const ball = roundedBox(10, 10, 10, 5, 8, 2 ** -14)
-    const outcome = await cut(ball, {})
-    expect(outcome.ok ? '' : outcome.issue.code).toBe('no-flat-face')
+    const outcome = await cut(ball, { shape: 'slope', height: 2, reach: 4 })
+    expect(outcome.ok && outcome.issues.map(({ code }) => code)).toEqual(['no-flat-face'])
+    if (!outcome.ok) return
+    const made = outcome.value as Solid
+    expect(checkMesh(made).findings).toEqual([])
+    expect(solidBounds(made.positions)[5]).toBeCloseTo(solidBounds(ball.positions)[5] + 2, 3)
+    expect(solidBounds(made.positions)[2]).toBe(solidBounds(ball.positions)[2])
+  })
+
+  it('leaves single places as they were where it would pass through itself, and shows them', async () => {
+    const { value } = await evaluateRoute([wordRoute('a', 'archivo-bold')[0], { id: 't', kind: 'tube', on: true, params: {} }], { assets })
+    const outcome = await cut(value as Solid, { acts: 'side', shape: 'groove' })
+    expect(outcome.ok && outcome.issues.map(({ code, severity }) => [code, severity])).toEqual([['kept-there', 'note']])
+    expect(outcome.ok && checkMesh(outcome.value as Solid).findings).toEqual([])
   })
 
   it.each([

@@ -15,10 +15,10 @@ const WORDS: Record<Params['shape'], string> = {
 export const chisel = defineStep(
   {
     kind: 'chisel',
-    version: 1,
+    version: 2,
     family: 'Volume',
     title: 'Chisel',
-    summary: 'Raises or sinks flat faces by a curve over the distance to the outline: cushions, ridges, grooves, terraces.',
+    summary: 'Raises or sinks faces, flat or shaped, by a curve over the distance to the outline: cushions, ridges, grooves, terraces.',
     takes: ['solid'],
     gives: 'solid',
     params: chiselParams,

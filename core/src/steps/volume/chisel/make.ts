@@ -7,9 +7,11 @@ import { type Profile, scaledProfile, shippedProfile } from '../../../solid/prof
 import { transformed } from '../../../solid/operations'
 import { type Solid, solidBounds, triangleCount } from '../../../solid/solid'
 import { plain } from '../../meta'
+import { MOST_TRIANGLES } from '../../../volume/chisel-front'
 import { solidOf } from '../../shared/joining'
-import { certified } from '../../shared/surfaces'
-import { type Evaluate, failed, type StepContext, type StepIssue } from '../../step'
+import { certified, keptThere, type Places } from '../../shared/surfaces'
+import { type Evaluate, failed, type StepContext, type StepIssue, type StepOutcome } from '../../step'
+import { wholeFront } from './front'
 import type { chiselParams, Params } from './schema'
 
 export const evaluate: Evaluate<typeof chiselParams> = async (input, params, context) => {
@@ -18,58 +20,87 @@ export const evaluate: Evaluate<typeof chiselParams> = async (input, params, con
   if (triangleCount(solid) === 0) return failed('empty', 'The piece is empty: there is nothing to work on.', 'Look at the steps before this one.')
   await loadManifold()
   const profile = heightCurve(params)
-  let value = solid
-  let [faces, rough] = [0, 0]
-  if (params.side !== 'back') {
-    const done = await front(value, profile, params.within, context)
-    value = done.solid
-    faces += done.faces
-    rough += done.rough
-  }
-  if (params.side !== 'front') {
-    const done = await front(turnedOver(value), profile, params.within, context)
-    value = turnedOver(done.solid)
-    faces += done.faces
-    rough += done.rough
-  }
-  if (faces === 0)
-    return failed(
-      'no-flat-face',
-      'There is no flat face to chisel: the front is shaped all over.',
-      'Put Chisel behind a form that leaves a face, such as Extrude with a smaller edge; a shaped front is raised and sunk by Swell, whose mask goes by the distance from the outline.',
-      'side',
-    )
-  const whole = certified(value)
-  if (!whole.ok) {
-    const box = solidBounds(solid.positions)
-    const less = Number((0.4 * (box[5] - box[2])).toPrecision(2)) * Math.sign(params.height)
-    return {
-      ok: false,
-      issue: {
-        code: 'cut-through',
-        severity: 'failed',
-        message: 'The chiselled faces go through other parts of the piece.',
-        remedy: 'Make the height smaller; the places are shown in the view.',
-        places: whole.places,
-        field: 'height',
-        ...(Math.abs(less) < Math.abs(params.height) ? { fixes: [{ label: `Take ${plain(less)} mm`, params: { height: less } }] } : {}),
-      },
+  if (params.acts === 'faces') {
+    const { solid: value, faces, rough } = await flatSides(solid, profile, params, context)
+    if (faces > 0) {
+      const whole = certified(value)
+      if (!whole.ok) return cutThrough(solid, params, whole.places)
+      return { ok: true, value: whole.solid, issues: rough > 0 ? [approximated(rough)] : [], told: `${faces} flat ${faces === 1 ? 'face' : 'faces'}` }
     }
   }
-  const issues: StepIssue[] =
-    rough > 0
-      ? [
-          {
-            code: 'approximate-edge',
-            severity: 'warning',
-            message: `${rough === 1 ? 'One face is' : `${rough} faces are`} approximated: ridges are cut flat.`,
-            remedy: 'The solid is sound. A slightly other reach gives the exact one.',
-            field: 'reach',
-          },
-        ]
-      : []
-  return { ok: true, value: whole.solid, issues, told: `${faces} flat ${faces === 1 ? 'face' : 'faces'}` }
+  return shapedSides(solid, profile, params, context)
 }
+
+/** Whether the solid is turned over to get at each side. */
+const OVER = { front: [false], back: [true], both: [false, true] } as const
+
+async function flatSides(solid: Solid, profile: Profile, { side, within }: Params, context: StepContext): Promise<FlatDone> {
+  let done: FlatDone = { solid, faces: 0, rough: 0 }
+  for (const over of OVER[side]) {
+    const one = await front(over ? turnedOver(done.solid) : done.solid, profile, within, context)
+    done = { solid: over ? turnedOver(one.solid) : one.solid, faces: done.faces + one.faces, rough: done.rough + one.rough }
+  }
+  return done
+}
+
+/** All of each side, whatever shape it has. */
+async function shapedSides(solid: Solid, profile: Profile, params: Params, context: StepContext): Promise<StepOutcome> {
+  let value = solid
+  const kept: (readonly [number, number, number])[] = []
+  for (const over of OVER[params.side]) {
+    const way = over ? -1 : 1
+    const seen = (places: Places) => places.map(([x, y, z]) => [way * x, y, way * z] as const)
+    const made = await wholeFront(over ? turnedOver(value) : value, { profile, within: params.within }, context)
+    if (made === 'too many')
+      return failed(
+        'too-many',
+        `Heights within ${plain(params.within)} mm would take more than ${MOST_TRIANGLES.toLocaleString('en')} triangles here.`,
+        'Let heights be further off, or work on a smaller piece.',
+        'within',
+      )
+    if (!made.ok) return cutThrough(solid, params, seen(made.places))
+    value = over ? turnedOver(made.solid) : made.solid
+    kept.push(...seen(made.kept))
+  }
+  const whole = certified(value)
+  if (!whole.ok) return cutThrough(solid, params, whole.places)
+  const issues: StepIssue[] = []
+  if (params.acts === 'faces')
+    issues.push({
+      code: 'no-flat-face',
+      severity: 'note',
+      message: 'There is no flat face here: the whole side is chiselled, by the outline as it is seen.',
+      remedy: 'A form with a smaller edge leaves a flat face.',
+      field: 'acts',
+    })
+  if (kept.length > 0) issues.push(keptThere(kept, 'height', 'Less height leaves less as it was.'))
+  return { ok: true, value: whole.solid, issues, told: `${triangleCount(whole.solid).toLocaleString('en')} triangles` }
+}
+
+function cutThrough(solid: Solid, { height }: Params, places: Places): StepOutcome {
+  const box = solidBounds(solid.positions)
+  const less = Number((0.4 * (box[5] - box[2])).toPrecision(2)) * Math.sign(height)
+  return {
+    ok: false,
+    issue: {
+      code: 'cut-through',
+      severity: 'failed',
+      message: 'What is chiselled goes through other parts of the piece.',
+      remedy: 'Make the height smaller; the places are shown in the view.',
+      places,
+      field: 'height',
+      ...(Math.abs(less) < Math.abs(height) ? { fixes: [{ label: `Take ${plain(less)} mm`, params: { height: less } }] } : {}),
+    },
+  }
+}
+
+const approximated = (faces: number): StepIssue => ({
+  code: 'approximate-edge',
+  severity: 'warning',
+  message: `${faces === 1 ? 'One face is' : `${faces} faces are`} approximated: ridges are cut flat.`,
+  remedy: 'The solid is sound. A slightly other reach gives the exact one.',
+  field: 'reach',
+})
 
 /** Height in mm over the distance from the outline in mm, as a path that begins at nought and nought. */
 function heightCurve({ shape, height, reach, terraces, inside, width, curve }: Params): Profile {
@@ -103,8 +134,14 @@ function steadyStart(path: Path): Path {
   return { ...path, verbs: Uint8Array.from([0, ...path.verbs]), coords: Float64Array.from([x, 0, ...path.coords]) }
 }
 
-/** Chisels the front of a solid, each shape of face once. */
-async function front(solid: Solid, profile: Profile, within: number, context: StepContext): Promise<{ solid: Solid; faces: number; rough: number }> {
+interface FlatDone {
+  readonly solid: Solid
+  readonly faces: number
+  readonly rough: number
+}
+
+/** Chisels the flat faces of a solid's front, each shape of face once. */
+async function front(solid: Solid, profile: Profile, within: number, context: StepContext): Promise<FlatDone> {
   const faces = flatFaces(solid)
   const made: ChiselledFace[] = []
   const curve = hashNumbers([profile.coords, profile.verbs, [within]])

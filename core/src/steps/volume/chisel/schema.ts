@@ -70,6 +70,17 @@ export const chiselParams = z.object({
     .enum(['front', 'back', 'both'])
     .default('front')
     .meta(meta({ title: 'Side', labels: ['Front', 'Back', 'Both'] })),
+  acts: z
+    .enum(['faces', 'side'])
+    .default('faces')
+    .meta(
+      meta({
+        title: 'Where',
+        labels: ['Flat faces', 'The whole side'],
+        description:
+          'Flat faces by their own borders; the whole side, whatever its shape, by the outline as it is seen. Where there is no flat face it is the whole side.',
+      }),
+    ),
   within: millimetres('The exactness', 0.002, 1)
     .default(0.01)
     .meta(
