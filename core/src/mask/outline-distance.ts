@@ -34,8 +34,22 @@ const MOST_SQUARES = 262_144
  * `most` is Infinity.
  */
 export function distanceTo(sides: Float64Array, most = Infinity): (x: number, y: number) => number {
+  const { distance } = nearestOf(sides, most)
+  return distance
+}
+
+export interface NearestOf {
+  /** mm to the nearest side; what is further than the most is Infinity */
+  distance(x: number, y: number): number
+  /** from the place last asked about to the nearest one on a side, mm: x, y. Holds until another is asked about; nought where there is none */
+  readonly way: Float64Array
+}
+
+/** The same with where the nearest place is. */
+export function nearestOf(sides: Float64Array, most = Infinity): NearestOf {
   const count = sides.length / 4
-  if (count === 0) return () => Infinity
+  const way = new Float64Array(2)
+  if (count === 0) return { distance: () => Infinity, way }
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity]
   let total = 0
   for (let i = 0; i < sides.length; i += 2) {
@@ -80,12 +94,17 @@ export function distanceTo(sides: Float64Array, most = Infinity): (x: number, y:
       const u = ax + f * dx - x
       const v = ay + f * dy - y
       const d = u * u + v * v
-      if (d < least) least = d
+      if (d < least) {
+        least = d
+        way[0] = u
+        way[1] = v
+      }
     }
     return least
   }
   const rings = Math.max(nx, ny)
-  return (x, y) => {
+  const distance = (x: number, y: number): number => {
+    way[0] = way[1] = 0
     const i = column(x)
     const j = row(y)
     let best = most * most
@@ -103,4 +122,5 @@ export function distanceTo(sides: Float64Array, most = Infinity): (x: number, y:
     }
     return best < most * most ? Math.sqrt(best) : Infinity
   }
+  return { distance, way }
 }

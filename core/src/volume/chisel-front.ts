@@ -1,4 +1,4 @@
-import { distanceTo, seenOutline } from '../mask/outline-distance'
+import { type NearestOf, nearestOf, seenOutline } from '../mask/outline-distance'
 import { stoutTriangles } from '../solid/flip'
 import { INSIDE } from '../solid/labels'
 import { cutProfile, heightAt, type Profile, type ProfileCut } from '../solid/profile'
@@ -49,7 +49,8 @@ export function chiselledFront(body: Solid, { profile, within, leave }: ChiselFr
   const reach = cut.levels.at(-1) ?? 0
   const levels = levelsOf(cut)
   let fine = stoutTriangles({ ...body, attributes: { ...body.attributes, normal: normalsOf(body), uv: uvsOf(body), weight: undefined } })
-  const at = distanceTo(seenOutline(fine))
+  const nearest = nearestOf(seenOutline(fine))
+  const at = nearest.distance
   // behind the last level all is one plateau, whatever ridges the distance has there
   const behind = reach + 2 * LEVELS_APART
   let acting = new Uint8Array(triangleCount(fine))
@@ -80,6 +81,8 @@ export function chiselledFront(body: Solid, { profile, within, leave }: ChiselFr
       const length = Math.hypot(dx, dy)
       if (length < 2 * LEAST) return 0
       const [from, to] = [ofVertex(p, a), ofVertex(p, b)]
+      // no distance is further off an even one than its growing by a mm a mm lets it
+      if (length * length - (from - to) ** 2 <= 2 * length * even) return 0
       // no place on a side is nearer to the outline than this
       if ((from + to - length) / 2 > behind) return 0
       const off = (f: number): number => Math.abs(at(p[a] + f * dx, p[a + 1] + f * dy) - from - f * (to - from))
@@ -130,13 +133,12 @@ export function chiselledFront(body: Solid, { profile, within, leave }: ChiselFr
     const rise = i % 3 === 2 && raised[(i / 3) | 0] ? heightAtDistance(cut, parted.values[(i / 3) | 0]) : 0
     return Math.round((v + rise) / lattice) * lattice + 0
   })
-  const normal = tilted(fine, acting, parted.values, at, (here, towards) => slopeOf(cut, levels, here, towards))
+  const normal = tilted(fine, acting, parted.values, nearest, (here, towards) => slopeOf(cut, levels, here, towards))
   return { ...fine, positions, attributes: { ...fine.attributes, normal } }
 }
 
-/** How far from a corner, of the way to the middle of its triangle, the distance's own slope is measured, and between what places, mm. */
+/** How far from a corner, of the way to the middle of its triangle, the distance's own slope is measured: at a ridge it has several. */
 const ASIDE = 1e-3
-const STEP = 1e-4
 
 /**
  * Shading of a front raised by heights over a distance: a surface with the normal n whose height grows by the slope s along the way g has one along
@@ -146,7 +148,7 @@ function tilted(
   { positions: p, indices, attributes }: Solid,
   acting: Uint8Array,
   distances: Float64Array,
-  at: (x: number, y: number) => number,
+  { distance, way }: NearestOf,
   slope: (here: number, towards: number) => readonly [number, number],
 ): Float32Array {
   const out = (attributes.normal as Float32Array).slice()
@@ -160,8 +162,10 @@ function tilted(
     const o = 3 * indices[i]
     const x = p[o] + ASIDE * ((p[3 * a] + p[3 * b] + p[3 * c]) / 3 - p[o])
     const y = p[o + 1] + ASIDE * ((p[3 * a + 1] + p[3 * b + 1] + p[3 * c + 1]) / 3 - p[o + 1])
-    const gx = (at(x + STEP, y) - at(x - STEP, y)) / (2 * STEP)
-    const gy = (at(x, y + STEP) - at(x, y - STEP)) / (2 * STEP)
+    // it grows straight away from the nearest place of the outline
+    const d = distance(x, y)
+    if (d === 0) continue
+    const [gx, gy] = [-way[0] / d, -way[1] / d]
     const [nx, ny, nz] = [out[3 * i], out[3 * i + 1], Math.max(0, out[3 * i + 2])]
     const [ux, uy, uz] = [run * nx - nz * rise * gx, run * ny - nz * rise * gy, run * nz]
     const size = Math.hypot(ux, uy, uz)
