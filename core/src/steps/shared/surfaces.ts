@@ -8,7 +8,7 @@ import type { StepIssue } from '../step'
 const MOST_ROUNDED = 40
 
 /** So many places are shown at most. */
-const MOST_PLACES = 8
+export const MOST_PLACES = 8
 
 export type Places = readonly (readonly [number, number, number])[]
 

@@ -9,7 +9,7 @@ import { type Solid, solidBounds, triangleCount } from '../../../solid/solid'
 import { plain } from '../../meta'
 import { MOST_TRIANGLES } from '../../../volume/chisel-front'
 import { solidOf } from '../../shared/joining'
-import { certified, keptThere, type Places } from '../../shared/surfaces'
+import { certified, keptThere, MOST_PLACES, type Places } from '../../shared/surfaces'
 import { type Evaluate, failed, type StepContext, type StepIssue, type StepOutcome } from '../../step'
 import { wholeFront } from './front'
 import type { chiselParams, Params } from './schema'
@@ -87,7 +87,7 @@ function cutThrough(solid: Solid, { height }: Params, places: Places): StepOutco
       severity: 'failed',
       message: 'What is chiselled goes through other parts of the piece.',
       remedy: 'Make the height smaller; the places are shown in the view.',
-      places,
+      places: places.slice(0, MOST_PLACES),
       field: 'height',
       ...(Math.abs(less) < Math.abs(height) ? { fixes: [{ label: `Take ${plain(less)} mm`, params: { height: less } }] } : {}),
     },
