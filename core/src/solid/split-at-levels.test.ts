@@ -89,6 +89,7 @@ describe('splitting sides where something over them has its kinks', () => {
           at: (p, a, b) => ridge(p[a], p[a + 1], p[b], p[b + 1]),
           inside: () => false,
           most: 100_000,
+          clear: 0,
         })
         if (!made) throw new Error('too many')
         const { positions: p, indices } = made.solid
@@ -105,13 +106,23 @@ describe('splitting sides where something over them has its kinks', () => {
   })
 
   it('makes no more triangles than it may', () => {
-    const often = { acts: () => true, at: () => 0.5, inside: () => false }
+    const often = { acts: () => true, at: () => 0.5, inside: () => false, clear: 0 }
     expect(splitSides(given, { ...often, most: 5000 })).toBeUndefined()
+  })
+
+  it('does not part a side next to another one', () => {
+    const near = (clear: number) => {
+      let asked = 0
+      const made = splitSides(given, { acts: (t) => t === 0, at: () => (asked++ === 0 ? 1e-3 : 0), inside: () => false, most: 1000, clear })
+      return made && triangleCount(made.solid)
+    }
+    expect(near(0)).toBe(triangleCount(given) + 2)
+    expect(near(0.05)).toBe(triangleCount(given))
   })
 
   it('parts a triangle that is uneven only inside', () => {
     let asked = 0
-    const made = splitSides(given, { acts: (t) => t === 0, at: () => 0, inside: () => asked++ === 0, most: 1000 })
+    const made = splitSides(given, { acts: (t) => t === 0, at: () => 0, inside: () => asked++ === 0, most: 1000, clear: 0 })
     expect(made && triangleCount(made.solid)).toBe(triangleCount(given) + 2)
   })
 })

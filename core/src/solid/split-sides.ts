@@ -12,6 +12,8 @@ export interface SplitSides {
   readonly inside: (positions: Float64Array, a: number, b: number, c: number) => boolean
   /** more triangles than this are not made */
   readonly most: number
+  /** a side is not parted nearer than this to another side of a triangle it belongs to, mm: what runs along a side would part it again and again */
+  readonly clear: number
 }
 
 const MOST_ROUNDS = 40
@@ -27,7 +29,7 @@ export interface Split {
  * of a triangle, such as a ridge, becomes a side itself, as in marching triangles. The surface stays where it is, with its labels; new vertices lie where they
  * fall, not on the lattice. Undefined where there would be more than `most` triangles.
  */
-export function splitSides(solid: Solid, { acts, at, inside, most }: SplitSides): Split | undefined {
+export function splitSides(solid: Solid, { acts, at, inside, most, clear }: SplitSides): Split | undefined {
   let p = solid.positions.slice()
   let vertices = p.length / 3
   let indices = solid.indices
@@ -42,6 +44,8 @@ export function splitSides(solid: Solid, { acts, at, inside, most }: SplitSides)
     const made = new Int32Array(count)
     /** where on it, from its lower vertex to its higher */
     const share = new Float64Array(count)
+    const halves = new Int32Array(2 * count).fill(-1)
+    for (let i = 0; i < indices.length; i++) halves[2 * edge[i] + (halves[2 * edge[i]] < 0 ? 0 : 1)] = i
     let parted = 0
     const part = (e: number, a: number, b: number, f: number) => {
       if (3 * vertices + 3 > p.length) p = longer(p, 2 * p.length)
@@ -51,6 +55,8 @@ export function splitSides(solid: Solid, { acts, at, inside, most }: SplitSides)
       made[e] = n + 1
       parted++
     }
+    const isFree = (e: number, a: number, b: number, f: number) =>
+      [halves[2 * e], halves[2 * e + 1]].every((half) => half < 0 || besides(p, indices, half, a, b, f) >= clear)
     const endsOf = (i: number): [number, number] => {
       const u = indices[i]
       const v = indices[i % 3 === 2 ? i - 2 : i + 1]
@@ -61,18 +67,16 @@ export function splitSides(solid: Solid, { acts, at, inside, most }: SplitSides)
       if (made[edge[i]] !== 0 || !acts(from[(i / 3) | 0])) continue
       const [a, b] = endsOf(i)
       const f = at(p, 3 * a, 3 * b)
-      if (f > 0) part(edge[i], a, b, f)
+      if (f > 0 && isFree(edge[i], a, b, f)) part(edge[i], a, b, f)
       else made[edge[i]] = -1
     }
     for (let i = 0; i < indices.length; i += 3) {
       if (whole[i / 3] || !acts(from[i / 3])) continue
       if (made[edge[i]] > 0 || made[edge[i + 1]] > 0 || made[edge[i + 2]] > 0) continue
-      if (!inside(p, 3 * indices[i], 3 * indices[i + 1], 3 * indices[i + 2])) {
-        whole[i / 3] = 1
-        continue
-      }
       const long = longest(p, indices, i)
-      part(edge[long], ...endsOf(long), 0.5)
+      const [a, b] = endsOf(long)
+      if (inside(p, 3 * indices[i], 3 * indices[i + 1], 3 * indices[i + 2]) && isFree(edge[long], a, b, 0.5)) part(edge[long], a, b, 0.5)
+      else whole[i / 3] = 1
     }
     if (parted === 0) break
     let more = 0
@@ -158,6 +162,22 @@ export function betweenCorners(array: AttributeArray, size: number, ends: Uint32
       out[size * n + k] = u + between[n] * (v - u)
     }
   return out
+}
+
+/** How far a point on a side of a triangle, between its corners a and b, is from the other two sides, mm. */
+function besides(p: Float64Array, indices: Uint32Array, half: number, a: number, b: number, f: number): number {
+  const first = half - (half % 3)
+  const c = indices[first] + indices[first + 1] + indices[first + 2] - a - b
+  // twice the area over a side is the height above it, which falls evenly towards the side
+  let [uu, uv, vv] = [0, 0, 0]
+  for (let k = 0; k < 3; k++) {
+    const [u, v] = [p[3 * b + k] - p[3 * a + k], p[3 * c + k] - p[3 * a + k]]
+    uu += u * u
+    uv += u * v
+    vv += v * v
+  }
+  const twice = Math.sqrt(Math.max(0, uu * vv - uv * uv))
+  return Math.min((f * twice) / Math.sqrt(vv), ((1 - f) * twice) / Math.sqrt(square(p, b, c)))
 }
 
 function longest(p: Float64Array, indices: Uint32Array, i: number): number {

@@ -13,6 +13,8 @@ export interface ChiselFront {
   readonly profile: Profile
   /** how far heights may be off the curve along a side, mm */
   readonly within: number
+  /** sides are not parted nearer than this to other sides, mm: then no ridge makes slivers, but heights next to one may be off by more; 0 when left out */
+  readonly clear?: number
   /** triangles that come this near to one of some places, as they are seen from the front, are left as they are, mm */
   readonly leave?: { readonly places: readonly (readonly number[])[]; readonly reach: number }
 }
@@ -43,7 +45,7 @@ export const MOST_TRIANGLES = 600_000
  * shape it has: sides are parted at ridges and steps and as the curve bends. What looks elsewhere stays, and so does the outline. On the lattice; not checked.
  * Undefined where it takes more than MOST_TRIANGLES.
  */
-export function chiselledFront(body: Solid, { profile, within, leave }: ChiselFront): Solid | undefined {
+export function chiselledFront(body: Solid, { profile, within, clear = 0, leave }: ChiselFront): Solid | undefined {
   const { lattice } = body
   const cut = cutProfile(profile, 0.5 * within, lattice, { byHeight: true })
   const reach = cut.levels.at(-1) ?? 0
@@ -76,6 +78,7 @@ export function chiselledFront(body: Solid, { profile, within, leave }: ChiselFr
   const ridges = splitSides(fine, {
     acts: (t) => acting[t] === 1,
     most: MOST_TRIANGLES,
+    clear,
     at(p, a, b) {
       const [dx, dy] = [p[b] - p[a], p[b + 1] - p[a + 1]]
       const length = Math.hypot(dx, dy)

@@ -24,18 +24,25 @@ const AROUND = [0.1, 0.3, 0.9, 2.7]
 /** More crossings than this are no matter of single places. */
 const MOST_CROSSINGS = 9000
 
-/** The front chiselled and mended where rounding spoilt it, with a few places left as they were where it would cross: where something hangs over it, say. */
+/** As near to other sides a side is not parted where slivers of a ridge have come to cross, mm. */
+const CLEAR = 0.005
+
+/**
+ * The front chiselled and mended where rounding spoilt it: as exactly as may be, or else without slivers at ridges, or else with a few places left as they were, where it
+ * would cross: where something hangs over it, say.
+ */
 function soundFront(body: Solid, values: ChiselFront): FrontMade {
   const kept: (readonly [number, number, number])[] = []
   for (let tried = 0; ; tried++) {
-    const front = chiselledFront(body, tried === 0 ? values : { ...values, leave: { places: kept, reach: AROUND[tried - 1] } })
+    const clear = tried === 0 ? 0 : CLEAR
+    const front = chiselledFront(body, tried < 2 ? { ...values, clear } : { ...values, clear, leave: { places: kept, reach: AROUND[tried - 2] } })
     if (!front) return 'too many'
     const { solid } = mendedSolid(front)
     const check = checkMesh(solid)
     if (check.sound) return { ok: true, solid, kept }
     const places = check.findings.flatMap((finding) => finding.places)
-    if (tried === AROUND.length || check.crossings > MOST_CROSSINGS) return { ok: false, places }
-    kept.push(...places)
+    if (tried === AROUND.length + 1 || (tried > 0 && check.crossings > MOST_CROSSINGS)) return { ok: false, places }
+    if (tried > 0) kept.push(...places)
   }
 }
 
