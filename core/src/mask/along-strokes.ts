@@ -66,7 +66,7 @@ function linesOf({ positions, indices, surface, lattice }: Solid, triangles: rea
     indices: Uint32Array.from({ length: 3 * triangles.length }, (_, i) => indices[3 * triangles[Math.floor(i / 3)] + (i % 3)]),
     surface: Uint32Array.from(triangles, (t) => surface[t]),
   }
-  const sides = seenOutline(part)
+  const sides = seenOutline(part, true)
   const strokes = sides.length / 4 > MOST_SIDES ? [] : centreStrokes(cleanPolygons(ringsOf(sides), lattice))
   const pieces: number[] = []
   const shares: number[] = []

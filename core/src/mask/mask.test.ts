@@ -60,6 +60,21 @@ describe('curvature', () => {
 })
 
 describe('the distance from the outline', () => {
+  it.each([
+    ['closed', { drains: 'none' }],
+    ['with holes to drain it', { drains: 'below' }],
+  ])('is that of a hollow letter from its outside alone: %s', async (_, params) => {
+    const route = wordRoute('o', 'jost-bold')
+    const full = (await evaluateRoute(route, { assets })).value as Solid
+    const hollow = (
+      await evaluateRoute([...route, { id: 'h', kind: 'hollow', on: true, params: { wall: 1.4, fit: 'given', voxel: 0.5, ...params } }], { assets })
+    ).value as Solid
+    expect(triangleCount(hollow)).toBeGreaterThan(triangleCount(full))
+    const [sides, inside] = [distanceTo(seenOutline(full)), distanceTo(seenOutline(hollow))]
+    const box = solidBounds(full.positions)
+    for (let x = box[0]; x < box[3]; x += 0.9) for (let y = box[1]; y < box[4]; y += 0.9) expect(Math.abs(inside(x, y) - sides(x, y))).toBeLessThan(0.4)
+  })
+
   it('is that to the nearest side, to a hundredth of a millimetre and far better', async () => {
     const solid = await word('Rg&', 'pacifico')
     const sides = seenOutline(solid)

@@ -3,9 +3,10 @@ import { EdgeTable } from '../check/edge-table'
 
 /**
  * The outline of a solid as it is seen from the front: the sides at which what looks forward ends, as x, y, x, y a side (mm). Of an extruded
- * letter that is the letter's own outline, whatever its edges.
+ * letter that is the letter's own outline, whatever its edges. What ends behind something else, such as the inner skin of a hollow letter, has no part in it; of what is
+ * `closed` only rings of sides that do so all round.
  */
-export function seenOutline(solid: Pick<Solid, 'positions' | 'indices' | 'surface'>): Float64Array {
+export function seenOutline(solid: Pick<Solid, 'positions' | 'indices' | 'surface'>, closed = false): Float64Array {
   const { positions: p, indices } = solid
   const forward = new Uint8Array(triangleCount(solid))
   const edges = new EdgeTable(indices.length)
@@ -14,16 +15,104 @@ export function seenOutline(solid: Pick<Solid, 'positions' | 'indices' | 'surfac
     forward[t] = (p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a]) > 0 ? 1 : 0
     for (let k = 0; k < 3; k++) edges.value[edges.slot(indices[3 * t + k], indices[3 * t + ((k + 1) % 3)])] = t
   }
-  const out: number[] = []
+  /** the half-edges at which it ends, and which hang together there */
+  const ends: number[] = []
+  const parent = Int32Array.from({ length: p.length / 3 }, (_, v) => v)
+  const find = (v: number): number => {
+    let at = v
+    while (parent[at] !== at) at = parent[at] = parent[parent[at]]
+    return at
+  }
   for (let t = 0; t < forward.length; t++) {
     if (!forward[t]) continue
     for (let k = 0; k < 3; k++) {
       const [a, b] = [indices[3 * t + k], indices[3 * t + ((k + 1) % 3)]]
       const other = edges.get(b, a, -1)
-      if (other < 0 || !forward[other]) out.push(p[3 * a], p[3 * a + 1], p[3 * b], p[3 * b + 1])
+      if (other >= 0 && forward[other]) continue
+      ends.push(3 * t + k)
+      parent[find(a)] = find(b)
+    }
+  }
+  const rings = new Map<number, number[]>()
+  for (const h of ends) {
+    const ring = find(indices[h])
+    const list = rings.get(ring)
+    if (list) list.push(h)
+    else rings.set(ring, [h])
+  }
+  const next = (h: number) => indices[h % 3 === 2 ? h - 2 : h + 1]
+  const above = rings.size > 1 ? triangleAbove(p, indices, forward) : undefined
+  const hidden = (h: number): boolean => {
+    const [a, b] = [3 * indices[h], 3 * next(h)]
+    return above?.((p[a] + p[b]) / 2, (p[a + 1] + p[b + 1]) / 2, (p[a + 2] + p[b + 2]) / 2) ?? false
+  }
+  const out: number[] = []
+  for (const ring of rings.values()) {
+    const seen = ring.filter((h) => !hidden(h))
+    for (const h of closed && seen.length > 0 ? ring : seen) {
+      const [a, b] = [3 * indices[h], 3 * next(h)]
+      out.push(p[a], p[a + 1], p[b], p[b + 1])
     }
   }
   return Float64Array.from(out)
+}
+
+/** Whether one of some triangles lies over a place, or its border does. */
+function triangleAbove(p: Float64Array, indices: Uint32Array, some: Uint8Array): (x: number, y: number, z: number) => boolean {
+  let count = 0
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity]
+  for (let i = 0; i < indices.length; i++) {
+    if (!some[(i / 3) | 0]) continue
+    count++
+    const o = 3 * indices[i]
+    x0 = Math.min(x0, p[o])
+    x1 = Math.max(x1, p[o])
+    y0 = Math.min(y0, p[o + 1])
+    y1 = Math.max(y1, p[o + 1])
+  }
+  const step = Math.max(Math.sqrt(((x1 - x0) * (y1 - y0)) / Math.min(count / 3 + 1, MOST_SQUARES)), Math.max(x1 - x0, y1 - y0) / 2000, 1e-6)
+  const [nx, ny] = [Math.floor((x1 - x0) / step) + 1, Math.floor((y1 - y0) / step) + 1]
+  const squares = squareLists(nx * ny, (then) => {
+    for (let t = 0; t < some.length; t++) {
+      if (!some[t]) continue
+      const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
+      const last = Math.floor((Math.max(p[a + 1], p[b + 1], p[c + 1]) - y0) / step)
+      for (let j = Math.floor((Math.min(p[a + 1], p[b + 1], p[c + 1]) - y0) / step); j <= last; j++) {
+        const right = Math.floor((Math.max(p[a], p[b], p[c]) - x0) / step)
+        for (let i = Math.floor((Math.min(p[a], p[b], p[c]) - x0) / step); i <= right; i++) then(j * nx + i, t)
+      }
+    }
+  })
+  return (x, y, z) => {
+    const square = Math.floor((y - y0) / step) * nx + Math.floor((x - x0) / step)
+    for (let k = squares.first[square]; k < squares.first[square + 1]; k++) {
+      const t = 3 * squares.list[k]
+      const [a, b, c] = [3 * indices[t], 3 * indices[t + 1], 3 * indices[t + 2]]
+      const area = (p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a])
+      const v = ((x - p[a]) * (p[c + 1] - p[a + 1]) - (y - p[a + 1]) * (p[c] - p[a])) / area
+      const w = ((p[b] - p[a]) * (y - p[a + 1]) - (p[b + 1] - p[a + 1]) * (x - p[a])) / area
+      if (v < -BESIDE || w < -BESIDE || v + w > 1 + BESIDE) continue
+      if ((1 - v - w) * p[a + 2] + v * p[b + 2] + w * p[c + 2] > z + 1e-6) return true
+    }
+    return false
+  }
+}
+
+/** So much beside a triangle, of its size, is still over it: what ends right below a border is seen there all the same. */
+const BESIDE = 1e-7
+
+/** What lies in each of so many squares, one list behind another: `visit` tells twice of each square and what is in it. */
+function squareLists(
+  squares: number,
+  visit: (then: (square: number, one: number) => void) => void,
+): { readonly first: Uint32Array; readonly list: Uint32Array } {
+  const first = new Uint32Array(squares + 1)
+  visit((square) => first[square + 1]++)
+  for (let i = 0; i < squares; i++) first[i + 1] += first[i]
+  const list = new Uint32Array(first[squares])
+  const next = first.slice()
+  visit((square, one) => (list[next[square]++] = one))
+  return { first, list }
 }
 
 /** Most squares of the grid that sides are looked up in. */
@@ -65,20 +154,14 @@ export function nearestOf(sides: Float64Array, most = Infinity): NearestOf {
   const [nx, ny] = [Math.max(1, Math.ceil((x1 - x0) / step)), Math.max(1, Math.ceil((y1 - y0) / step))]
   const column = (x: number) => Math.min(nx - 1, Math.max(0, Math.floor((x - x0) / step)))
   const row = (y: number) => Math.min(ny - 1, Math.max(0, Math.floor((y - y0) / step)))
-  // the sides in each square, one list behind another
-  const first = new Uint32Array(nx * ny + 1)
-  const visit = (then: (square: number, side: number) => void) => {
+  // the sides in each square
+  const { first, list } = squareLists(nx * ny, (then) => {
     for (let s = 0; s < count; s++) {
       const [ax, ay, bx, by] = [sides[4 * s], sides[4 * s + 1], sides[4 * s + 2], sides[4 * s + 3]]
       for (let j = row(Math.min(ay, by)); j <= row(Math.max(ay, by)); j++)
         for (let i = column(Math.min(ax, bx)); i <= column(Math.max(ax, bx)); i++) then(j * nx + i, s)
     }
-  }
-  visit((square) => first[square + 1]++)
-  for (let i = 0; i < nx * ny; i++) first[i + 1] += first[i]
-  const list = new Uint32Array(first[nx * ny])
-  const next = first.slice()
-  visit((square, side) => (list[next[square]++] = side))
+  })
 
   const nearestIn = (square: number, x: number, y: number, best: number): number => {
     let least = best

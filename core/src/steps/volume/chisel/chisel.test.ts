@@ -6,7 +6,8 @@ import { checkMesh } from '../../../check/check'
 import { evaluateRoute } from '../../../evaluate/route'
 import { loadManifold } from '../../../kernel/manifold'
 import { throughPoints } from '../../../outline/through-points'
-import { FACE } from '../../../solid/labels'
+import { FACE, INSIDE } from '../../../solid/labels'
+import { gather } from '../../../solid/operations'
 import { roundedBox } from '../../../solid/revolve'
 import { normalsOf } from '../../../solid/shading'
 import { labelAt, labelOf, type Solid, solidBounds, triangleCount } from '../../../solid/solid'
@@ -254,6 +255,27 @@ describe('chisel', () => {
     expect(checkMesh(made).findings).toEqual([])
     expect(solidBounds(made.positions)[5]).toBeCloseTo(solidBounds(ball.positions)[5] + 2, 3)
     expect(solidBounds(made.positions)[2]).toBe(solidBounds(ball.positions)[2])
+  })
+
+  it('goes by the outside of a hollow letter', async () => {
+    const route = [
+      wordRoute('o', 'jost-bold')[0],
+      { id: 'i', kind: 'inflate', on: true, params: {} },
+      { id: 'h', kind: 'hollow', on: true, params: { wall: 1.2, fit: 'given', voxel: 0.6 } },
+    ]
+    const hollow = (await evaluateRoute(route, { assets })).value as Solid
+    const made = await chiselled(hollow, { acts: 'side', shape: 'slope', height: 1, reach: 2.5 })
+    expect(checkMesh(made).findings).toEqual([])
+    // the middle of its stroke lies further inside than that, if nearer to the inner skin
+    expect(solidBounds(made.positions)[5] - solidBounds(hollow.positions)[5]).toBeCloseTo(1, 2)
+    const inner = (one: Solid) =>
+      solidBounds(
+        gather(
+          one,
+          [...labelOf(one, 'group')].flatMap((group, t) => (group === INSIDE ? [t] : [])),
+        ).positions,
+      )
+    expect(inner(made)).toEqual(inner(hollow))
   })
 
   it('leaves single places as they were where it would pass through itself, and shows them', async () => {
