@@ -1,58 +1,49 @@
-import { type Solid, triangleCount } from '../solid/solid'
+import { connectedParts, type Solid, vertexCount } from '../solid/solid'
 import { EdgeTable } from '../check/edge-table'
+
+/** A 1 for each triangle that looks forward, to +Z. */
+export function lookingForward({ positions: p, indices }: Pick<Solid, 'positions' | 'indices'>): Uint8Array {
+  const out = new Uint8Array(indices.length / 3)
+  for (let t = 0; t < out.length; t++) {
+    const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
+    out[t] = (p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a]) > 0 ? 1 : 0
+  }
+  return out
+}
 
 /**
  * The outline of a solid as it is seen from the front: the sides at which what looks forward ends, as x, y, x, y a side (mm). Of an extruded
  * letter that is the letter's own outline, whatever its edges. What ends behind something else, such as the inner skin of a hollow letter, has no part in it; of what is
  * `closed` only rings of sides that do so all round.
  */
-export function seenOutline(solid: Pick<Solid, 'positions' | 'indices' | 'surface'>, closed = false): Float64Array {
+export function seenOutline(solid: Pick<Solid, 'positions' | 'indices'>, closed = false): Float64Array {
   const { positions: p, indices } = solid
-  const forward = new Uint8Array(triangleCount(solid))
+  const forward = lookingForward(solid)
   const edges = new EdgeTable(indices.length)
-  for (let t = 0; t < forward.length; t++) {
-    const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
-    forward[t] = (p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a]) > 0 ? 1 : 0
-    for (let k = 0; k < 3; k++) edges.value[edges.slot(indices[3 * t + k], indices[3 * t + ((k + 1) % 3)])] = t
-  }
-  /** the half-edges at which it ends, and which hang together there */
-  const ends: number[] = []
-  const parent = Int32Array.from({ length: p.length / 3 }, (_, v) => v)
-  const find = (v: number): number => {
-    let at = v
-    while (parent[at] !== at) at = parent[at] = parent[parent[at]]
-    return at
-  }
-  for (let t = 0; t < forward.length; t++) {
-    if (!forward[t]) continue
-    for (let k = 0; k < 3; k++) {
-      const [a, b] = [indices[3 * t + k], indices[3 * t + ((k + 1) % 3)]]
-      const other = edges.get(b, a, -1)
-      if (other >= 0 && forward[other]) continue
-      ends.push(3 * t + k)
-      parent[find(a)] = find(b)
-    }
-  }
-  const rings = new Map<number, number[]>()
-  for (const h of ends) {
-    const ring = find(indices[h])
-    const list = rings.get(ring)
-    if (list) list.push(h)
-    else rings.set(ring, [h])
-  }
   const next = (h: number) => indices[h % 3 === 2 ? h - 2 : h + 1]
-  const above = rings.size > 1 ? triangleAbove(p, indices, forward) : undefined
-  const hidden = (h: number): boolean => {
-    const [a, b] = [3 * indices[h], 3 * next(h)]
-    return above?.((p[a] + p[b]) / 2, (p[a + 1] + p[b + 1]) / 2, (p[a + 2] + p[b + 2]) / 2) ?? false
+  for (let h = 0; h < indices.length; h++) edges.value[edges.slot(indices[h], next(h))] = (h / 3) | 0
+  const ends: number[] = []
+  for (let h = 0; h < indices.length; h++) {
+    if (!forward[(h / 3) | 0]) continue
+    const other = edges.get(next(h), indices[h], -1)
+    if (other < 0 || !forward[other]) ends.push(h)
   }
+  const above = triangleAbove(p, indices, forward)
+  const seen = ends.map((h) => {
+    const [a, b] = [3 * indices[h], 3 * next(h)]
+    return !above((p[a] + p[b]) / 2, (p[a + 1] + p[b + 1]) / 2, (p[a + 2] + p[b + 2]) / 2)
+  })
+  // sides hang together as triangles do that are no wider than they are
+  const ring = connectedParts(
+    ends.flatMap((h) => [indices[h], next(h), next(h)]),
+    vertexCount(solid),
+  ).part
+  const shown = new Set(closed ? ring.filter((_, i) => seen[i]) : [])
   const out: number[] = []
-  for (const ring of rings.values()) {
-    const seen = ring.filter((h) => !hidden(h))
-    for (const h of closed && seen.length > 0 ? ring : seen) {
-      const [a, b] = [3 * indices[h], 3 * next(h)]
-      out.push(p[a], p[a + 1], p[b], p[b + 1])
-    }
+  for (const [i, h] of ends.entries()) {
+    if (!seen[i] && !shown.has(ring[i])) continue
+    const [a, b] = [3 * indices[h], 3 * next(h)]
+    out.push(p[a], p[a + 1], p[b], p[b + 1])
   }
   return Float64Array.from(out)
 }

@@ -1,4 +1,4 @@
-import { type NearestOf, nearestOf, seenOutline } from '../mask/outline-distance'
+import { lookingForward, type NearestOf, nearestOf, seenOutline } from '../mask/outline-distance'
 import { stoutTriangles } from '../solid/flip'
 import { INSIDE } from '../solid/labels'
 import { cutProfile, heightAt, type Profile, type ProfileCut } from '../solid/profile'
@@ -6,6 +6,7 @@ import { normalsOf, uvsOf } from '../solid/shading'
 import { labelAt, type Solid, triangleCount } from '../solid/solid'
 import { splitAtLevels } from '../solid/split-at-levels'
 import { splitSides } from '../solid/split-sides'
+import { longer } from '../solid/vertex-table'
 import { trianglesNear } from './side-lengths'
 
 export interface ChiselFront {
@@ -55,8 +56,7 @@ export function chiselledFront(body: Solid, { profile, within, clear = 0, leave 
   const at = nearest.distance
   // behind the last level all is one plateau, whatever ridges the distance has there
   const behind = reach + 2 * LEVELS_APART
-  let acting = new Uint8Array(triangleCount(fine))
-  for (let t = 0; t < acting.length; t++) acting[t] = looksForward(fine, t) && labelAt(fine, t, 'group') !== INSIDE ? 1 : 0
+  let acting = lookingForward(fine).map((forward, t) => (labelAt(fine, t, 'group') === INSIDE ? 0 : forward))
   if (leave) {
     const seen = { indices: fine.indices, positions: fine.positions.map((v, i) => (i % 3 === 2 ? 0 : v)) }
     const places = leave.places.map(([x, y]) => [x, y, 0])
@@ -66,9 +66,8 @@ export function chiselledFront(body: Solid, { profile, within, clear = 0, leave 
   const ofVertex = (p: Float64Array, o: number): number => {
     const v = o / 3
     if (v >= known.length) {
-      const longer = new Float64Array(2 * v + 1024).fill(NaN)
-      longer.set(known)
-      known = longer
+      const shorter = known.length
+      known = longer(known, 2 * v + 1024).fill(NaN, shorter)
     }
     if (Number.isNaN(known[v])) known[v] = at(p[o], p[o + 1])
     return known[v]
@@ -192,11 +191,9 @@ function slopeOf(cut: ProfileCut, levels: readonly number[], here: number, towar
   return [n0[0] + f * (n1[0] - n0[0]), n0[1] + f * (n1[1] - n0[1])]
 }
 
-const stepsAt = ({ levels, risers }: ProfileCut, inset: number): boolean => risers[inset === 0 ? 0 : levels.indexOf(inset) + 1]?.length > 0
-
-function looksForward({ positions: p, indices }: Solid, t: number): boolean {
-  const [a, b, c] = [3 * indices[3 * t], 3 * indices[3 * t + 1], 3 * indices[3 * t + 2]]
-  return (p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a]) > 0
+function stepsAt({ levels, risers }: ProfileCut, inset: number): boolean {
+  const k = inset === 0 ? 0 : levels.indexOf(inset) + 1
+  return (inset === 0 || k > 0) && risers[k].length > 0
 }
 
 /** The distances at which sides are parted, mm, rising: where the curve bends, and just behind each step. */

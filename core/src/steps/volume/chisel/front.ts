@@ -2,12 +2,12 @@ import { hashNumbers } from '../../../cache/hash'
 import { checkMesh } from '../../../check/check'
 import { mendedSolid } from '../../../join/placed'
 import type { Task } from '../../../parallel/share-out'
-import { bodiesApart, shadedBodyKey, wholeBody } from '../../../solid/bodies-apart'
+import { bodiesApart, bodiesMeet, shadedBodyKey, wholeBody } from '../../../solid/bodies-apart'
 import { joinPlaced, type Placed } from '../../../solid/operations'
 import { type Solid, triangleCount, withParts } from '../../../solid/solid'
 import { type ChiselFront, chiselledFront } from '../../../volume/chisel-front'
 import { eachMade } from '../../shared/each-made'
-import type { Places } from '../../shared/surfaces'
+import { certified, type Places } from '../../shared/surfaces'
 import type { StepContext } from '../../step'
 
 /** A body whose front is chiselled, and where it is as it was; or where it crosses itself. */
@@ -16,7 +16,7 @@ type FrontMade = { readonly ok: true; readonly solid: Solid; readonly kept: Plac
 /** One body's whole front, for other threads. */
 export const chiselBody: Task<{ readonly solid: Solid; readonly values: ChiselFront }, { readonly made: FrontMade }> = {
   name: 'chisel-front',
-  run: async ({ solid, values }) => ({ made: soundFront(solid, values) }),
+  run: async ({ solid, values }, breathe) => ({ made: await soundFront(solid, values, breathe) }),
 }
 
 /** How far about a place where it crosses a surface is left as it was, mm, one after another. */
@@ -31,25 +31,27 @@ const CLEAR = 0.005
  * The front chiselled and mended where rounding spoilt it: as exactly as may be, or else without slivers at ridges, or else with a few places left as they were, where it
  * would cross: where something hangs over it, say.
  */
-function soundFront(body: Solid, values: ChiselFront): FrontMade {
+async function soundFront(body: Solid, values: ChiselFront, breathe: () => Promise<void>): Promise<FrontMade> {
   const kept: (readonly [number, number, number])[] = []
   for (let tried = 0; ; tried++) {
     const clear = tried === 0 ? 0 : CLEAR
     const front = chiselledFront(body, tried < 2 ? { ...values, clear } : { ...values, clear, leave: { places: kept, reach: AROUND[tried - 2] } })
     if (!front) return 'too many'
+    await breathe()
     const { solid } = mendedSolid(front)
     const check = checkMesh(solid)
     if (check.sound) return { ok: true, solid, kept }
     const places = check.findings.flatMap((finding) => finding.places)
     if (tried === AROUND.length + 1 || (tried > 0 && check.crossings > MOST_CROSSINGS)) return { ok: false, places }
     if (tried > 0) kept.push(...places)
+    await breathe()
   }
 }
 
 /** About how long a triangle that comes in takes, ms. */
 const PER_TRIANGLE = 0.2
 
-/** A solid whose whole front is chiselled, body by body, each kept as long as it is the same. Bodies whose boxes meet go by one outline. Whether they cross each other is for the caller to check. */
+/** A solid whose whole front is chiselled, body by body, each kept as long as it is the same. Bodies whose boxes meet go by one outline. Certified. */
 export async function wholeFront(solid: Solid, values: ChiselFront, context: StepContext): Promise<FrontMade> {
   const { lattice } = solid
   const bodies = bodiesApart(solid, { voxel: lattice, apart: 0, lattice }) ?? [wholeBody(solid)]
@@ -75,5 +77,9 @@ export async function wholeFront(solid: Solid, values: ChiselFront, context: Ste
     placed.push({ ...body, solid: made.solid })
     kept.push(...moved(made.kept))
   }
-  return { ok: true, solid: withParts(joinPlaced(placed, solid.letters, lattice, solid.layers)), kept }
+  const whole = withParts(joinPlaced(placed, solid.letters, lattice, solid.layers))
+  // each is sound by itself
+  if (!bodiesMeet(placed)) return { ok: true, solid: whole, kept }
+  const result = certified(whole)
+  return result.ok ? { ok: true, solid: result.solid, kept } : result
 }

@@ -62,8 +62,6 @@ async function shapedSides(solid: Solid, profile: Profile, params: Params, conte
     value = over ? turnedOver(made.solid) : made.solid
     kept.push(...seen(made.kept))
   }
-  const whole = certified(value)
-  if (!whole.ok) return cutThrough(solid, params, whole.places)
   const issues: StepIssue[] = []
   if (params.acts === 'faces')
     issues.push({
@@ -74,7 +72,7 @@ async function shapedSides(solid: Solid, profile: Profile, params: Params, conte
       field: 'acts',
     })
   if (kept.length > 0) issues.push(keptThere(kept, 'height', 'Less height leaves less as it was.'))
-  return { ok: true, value: whole.solid, issues, told: `${triangleCount(whole.solid).toLocaleString('en')} triangles` }
+  return { ok: true, value, issues, told: `${triangleCount(value).toLocaleString('en')} triangles` }
 }
 
 function cutThrough(solid: Solid, { height }: Params, places: Places): StepOutcome {
