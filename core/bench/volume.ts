@@ -3,11 +3,16 @@ import { MeshoptSimplifier } from 'meshoptimizer/simplifier'
 import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from 'three'
 import { MeshBVH } from 'three-mesh-bvh'
 import { assetSource } from '../cli/io'
+import { nodeThreads } from '../cli/threads'
 import { SHIPPED_FACES } from '../fonts/catalogue'
+import { breather } from '../src/cache/breathing'
 import { Memo } from '../src/cache/memo'
 import { evaluateRoute } from '../src/evaluate/route'
 import { manifold, withScope } from '../src/kernel/manifold'
+import type { Threads } from '../src/parallel/share-out'
 import { type Solid, solidBounds, triangleCount } from '../src/solid/solid'
+import { stepKind } from '../src/steps/registry'
+import type { StepKind } from '../src/steps/step'
 import { dualMesh } from '../src/volume/dual-mesh'
 import { MESHED } from '../src/volume/estimate'
 import { evenlyRemeshed } from '../src/volume/even-remesh'
@@ -119,7 +124,42 @@ export async function benchVolume(): Promise<void> {
     speeds.push((made / even) * 1000)
   }
   console.log(`  even triangles of 1 mm: ${speeds[0].toFixed(0)} a second of work at first, ${median(speeds).toFixed(0)} once the engine has compiled it`)
+  await benchShared(solid)
   await benchRetyped()
+}
+
+/** Even remesh as a route has it, certified, letter by letter, by one thread and by as many as there are cores. */
+async function benchShared(solid: Solid): Promise<void> {
+  const kind = stepKind('even-remesh') as StepKind
+  const params = kind.params.parse({ edge: 0.4 })
+  const threads = nodeThreads(new URL('../cli/thread.mjs', import.meta.url))
+  const speed = async (by?: Threads) => {
+    let made = 0
+    const ms = await timedAsync(async () => {
+      const outcome = await kind.evaluate(solid, params, {
+        assets: assetSource(),
+        inputs: {},
+        memo: new Memo(),
+        progress: () => {},
+        breathe: breather(undefined),
+        threads: by,
+      })
+      made = outcome.ok && outcome.value.kind === 'solid' ? triangleCount(outcome.value) : 0
+    })
+    return (made / ms) * 1000
+  }
+  const speeds = { one: [] as number[], all: [] as number[] }
+  // the first of each is for the engine, and for starting threads
+  for (let i = 0; i < 5; i++) {
+    const [one, all] = [await speed(), await speed(threads)]
+    if (i > 0) {
+      speeds.one.push(one)
+      speeds.all.push(all)
+    }
+  }
+  console.log(
+    `  even triangles of 0.4 mm, certified, letter by letter: ${median(speeds.one).toFixed(0)} a second by one thread, ${median(speeds.all).toFixed(0)} by ${threads.count + 1}`,
+  )
 }
 
 /** A letter typed into a word that is taken through a volume, against all of the word. */

@@ -4,6 +4,7 @@ import { z } from 'zod'
 import { checkBodies } from '../src/check/bodies'
 import { checkMesh } from '../src/check/check'
 import { NONE } from '../src/solid/labels'
+import { breather } from '../src/cache/breathing'
 import { type BakeStore, isPartKey } from '../src/cache/bakes'
 import { bakeHead } from '../src/format/bake'
 import { readProjectFile } from '../src/format/project-file'
@@ -25,10 +26,14 @@ import { CommandError } from './errors'
 import { thinnestWall } from '../src/join/thinnest'
 import { assetSource, openFont, readBytes, readMesh, readValue, writeValue } from './io'
 import type { Options } from './options'
+import { nodeThreads } from './threads'
 
 type Command = (args: string[], options: Options, json: boolean) => Promise<number>
 
 export const COMMANDS: ReadonlyMap<string, Command> = new Map(Object.entries({ text, outline, build, bake, run, check, steps }))
+
+/** Other cores help with what takes long. */
+const threads = nodeThreads()
 
 function numberOption(options: Options, name: 'size' | 'depth' | 'edge'): number | undefined {
   const given = options[name]
@@ -59,7 +64,7 @@ async function text(args: string[], options: Options, json: boolean): Promise<nu
     { id: 'extrude', kind: 'extrude', on: true, params: { depth, front: frontEdge(options, depth) } },
   ]
   if (/\.(svg|dxf)$/i.test(out)) route.pop()
-  const report = await evaluateRoute(route, { assets: assetSource(new Map([[font.sha256, font.bytes]])) })
+  const report = await evaluateRoute(route, { assets: assetSource(new Map([[font.sha256, font.bytes]])), threads })
   return finish(report, out, args[0], json)
 }
 
@@ -89,7 +94,7 @@ async function outline(args: string[], options: Options, json: boolean): Promise
       params: { text: given, font: { sha256: font.sha256, name: font.name }, size: numberOption(options, 'size') ?? 40 },
     },
   ]
-  return finish(await evaluateRoute(route, { assets: assetSource(new Map([[font.sha256, font.bytes]])) }), out, given, json)
+  return finish(await evaluateRoute(route, { assets: assetSource(new Map([[font.sha256, font.bytes]])), threads }), out, given, json)
 }
 
 /** The front edge asked for: a shipped profile of --edge mm, or a file's points, scaled to --edge mm of inset if given. */
@@ -156,6 +161,7 @@ async function build(args: string[], options: Options, json: boolean): Promise<n
       assets,
       bakes,
       memo,
+      threads,
       until: options.until,
       pieces: then,
       piece: piece.id,
@@ -221,6 +227,7 @@ async function bake(args: string[], options: Options, json: boolean): Promise<nu
     assets,
     bakes,
     memo: new Memo(),
+    threads,
     pieces: then,
     piece: piece.id,
     place,
@@ -275,7 +282,7 @@ async function run(args: string[], options: Options, json: boolean): Promise<num
     demandSound(value, file)
     inputs.others?.forEach((other, i) => demandSound(other, options.with?.[i]))
   }
-  const context: StepContext = { assets: assetSource(), inputs, memo: new Memo(), progress: () => {}, breathe: async () => {} }
+  const context: StepContext = { assets: assetSource(), inputs, memo: new Memo(), progress: () => {}, breathe: breather(undefined), threads }
   const outcome = await kind.evaluate(value, params.data, context)
   if (!outcome.ok) throw new CommandError(outcome.issue.code, outcome.issue.message, outcome.issue.remedy)
   for (const issue of outcome.issues) process.stderr.write(`kelvar: ${issue.message}\n  ${issue.remedy} [${issue.code}]\n`)
