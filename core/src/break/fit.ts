@@ -5,6 +5,7 @@ import type { Cells } from './cells'
 import { isClosed } from '../check/closed'
 import { PairTable } from '../solid/pair-table'
 import { type Fragment, wallPlaces } from './fragment'
+import { upTo } from '../solid/vertex-table'
 
 /** One connected stretch of a wall as one piece has it. */
 interface Patch {
@@ -159,7 +160,7 @@ function takenOver(
 ): Fragment {
   const { solid, wall } = own
   const gone = new Set(list.flatMap(({ gone: triangles }) => triangles))
-  const kept = Uint32Array.from({ length: triangleCount(solid) }, (_, t) => t).filter((t) => !gone.has(t))
+  const kept = upTo(triangleCount(solid)).filter((t) => !gone.has(t))
   const vertexAt = new Map<number, number>()
   places[number].forEach((place, v) => {
     if (place >= 0) vertexAt.set(place, v)

@@ -1,6 +1,7 @@
 import { randomShares } from '../cache/random'
 import type { Samples } from './samples'
 import { PATTERNS } from './patterns'
+import { upTo } from '../solid/vertex-table'
 
 export type Pattern = (typeof PATTERNS)[number]
 
@@ -134,7 +135,7 @@ function nearestSites(at: Float64Array, places: Float64Array, near?: Uint32Array
   const sites = at.length / 3
   const of = new Uint32Array(places.length / 3)
   // sites in the order of x: those too far along x are not looked at
-  const order = Uint32Array.from({ length: sites }, (_, i) => i).sort((a, b) => at[3 * a] - at[3 * b])
+  const order = upTo(sites).sort((a, b) => at[3 * a] - at[3 * b])
   const xs = Float64Array.from(order, (s) => at[3 * s])
   const ys = Float64Array.from(order, (s) => at[3 * s + 1])
   const zs = Float64Array.from(order, (s) => at[3 * s + 2])

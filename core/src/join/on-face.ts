@@ -6,7 +6,7 @@ import { labelTable, PLAIN_ROW, withLabel } from '../solid/labels'
 import { commonNames, gather, joinPlaced, type Placed } from '../solid/operations'
 import { attributeOf } from '../solid/shading'
 import { type Solid, type SolidLayer, solidBounds, triangleCount, vertexCount, withParts } from '../solid/solid'
-import { VertexTable } from '../solid/vertex-table'
+import { VertexTable, upTo } from '../solid/vertex-table'
 import { volumeOf } from '../solid/volume'
 import { openSides, ringsOf } from '../solid/rings'
 
@@ -211,12 +211,7 @@ function dividedAnew(body: Solid, height: number, face: Face, prints: readonly P
   const loops = face.loops.map((loop) => loop.map((v) => put(p[3 * v], p[3 * v + 1])))
   const own = x.length
   for (const { solid, dx, dy } of prints) {
-    const rings = ringsOf(
-      openSides(
-        solid.indices,
-        Uint32Array.from({ length: triangleCount(solid) }, (_, t) => t),
-      ),
-    )
+    const rings = ringsOf(openSides(solid.indices, upTo(triangleCount(solid))))
     if (!rings) return undefined
     // the face lies across them
     for (const ring of rings) loops.push(ring.reverse().map((v) => put(solid.positions[3 * v] + dx, solid.positions[3 * v + 1] + dy)))
@@ -234,7 +229,7 @@ function dividedAnew(body: Solid, height: number, face: Face, prints: readonly P
     area += twice
   }
   if (Math.abs(area - wanted) > 1e-9 * wanted) return undefined
-  const rest = Uint32Array.from({ length: triangleCount(body) }, (_, t) => t).filter((t) => !face.isOf[t])
+  const rest = upTo(triangleCount(body)).filter((t) => !face.isOf[t])
   const base = vertexCount(body)
   const positions = new Float64Array(3 * (base + x.length))
   positions.set(p)

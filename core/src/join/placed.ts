@@ -3,6 +3,7 @@ import { mapAttributes, pickPlaces } from '../solid/attributes'
 import { gather, type Matrix, transformed, UNMOVED } from '../solid/operations'
 import { type Solid, triangleCount } from '../solid/solid'
 import { type LooseMesh, type Mended, mendRounded, REMOVED } from './mend'
+import { upTo } from '../solid/vertex-table'
 
 /** Whether a matrix moves by whole steps of a lattice and does nothing else: then nothing is rounded. */
 export function keepsLattice(m: Matrix, lattice: number): boolean {
@@ -35,7 +36,7 @@ export function mendedSolid(solid: Solid, sound?: SoundTriangles): { readonly so
   }
   const mended = mendRounded(mesh, solid.lattice, EVERYWHERE, sound)
   if (mended.collapsed + mended.flipped + mended.nudged === 0) return { solid, mended }
-  const kept = Uint32Array.from({ length: triangleCount(solid) }, (_, t) => t).filter((t) => mesh.indices[3 * t] !== REMOVED)
+  const kept = upTo(triangleCount(solid)).filter((t) => mesh.indices[3 * t] !== REMOVED)
   const of = <T extends Int32Array | Uint32Array>(list: T) =>
     Uint32Array.from({ length: 3 * kept.length }, (_, i) => list[3 * kept[Math.floor(i / 3)] + (i % 3)])
   const corners = of(mesh.corners)

@@ -1,4 +1,5 @@
 import { edgesOf } from '../check/edges'
+import { upTo } from '../solid/vertex-table'
 
 /** Places where points that lay on or next to other triangles' open sides were joined to them. */
 export interface Seams {
@@ -25,7 +26,7 @@ const MOST_CELLS = 4096
  */
 export function joinSeams(positions: Float64Array, given: Uint32Array, reach: number): Seams {
   let indices = given
-  let source = Uint32Array.from({ length: given.length / 3 }, (_, t) => t)
+  let source = upTo(given.length / 3)
   const splits: number[] = []
   const joined: number[] = []
   for (let round = 0; round < ROUNDS; round++) {
@@ -152,7 +153,7 @@ function splitSides(p: Float64Array, indices: Uint32Array, open: readonly number
     on.set(t, sides)
     splits.push(...sides[i % 3])
   })
-  if (splits.length === 0) return { indices, source: Uint32Array.from({ length: indices.length / 3 }, (_, t) => t), splits }
+  if (splits.length === 0) return { indices, source: upTo(indices.length / 3), splits }
   const out: number[] = []
   const source: number[] = []
   for (let t = 0; t < indices.length / 3; t++) {

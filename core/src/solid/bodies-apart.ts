@@ -1,7 +1,9 @@
 import { hashBits, hashJson } from '../cache/hash'
+import { triangleMeets } from './in-box'
 import { LABELS } from './labels'
 import { type Placed, split } from './operations'
-import { labelOf, type Solid, solidBounds } from './solid'
+import { labelOf, type Solid, solidBounds, triangleCount } from './solid'
+import { upTo } from './vertex-table'
 
 /** More bodies than this are not told apart: what each takes by itself would be more than it spares. */
 const MOST_BODIES = 300
@@ -82,7 +84,57 @@ export const shadedBodyKey = (solid: Solid): string =>
 export const wholeBody = (solid: Solid): Placed => ({ solid, dx: 0, dy: 0, dz: 0, letters: [...solid.letters.keys()] })
 
 /** Whether the boxes of any two bodies meet. */
-export function bodiesMeet(bodies: readonly Placed[]): boolean {
-  const boxes = bodies.map(({ solid: { positions }, dx, dy, dz }) => solidBounds(positions).map((v, k) => v + [dx, dy, dz][k % 3]))
-  return boxes.some((a, i) => boxes.slice(i + 1).some((b) => [0, 1, 2].every((k) => a[k] <= b[k + 3] && b[k] <= a[k + 3])))
+export const bodiesMeet = (bodies: readonly Placed[]): boolean => pairsThatMeet(bodies).length > 0
+
+/** Whether the surfaces of any two bodies may meet: the box of one's triangle a triangle of the other. Letters set closely do not, though their own boxes do. */
+export const surfacesMeet = (bodies: readonly Placed[]): boolean =>
+  pairsThatMeet(bodies).some(([a, b]) => {
+    // turn by turn what is left of the one near what is left of the other
+    let ofB = allOf(b)
+    let ofA = nearTo(a, allOf(a), boxAbout(b, ofB))
+    for (let round = 0; round < ROUNDS && ofA.length > 0; round++) {
+      ofB = nearTo(b, ofB, boxAbout(a, ofA))
+      ofA = nearTo(a, ofA, boxAbout(b, ofB))
+    }
+    const one = new Uint32Array(1)
+    return ofA.some((t) => {
+      one[0] = t
+      const box = inBody(b, boxAbout(a, one))
+      return ofB.some((u) => triangleMeets(b.solid.positions, b.solid.indices, u, box))
+    })
+  })
+
+const ROUNDS = 3
+
+/** [minX, minY, minZ, maxX, maxY, maxZ], mm, where bodies are placed. */
+type Box = readonly number[]
+
+function pairsThatMeet(bodies: readonly Placed[]): [Placed, Placed][] {
+  const boxes = bodies.map((body) => placedBox(body, solidBounds(body.solid.positions)))
+  const meet = (a: Box, b: Box) => [0, 1, 2].every((k) => a[k] <= b[k + 3] && b[k] <= a[k + 3])
+  return bodies.flatMap((a, i) => bodies.flatMap((b, j): [Placed, Placed][] => (j > i && meet(boxes[i], boxes[j]) ? [[a, b]] : [])))
+}
+
+const placedBox = ({ dx, dy, dz }: Placed, box: Box): Box => box.map((v, k) => v + [dx, dy, dz][k % 3])
+const inBody = ({ dx, dy, dz }: Placed, box: Box): Box => box.map((v, k) => v - [dx, dy, dz][k % 3])
+
+const allOf = ({ solid }: Placed): Uint32Array => upTo(triangleCount(solid))
+
+function nearTo(body: Placed, triangles: Uint32Array, box: Box): Uint32Array {
+  const own = inBody(body, box)
+  return triangles.filter((t) => triangleMeets(body.solid.positions, body.solid.indices, t, own))
+}
+
+/** Around some triangles of a body. */
+function boxAbout(body: Placed, triangles: Uint32Array): Box {
+  const { positions: p, indices } = body.solid
+  const box = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
+  for (const t of triangles)
+    for (let i = 3 * t; i < 3 * t + 3; i++)
+      for (let k = 0; k < 3; k++) {
+        const v = p[3 * indices[i] + k]
+        if (v < box[k]) box[k] = v
+        if (v > box[k + 3]) box[k + 3] = v
+      }
+  return placedBox(body, box)
 }

@@ -1,7 +1,7 @@
 import { edgesOf } from '../check/edges'
 import { ATTRIBUTES, type AttributeArray, mapAttributes } from './attributes'
 import type { Solid } from './solid'
-import { longer } from './vertex-table'
+import { longer, upTo } from './vertex-table'
 
 export interface SplitSides {
   /** which of the given triangles are asked about; sides of others are parted only where these are */
@@ -34,7 +34,7 @@ export function splitSides(solid: Solid, { acts, at, inside, most, clear }: Spli
   let vertices = p.length / 3
   let indices = solid.indices
   let attributes = mapAttributes(solid.attributes, (_, array, kind) => (kind.at === 'corner' ? array : undefined))
-  let from = Uint32Array.from({ length: indices.length / 3 }, (_, t) => t)
+  let from = upTo(indices.length / 3)
   /** of each half-edge whether its side is known to stay, of each triangle whether its inside is */
   let settled = new Uint8Array(indices.length)
   let whole = new Uint8Array(from.length)

@@ -75,3 +75,10 @@ export function longer<T extends Float64Array | Float32Array | Int32Array | Uint
   copy.set(array)
   return copy
 }
+
+/** The numbers 0 to n − 1. */
+export function upTo(n: number): Uint32Array {
+  const out = new Uint32Array(n)
+  for (let i = 0; i < n; i++) out[i] = i
+  return out
+}

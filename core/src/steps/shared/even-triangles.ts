@@ -1,7 +1,7 @@
 import { hashJson } from '../../cache/hash'
 import { checkMesh } from '../../check/check'
 import type { Task } from '../../parallel/share-out'
-import { bodiesApart, bodiesMeet, bodyKey } from '../../solid/bodies-apart'
+import { bodiesApart, bodyKey, surfacesMeet } from '../../solid/bodies-apart'
 import { stoutTriangles } from '../../solid/flip'
 import { joinPlaced, type Placed } from '../../solid/operations'
 import { type Solid, triangleCount } from '../../solid/solid'
@@ -107,7 +107,7 @@ async function bodyByBody(solid: Solid, values: SideValues, context: StepContext
     shorter.push(...moved(one.shorter))
   }
   const whole = joinPlaced(made, solid.letters, lattice, solid.layers)
-  return bodiesMeet(made) && !checkMesh(whole).sound ? undefined : { ok: true, solid: whole, shorter }
+  return surfacesMeet(made) && !checkMesh(whole).sound ? undefined : { ok: true, solid: whole, shorter }
 }
 
 /** About how long a triangle that comes in takes, and one that comes out, ms. */

@@ -2,7 +2,7 @@ import { hashNumbers } from '../../../cache/hash'
 import { checkMesh } from '../../../check/check'
 import { mendedSolid } from '../../../join/placed'
 import type { Task } from '../../../parallel/share-out'
-import { bodiesApart, bodiesMeet, shadedBodyKey, wholeBody } from '../../../solid/bodies-apart'
+import { bodiesApart, shadedBodyKey, surfacesMeet, wholeBody } from '../../../solid/bodies-apart'
 import { joinPlaced, type Placed } from '../../../solid/operations'
 import { type Solid, triangleCount, withParts } from '../../../solid/solid'
 import { type ChiselFront, chiselledFront } from '../../../volume/chisel-front'
@@ -79,7 +79,7 @@ export async function wholeFront(solid: Solid, values: ChiselFront, context: Ste
   }
   const whole = withParts(joinPlaced(placed, solid.letters, lattice, solid.layers))
   // each is sound by itself
-  if (!bodiesMeet(placed)) return { ok: true, solid: whole, kept }
+  if (!surfacesMeet(placed)) return { ok: true, solid: whole, kept }
   const result = certified(whole)
   return result.ok ? { ok: true, solid: result.solid, kept } : result
 }
