@@ -67,6 +67,13 @@ export class Composed {
     }
   }
 
+  /** Maps as many points as `p` holds, each as the vertex is mapped that lies there: from vertex `first` on. */
+  vertices(p: Float64Array, first = 0): void {
+    for (const { maps, strength, units, weights } of this.stages)
+      if (!units && !weights && strength === 1) mapAll(maps[0], p)
+      else for (let o = 0, v = first; o < p.length; o += 3, v++) this.step(maps[units ? units[v] : 0], weights ? strength * weights[v] : strength, p, o)
+  }
+
   /** Maps the point at `o` that is off vertex v by (dx, dy, dz), mm: weights are carried on from there. */
   near(p: Float64Array, o: number, v: number, dx: number, dy: number, dz: number): void {
     for (const { maps, strength, units, weights, gradients } of this.stages) {
@@ -94,6 +101,10 @@ export class Composed {
   measureGradients(positions: Float64Array, indices: Uint32Array): void {
     for (const stage of this.stages) if (stage.weights) stage.gradients = gradientsOf(stage.weights, positions, indices)
   }
+}
+
+function mapAll(map: SpaceMap, p: Float64Array): void {
+  for (let o = 0; o < p.length; o += 3) map(p, o)
 }
 
 /** What of a direction in which the points about a vertex hardly spread is not believed: slivers tell nothing across their length. */

@@ -3,12 +3,14 @@ import { checkMesh } from '../check/check'
 import { type Edges, edgesOf, oppositesOf } from '../check/edges'
 import { crossingPairs } from '../check/crossings'
 import { hashBits, hashJson } from '../cache/hash'
+import type { Memo } from '../cache/memo'
 import { mendedSolid } from '../join/placed'
-import { stoutTriangles, turnedBack } from '../solid/flip'
+import { type Flips, stoutFlips, turnedBack, withFlips } from '../solid/flip'
 import { LABELS } from '../solid/labels'
 import { refineSolid, type TooLong } from '../solid/refine'
 import { type Solid, solidBounds, vertexCount } from '../solid/solid'
 import { longer } from '../solid/vertex-table'
+import { straightBelow } from './bounds'
 import { Composed, type Stage } from './composed'
 import { comesRound } from './deformation'
 import { Flats, flatsAnew, sideKey } from './flats-anew'
@@ -36,6 +38,29 @@ export interface DeformOptions {
   readonly tolerance: number
   readonly most?: number
   readonly breathe?: () => Promise<void>
+  /** keeps what is known of a piece at rest: for other values, and for what deforms it further */
+  readonly memo?: Memo
+}
+
+/** What is known of a piece before it is deformed, whatever deforms it. */
+interface AtRest {
+  /** its flat places in stout triangles, and the edges and flat places of those */
+  readonly flips: Flips
+  readonly edges: Edges
+  readonly flats: Flats
+  /** its longest side, squared, mm² */
+  readonly longest: number
+}
+
+function atRest(base: Solid, memo?: Memo): AtRest {
+  const make = (): AtRest => {
+    const flips = stoutFlips(base)
+    const { indices } = flips
+    let longest = 0
+    for (let i = 0; i < indices.length; i++) longest = Math.max(longest, apart(base.positions, 3 * indices[i], 3 * indices[i % 3 === 2 ? i - 2 : i + 1]))
+    return { flips, edges: edgesOf(indices, vertexCount(base)), flats: new Flats({ ...base, indices }), longest }
+  }
+  return memo ? memo.get(`at-rest:${[base.positions, base.indices, base.surface].map(hashBits).join('')}`, make) : make()
 }
 
 const MOST_TRIANGLES = 1_500_000
@@ -58,17 +83,18 @@ const STEP = 1e-4
  */
 export async function deformSolid(base: Solid, stages: readonly Stage[], options: DeformOptions): Promise<DeformResult> {
   const { most = MOST_TRIANGLES, breathe = async () => {} } = options
-  const stout = stoutTriangles(base)
+  const known = atRest(base, options.memo)
+  const { edges } = known
+  const stout = withFlips(base, known.flips)
   const rest = atVertices(stout, stages)
   const folds = foldsAt(rest)
   if (folds.length > 0) return { ok: false, why: 'folds', places: folds }
   const round = stages.some(({ by }) => by.some(comesRound))
-  const edges = edgesOf(stout.indices, vertexCount(stout))
   let places: readonly Point[] = []
   let nearly: { readonly solid: Solid; readonly crossings: number; readonly finer: number }[] = []
   for (const { finer, anew, bow } of ATTEMPTS) {
     await breathe()
-    let fine = refined(stout, rest, edges, stages, { tolerance: options.tolerance / finer, anew, bow, most })
+    let fine = refined(stout, rest, known, stages, { tolerance: options.tolerance / finer, anew, bow, most })
     for (let halving = 0; fine; halving++) {
       await breathe()
       const alone = turnedBack(mappedSolid(fine))
@@ -136,17 +162,23 @@ interface AtVertices {
   readonly jacobian: Float64Array
 }
 
-function refined(stout: Solid, rest: AtVertices, edges: Edges, stages: readonly Stage[], { tolerance, anew, bow, most }: Nearness): Fine | undefined {
+/** The square of how far two points are apart, mm². */
+const apart = (p: Float64Array, a: number, b: number) => (p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2
+
+function refined(stout: Solid, rest: AtVertices, known: AtRest, stages: readonly Stage[], { tolerance, anew, bow, most }: Nearness): Fine | undefined {
   const map = new Composed(stages)
+  // a hair less: sums are rounded
+  const straight = straightBelow(stages, solidBounds(stout.positions), tolerance * (1 - 1e-6)) ** 2
+  if (known.longest <= straight) return { solid: stout, map, ends: rest.ends, rest }
   let ends = rest.ends.slice()
-  let known = new Uint8Array(vertexCount(stout)).fill(1)
+  let has = new Uint8Array(vertexCount(stout)).fill(1)
   const end = (p: Float64Array, v: number) => {
-    if (v >= known.length) {
-      known = longer(known, 2 * v + 16)
-      ends = longer(ends, 3 * known.length)
+    if (v >= has.length) {
+      has = longer(has, 2 * v + 16)
+      ends = longer(ends, 3 * has.length)
     }
-    if (known[v]) return
-    known[v] = 1
+    if (has[v]) return
+    has[v] = 1
     for (let k = 0; k < 3; k++) ends[3 * v + k] = p[3 * v + k]
     map.between(ends, 3 * v, v, v, 0)
   }
@@ -159,7 +191,7 @@ function refined(stout: Solid, rest: AtVertices, edges: Edges, stages: readonly 
     return sum
   }
   const most2 = tolerance * tolerance
-  let flats = new Flats(stout)
+  let flats = new Flats(known.flats)
   const aside = new Float64Array(3)
   /** as `off`, but what goes along the mapped surface itself does not count: within a flat place of that axis no border moves with it */
   const offSurface = (p: Float64Array, a: number, b: number, f: number, axis: number, t: number): number => {
@@ -184,6 +216,7 @@ function refined(stout: Solid, rest: AtVertices, edges: Edges, stages: readonly 
     return length2 > 0 ? (nx * ex + ny * ey + nz * ez) ** 2 / length2 : full
   }
   const tooLong: TooLong = (p, a, b, t) => {
+    if (apart(p, a, b) <= straight) return false
     end(p, a / 3)
     end(p, b / 3)
     const axis = flats.axis[t]
@@ -194,10 +227,10 @@ function refined(stout: Solid, rest: AtVertices, edges: Edges, stages: readonly 
     map.addMiddle(v, a, b)
     flats.part(v, a, b)
   }
-  const cut = anew ? flatsAnew(stout, flats, tooLong, made, most, edges) : { solid: stout, flats }
+  const cut = anew ? flatsAnew(stout, flats, tooLong, made, most, known.edges) : { solid: stout, flats }
   if (!cut) return undefined
   flats = cut.flats
-  const solid = refineSolid(cut.solid, tooLong, { most, made, ...(cut.solid === stout ? { edges } : {}) })
+  const solid = refineSolid(cut.solid, tooLong, { most, made, ...(cut.solid === stout ? { edges: known.edges } : {}) })
   if (!solid) return undefined
   for (let v = 0; v < vertexCount(solid); v++) end(solid.positions, v)
   return { solid, map, ends: ends.slice(0, solid.positions.length), rest }
@@ -226,25 +259,31 @@ function mappedSolid({ solid, map, ends, rest }: Fine): Solid {
  * gradients depend on the triangles, they are found anew.
  */
 function jacobians(map: Composed, { positions: p, indices }: Solid, ends: Float64Array, known?: Float64Array): Float64Array {
-  map.measureGradients(p, indices)
   const box = solidBounds(p)
+  const middle = [0, 1, 2].map((k) => (box[k] + box[3 + k]) / 2)
   const jacobian = new Float64Array(3 * p.length)
   let first = 0
   if (known && !map.isWeighted) {
     jacobian.set(known)
     first = known.length / 9
   }
-  const near = new Float64Array(3)
-  for (let v = first; 3 * v < p.length; v++) {
-    const o = 3 * v
-    for (let k = 0; k < 3; k++) {
-      const step = p[o + k] > (box[k] + box[3 + k]) / 2 ? -STEP : STEP
-      near[0] = p[o] + 0
-      near[1] = p[o + 1] + 0
-      near[2] = p[o + 2] + 0
-      near[k] += step
-      map.near(near, 0, v, k === 0 ? step : 0, k === 1 ? step : 0, k === 2 ? step : 0)
-      for (let j = 0; j < 3; j++) jacobian[9 * v + 3 * j + k] = (near[j] - ends[o + j]) / step
+  map.measureGradients(p, indices)
+  const steps = new Float64Array(p.length / 3 - first)
+  for (let k = 0; k < 3; k++) {
+    const near = p.slice(3 * first)
+    // nought has one sign only
+    for (let i = 0; i < near.length; i++) near[i] += 0
+    for (let v = 0, o = k; o < near.length; v++, o += 3) {
+      steps[v] = near[o] > middle[k] ? -STEP : STEP
+      near[o] += steps[v]
+    }
+    if (map.isWeighted) for (let v = 0; v < steps.length; v++) map.near(near, 3 * v, v, k === 0 ? steps[v] : 0, k === 1 ? steps[v] : 0, k === 2 ? steps[v] : 0)
+    else map.vertices(near, first)
+    for (let v = 0, at = 0, o = 9 * first + k; v < steps.length; v++, at += 3, o += 9) {
+      const step = steps[v]
+      jacobian[o] = (near[at] - ends[3 * first + at]) / step
+      jacobian[o + 3] = (near[at + 1] - ends[3 * first + at + 1]) / step
+      jacobian[o + 6] = (near[at + 2] - ends[3 * first + at + 2]) / step
     }
   }
   return jacobian
@@ -253,7 +292,7 @@ function jacobians(map: Composed, { positions: p, indices }: Solid, ends: Float6
 function atVertices(solid: Solid, stages: readonly Stage[]): AtVertices {
   const map = new Composed(stages)
   const ends = solid.positions.slice()
-  for (let v = 0; v < vertexCount(solid); v++) map.between(ends, 3 * v, v, v, 0)
+  map.vertices(ends)
   return { ends, jacobian: jacobians(map, solid, ends) }
 }
 

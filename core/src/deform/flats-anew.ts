@@ -12,16 +12,24 @@ export class Flats {
   readonly axis: Int8Array
   /** how much a flat place rises along that axis by each of the two after it, two numbers a triangle */
   readonly rise: Float64Array
-  private readonly sides = new Set<number>()
+  private readonly sides: Set<number>
 
-  constructor(solid: Solid) {
-    const kinds = flatKinds(solid)
-    const { indices } = solid
+  /** Of a solid; or the same as another has it, whose sides may then be parted apart from the other's. */
+  constructor(of: Pick<Solid, 'positions' | 'indices' | 'surface'> | Flats) {
+    if (of instanceof Flats) {
+      this.axis = of.axis
+      this.rise = of.rise
+      this.sides = new Set(of.sides)
+      return
+    }
+    const kinds = flatKinds(of)
+    const { indices } = of
+    this.sides = new Set()
     this.axis = new Int8Array(kinds.length).fill(-1)
     this.rise = new Float64Array(2 * kinds.length)
     for (let t = 0; t < kinds.length; t++) {
       if (kinds[t] < 0) continue
-      const n = crossOf(solid, t)
+      const n = crossOf(of, t)
       const k = mostAlong(n)
       this.axis[t] = k
       if (n[k] === 0) continue
@@ -83,7 +91,7 @@ function mostAlong([x, y, z]: readonly number[]): 0 | 1 | 2 {
 const LARGE = 1 / 50
 
 /** A number for each triangle, the same for all of one plane and one surface that hang together or stand square to an axis; −1 for those that are in no flat place. */
-function flatKinds(solid: Solid): Int32Array {
+function flatKinds(solid: Pick<Solid, 'positions' | 'indices' | 'surface'>): Int32Array {
   const { positions: p, indices, surface } = solid
   const count = indices.length / 3
   const kinds = new Int32Array(count).fill(-1)

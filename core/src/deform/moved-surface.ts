@@ -22,9 +22,28 @@ export function movedSurface(solid: Solid, ends: Float64Array, derivatives: Floa
 
 /** Normals at corners through the cofactors of the Jacobians of their vertices. */
 function turned(normals: Float32Array, indices: Uint32Array, jacobian: Float64Array): Float32Array {
+  const cofactors = cofactorsOf(jacobian)
   const out = new Float32Array(normals.length)
   for (let i = 0; i < indices.length; i++) {
     const o = 9 * indices[i]
+    const x = normals[3 * i]
+    const y = normals[3 * i + 1]
+    const z = normals[3 * i + 2]
+    const nx = cofactors[o] * x + cofactors[o + 1] * y + cofactors[o + 2] * z
+    const ny = cofactors[o + 3] * x + cofactors[o + 4] * y + cofactors[o + 5] * z
+    const nz = cofactors[o + 6] * x + cofactors[o + 7] * y + cofactors[o + 8] * z
+    const size = Math.sqrt(nx * nx + ny * ny + nz * nz) || 1
+    out[3 * i] = nx / size
+    out[3 * i + 1] = ny / size
+    out[3 * i + 2] = nz / size
+  }
+  return out
+}
+
+/** Of matrices, nine numbers each by rows, their cofactors. */
+function cofactorsOf(jacobian: Float64Array): Float64Array {
+  const out = new Float64Array(jacobian.length)
+  for (let o = 0; o < out.length; o += 9) {
     const a = jacobian[o]
     const b = jacobian[o + 1]
     const c = jacobian[o + 2]
@@ -34,16 +53,15 @@ function turned(normals: Float32Array, indices: Uint32Array, jacobian: Float64Ar
     const g = jacobian[o + 6]
     const h = jacobian[o + 7]
     const k = jacobian[o + 8]
-    const x = normals[3 * i]
-    const y = normals[3 * i + 1]
-    const z = normals[3 * i + 2]
-    const nx = (e * k - f * h) * x + (f * g - d * k) * y + (d * h - e * g) * z
-    const ny = (c * h - b * k) * x + (a * k - c * g) * y + (b * g - a * h) * z
-    const nz = (b * f - c * e) * x + (c * d - a * f) * y + (a * e - b * d) * z
-    const size = Math.sqrt(nx * nx + ny * ny + nz * nz) || 1
-    out[3 * i] = nx / size
-    out[3 * i + 1] = ny / size
-    out[3 * i + 2] = nz / size
+    out[o] = e * k - f * h
+    out[o + 1] = f * g - d * k
+    out[o + 2] = d * h - e * g
+    out[o + 3] = c * h - b * k
+    out[o + 4] = a * k - c * g
+    out[o + 5] = b * g - a * h
+    out[o + 6] = b * f - c * e
+    out[o + 7] = c * d - a * f
+    out[o + 8] = a * e - b * d
   }
   return out
 }

@@ -58,6 +58,29 @@ export function curveThrough(given: readonly CurvePoint[], otherwise: number, ro
   }
 }
 
+/**
+ * Of the curve through points that reach from 0 to 1: its least and most value, and bounds of its slope and of what the slope changes by; undefined where they do not reach so far, and it has
+ * corners at their ends.
+ */
+export function curveBounds(
+  points: readonly CurvePoint[],
+): { readonly least: number; readonly most: number; readonly slope: number; readonly bend: number } | undefined {
+  const n = points.length
+  if (n < 2 || points[0][0] > 0 || points[n - 1][0] < 1) return undefined
+  const tangents = slopesAt(points)
+  const values = points.map(([, value]) => value)
+  let [slope, bend] = [0, 0]
+  for (let i = 0; i + 1 < n; i++) {
+    const h = points[i + 1][0] - points[i][0]
+    const rise = (6 * (values[i + 1] - values[i])) / h
+    // a cubic's slope changes most at one of its ends
+    const most = Math.max(Math.abs(rise - 4 * tangents[i] - 2 * tangents[i + 1]), Math.abs(rise - 2 * tangents[i] - 4 * tangents[i + 1])) / h
+    bend = Math.max(bend, most)
+    slope = Math.max(slope, Math.abs(tangents[i]) + most * h)
+  }
+  return { least: Math.min(...values), most: Math.max(...values), slope, bend }
+}
+
 /** With points at 0 and 1. */
 function fromEndToEnd(points: readonly CurvePoint[]): readonly CurvePoint[] {
   if (points.length === 0) return points

@@ -1,6 +1,7 @@
 import { oppositesOf } from '../check/edges'
 import { mapAttributes, pickPlaces } from './attributes'
 import type { Solid } from './solid'
+import { upTo } from './vertex-table'
 
 const nextOf = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1)
 
@@ -45,7 +46,7 @@ export function turnedBack(solid: Solid): Solid {
   const looks = looking(p, normals)
   if (allLook(solid.indices, looks, (cosine) => cosine > TURNED)) return solid
   const indices = solid.indices.slice()
-  const corners = Uint32Array.from({ length: indices.length }, (_, i) => i)
+  const corners = upTo(indices.length)
   const opposite = oppositesOf(indices)
   const now = (t: number) => looks(indices[3 * t], indices[3 * t + 1], indices[3 * t + 2], corners[3 * t], corners[3 * t + 1], corners[3 * t + 2])
   const length = (h: number) => {
@@ -77,12 +78,7 @@ export function turnedBack(solid: Solid): Solid {
     if (flipped === 0) break
     any = true
   }
-  if (!any) return solid
-  return {
-    ...solid,
-    indices,
-    attributes: mapAttributes(solid.attributes, (_, array, { at, size }) => (at === 'corner' ? pickPlaces(array, size, corners) : array)),
-  }
+  return any ? withFlips(solid, { indices, corners }) : solid
 }
 
 /** How far the triangle of three vertices and corners looks along their normals, −1 to 1; 0 where it has no area. */
@@ -134,10 +130,25 @@ const MOST_FLIPS_EACH = 12
  * until the circle about each holds no corner of the other (Lawson, "Transforming triangulations", 1972). Vertices stay, and so does the shape;
  * slivers that would stand up as flaps when it is bent are gone.
  */
-export function stoutTriangles(solid: Solid): Solid {
+export const stoutTriangles = (solid: Solid): Solid => withFlips(solid, stoutFlips(solid))
+
+/** Other triangles between the same vertices: their indices, and of each corner the one that its attributes are from. */
+export interface Flips {
+  readonly indices: Uint32Array
+  readonly corners: Uint32Array
+}
+
+export const withFlips = (solid: Solid, { indices, corners }: Flips): Solid => ({
+  ...solid,
+  indices,
+  attributes: mapAttributes(solid.attributes, (_, array, { at, size }) => (at === 'corner' ? pickPlaces(array, size, corners) : array)),
+})
+
+/** What `stoutTriangles` flips: positions, triangles and surface alone say so. */
+export function stoutFlips(solid: Pick<Solid, 'positions' | 'indices' | 'surface'>): Flips {
   const { positions: p, surface } = solid
   const indices = solid.indices.slice()
-  const corners = Uint32Array.from({ length: indices.length }, (_, i) => i)
+  const corners = upTo(indices.length)
   const opposite = oppositesOf(indices)
   const [n, m] = [new Float64Array(3), new Float64Array(3)]
   const normal = (a: number, b: number, c: number, into: Float64Array): number => {
@@ -199,9 +210,5 @@ export function stoutTriangles(solid: Solid): Solid {
     flip(indices, corners, opposite, h)
     for (const side of [3 * t, 3 * t + 2, 3 * s, 3 * s + 1]) stack.push(side)
   }
-  return {
-    ...solid,
-    indices,
-    attributes: mapAttributes(solid.attributes, (_, array, { at, size }) => (at === 'corner' ? pickPlaces(array, size, corners) : array)),
-  }
+  return { indices, corners }
 }

@@ -1,7 +1,7 @@
 import { type Edges, edgesOf } from '../check/edges'
 import { attributeArray, ATTRIBUTE_NAMES, type AttributeArray, ATTRIBUTES } from './attributes'
 import type { Solid } from './solid'
-import { longer } from './vertex-table'
+import { longer, upTo } from './vertex-table'
 
 export interface Refined {
   readonly positions: Float64Array
@@ -53,7 +53,7 @@ function partSides(
   let ends = new Int32Array(64)
   const tree = new PartedTriangles(from.indices)
   /** triangles that may still be parted, in their order: one that is left whole by a round stays as it is, as none of its sides is asked about twice */
-  let active = Uint32Array.from({ length: from.indices.length / 3 }, (_, t) => t)
+  let active = upTo(from.indices.length / 3)
   /** of each side of theirs whether it is known to stay */
   let settled = new Uint8Array(from.indices.length)
   for (let round = 0; round < MOST_ROUNDS; round++) {
@@ -151,7 +151,7 @@ class PartedTriangles {
   constructor(indices: Uint32Array) {
     this.given = this.count = this.leaves = indices.length / 3
     this.corners = indices.slice()
-    this.source = Uint32Array.from({ length: this.given }, (_, t) => t)
+    this.source = upTo(this.given)
     this.weights = new Float64Array(0)
     this.first = new Uint32Array(this.given)
     this.parts = new Uint8Array(this.given)

@@ -97,7 +97,7 @@ export async function deformInStep(
   if (!stage || params.strength === 0) return { ok: true, value: solid, issues: more, marks }
   const all = [...stages, stage]
   context.progress(0.2)
-  const done = await deformSolid(base, all, { tolerance: params.within, breathe: () => context.breathe() })
+  const done = await deformSolid(base, all, { tolerance: params.within, breathe: () => context.breathe(), memo: context.memo })
   if (done.ok)
     return {
       ok: true,

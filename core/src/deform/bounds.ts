@@ -1,0 +1,166 @@
+import { curveBounds } from '../outline/through-points'
+import { type Bend, bendMap } from './bend'
+import type { Bulge } from './bulge'
+import type { Stage } from './composed'
+import type { Deformation } from './deformation'
+import type { Extent } from './space-map'
+import type { Taper } from './taper'
+import type { Twist } from './twist'
+import type { Box } from './units'
+import type { Wave } from './wave'
+
+/** What a map can do to what lies in a box. */
+export interface MapBounds {
+  /** no line through the box becomes longer than by this factor */
+  readonly slope: number
+  /** the most that the second derivative along a line comes to, 1/mm; the first one may have corners in it nowhere */
+  readonly bend: number
+  /** where all of the box lies then, mm */
+  readonly box: Box
+}
+
+/** Bounds of a deformation over a box (mm); undefined where it has corners there, or none are known. */
+export function boundsOf(deformation: Deformation, box: Box): MapBounds | undefined {
+  switch (deformation.kind) {
+    case 'bend':
+      return bendBounds(deformation, box)
+    case 'twist':
+      return twistBounds(deformation, box)
+    case 'taper':
+      return taperBounds(deformation, box)
+    case 'bulge':
+      return bulgeBounds(deformation, box)
+    case 'wave':
+      return waveBounds(deformation, box)
+    case 'shear': {
+      const { moved, by, level, slope } = deformation
+      const ends = [slope * (box[by] - level), slope * (box[3 + by] - level)]
+      return { slope: 1 + Math.abs(slope), bend: 0, box: widened(box, [moved], Math.min(...ends), Math.max(...ends)) }
+    }
+    case 'stretch': {
+      const { factors, centre } = deformation
+      return { slope: Math.max(...factors.map(Math.abs)), bend: 0, box: AXES.reduce((now, k) => sizedAlong(now, k, centre[k], factors[k], factors[k]), box) }
+    }
+    case 'cage':
+    case 'run-along':
+      return undefined
+  }
+}
+
+/** Lengths across it stay, those along it change by the distance from the neutral plane: all at once where its extent ends. */
+function bendBounds(bend: Bend, box: Box): MapBounds | undefined {
+  const { along, towards, extent, neutral, curvature: k } = bend
+  if (!isWithin(extent, box, along)) return undefined
+  const slope = Math.max(1, Math.abs(1 - k * (box[towards] - neutral)), Math.abs(1 - k * (box[3 + towards] - neutral)))
+  const middle = Float64Array.from(AXES, (axis) => (box[axis] + box[3 + axis]) / 2)
+  bendMap(bend)(middle, 0)
+  // no further from where its middle goes than its corners are, stretched
+  const reach = (slope * Math.hypot(box[3 + along] - box[along], box[3 + towards] - box[towards])) / 2
+  const to: Box = [...box]
+  for (const axis of [along, towards]) {
+    to[axis] = middle[axis] - reach
+    to[3 + axis] = middle[axis] + reach
+  }
+  return { slope, bend: Math.abs(k) * (1 + slope), box: to }
+}
+
+function twistBounds({ about, extent, centre, start, end }: Twist, box: Box): MapBounds | undefined {
+  if (!isWithin(extent, box, about)) return undefined
+  const across = AXES.filter((k) => k !== about)
+  const far = Math.hypot(...across.map((k, i) => furthest(box, k, centre[i])))
+  const rate = Math.abs(((end - start) * Math.PI) / 180 / (extent.to - extent.from))
+  const to: Box = [...box]
+  across.forEach((k, i) => {
+    to[k] = centre[i] - far
+    to[3 + k] = centre[i] + far
+  })
+  return { slope: 1 + rate * far, bend: rate + rate * rate * far, box: to }
+}
+
+function taperBounds({ along, extent, centre, sized, curve }: Taper, box: Box): MapBounds | undefined {
+  const of = curveBounds(curve)
+  if (!of || !isWithin(extent, box, along)) return undefined
+  const axes = AXES.filter((k) => sized[k])
+  const far = Math.hypot(...axes.map((k) => furthest(box, k, centre[k])))
+  const length = extent.to - extent.from
+  const [slope, bend] = [of.slope / length, of.bend / (length * length)]
+  return {
+    slope: Math.max(1, Math.abs(of.least), Math.abs(of.most)) + far * slope,
+    bend: slope + far * bend,
+    box: axes.reduce((now, k) => sizedAlong(now, k, centre[k], of.least, of.most), box),
+  }
+}
+
+/** With q the square of the distance as a share of the radius, 4q(1 − q) ≤ 1, √q(12 − 4q) ≤ 8 and √q(1 − q)² < 0.3. */
+function bulgeBounds({ axes, radius, amount }: Bulge, box: Box): MapBounds {
+  const most = Math.abs(amount)
+  const moved = 0.3 * most * radius
+  const sized = AXES.filter((k) => axes[k])
+  return { slope: 1 + 2 * most, bend: (8 * most) / radius, box: widened(box, sized, -moved, moved) }
+}
+
+function waveBounds({ along, moved, centre, height, length }: Wave, box: Box): MapBounds | undefined {
+  const [high, turn] = [Math.abs(height), (2 * Math.PI) / length]
+  // rings are bent themselves, the more the nearer to their middle
+  const near = along === 'ring' ? Math.hypot(...[0, 1].map((k) => Math.max(0, box[k] - centre[k], centre[k] - box[3 + k]))) : Infinity
+  if (!(near > 0)) return undefined
+  return { slope: 1 + high * turn, bend: high * turn * (turn + 1 / near), box: widened(box, [moved], -high, high) }
+}
+
+const AXES = [0, 1, 2] as const
+
+const isWithin = ({ from, to }: Extent, box: Box, axis: number): boolean => to > from && box[axis] >= from && box[3 + axis] <= to
+
+/** How far off a coordinate the box reaches along an axis. */
+const furthest = (box: Box, axis: number, from: number): number => Math.max(Math.abs(box[axis] - from), Math.abs(box[3 + axis] - from))
+
+function widened(box: Box, axes: readonly number[], low: number, high: number): Box {
+  const to: Box = [...box]
+  for (const k of axes) {
+    to[k] += low
+    to[3 + k] += high
+  }
+  return to
+}
+
+/** Multiplied along an axis about a place by anything from `least` to `most`. */
+function sizedAlong(box: Box, axis: number, about: number, least: number, most: number): Box {
+  const ends = [box[axis] - about, box[3 + axis] - about].flatMap((d) => [d * least, d * most])
+  const to: Box = [...box]
+  to[axis] = about + Math.min(...ends)
+  to[3 + axis] = about + Math.max(...ends)
+  return to
+}
+
+/**
+ * So long may a side within a box be, mm, that no place of it goes further than `tolerance` from the line between where its ends go: of a curve whose second derivative is at most b, a stretch
+ * of length l is off its chord by at most b l²/8. Of maps one after another b grows by the square of what those before stretch, and with what those after do. 0 where
+ * nothing is known, as with weights.
+ */
+export function straightBelow(stages: readonly Stage[], box: Box, tolerance: number): number {
+  let [slope, bend, at] = [1, 0, box]
+  for (const { by, strength, weights } of stages) {
+    if (weights || !(strength >= 0 && strength <= 1)) return 0
+    const all = by.map((one) => boundsOf(one, at))
+    let own: MapBounds = { slope: 0, bend: 0, box: at }
+    for (const one of all) {
+      if (!one) return 0
+      own = { slope: Math.max(own.slope, one.slope), bend: Math.max(own.bend, one.bend), box: around(own.box, one.box) }
+    }
+    const steep = 1 - strength + strength * own.slope
+    bend = strength * own.bend * slope * slope + steep * bend
+    slope *= steep
+    at = own.box
+  }
+  return Math.sqrt((8 * tolerance) / bend)
+}
+
+const around = (a: Box, b: Box): Box =>
+  AXES.reduce<Box>(
+    (to, k) => {
+      to[k] = Math.min(to[k], b[k])
+      to[3 + k] = Math.max(to[3 + k], b[3 + k])
+      return to
+    },
+    [...a],
+  )
