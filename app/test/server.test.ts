@@ -5,7 +5,7 @@ import { GET as getAsset } from '@/app/api/assets/[sha256]/route'
 import { DELETE, GET, PUT } from '@/app/api/projects/[id]/route'
 import { GET as list, POST } from '@/app/api/projects/route'
 import { seedDemo } from '@/server/demo'
-import { createProject, findProject, saveProject } from '@/server/projects'
+import { createProject, findProject, listProjects, saveProject } from '@/server/projects'
 import { openLibrary } from './library'
 
 const library = openLibrary()
@@ -33,6 +33,21 @@ describe('projects', () => {
     expect(((await (await GET(request('GET'), at(id))).json()) as { document: { name: string } }).document.name).toBe('Gate')
     expect((await DELETE(request('DELETE'), at(id))).status).toBe(204)
     expect((await GET(request('GET'), at(id))).status).toBe(404)
+  })
+
+  it('are listed up to so many, the last first, and whether those are all of them is told', async () => {
+    const made = [await createProject(library.orm.em.fork()), await createProject(library.orm.em.fork())]
+    const { projects, all } = await listProjects(library.orm.em.fork())
+    expect(all).toBe(true)
+    expect(projects.length).toBeGreaterThanOrEqual(2)
+    const exactly = await listProjects(library.orm.em.fork(), { most: projects.length })
+    expect([exactly.projects.length, exactly.all]).toEqual([projects.length, true])
+    const fewer = await listProjects(library.orm.em.fork(), { most: projects.length - 1 })
+    expect(fewer).toEqual({ projects: projects.slice(0, -1), all: false })
+    for (const { id } of made) await DELETE(request('DELETE'), at(id))
+    const removed = await listProjects(library.orm.em.fork(), { removed: true, most: 1 })
+    expect(removed.all).toBe(false)
+    expect(removed.projects.map(({ id }) => id)).toEqual([made[1].id])
   })
 
   it('are never overwritten by a save from an older revision, even by many at once', async () => {

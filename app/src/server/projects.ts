@@ -32,18 +32,27 @@ type SaveResult =
 const KEEP_REMOVED_DAYS = 30
 
 /** The cabinet lists no more, and says so. */
-export const MOST_LISTED = 2000
+const MOST_LISTED = 2000
+
+/** Projects for the cabinet; `all`: there are no more of them. */
+export interface ProjectList {
+  projects: ProjectSummary[]
+  all: boolean
+}
 
 /** The projects changed last, the last one first; in their place those removed not long ago, where they are asked for. */
-export async function listProjects(em: EntityManager, removed = false): Promise<ProjectSummary[]> {
+export async function listProjects(
+  em: EntityManager,
+  { removed = false, most = MOST_LISTED }: { removed?: boolean; most?: number } = {},
+): Promise<ProjectList> {
   const rows = await em
     .getConnection()
     .execute<{ id: string; name: string; pieces: number; revision: number; has_picture: boolean; updated_at: Date; removed_at: Date | null }[]>(
       `select id, name, jsonb_array_length(document->'pieces') as pieces, revision, picture is not null as has_picture, updated_at, removed_at
          from project where ${removed ? 'removed_at is not null' : 'removed_at is null'}
-        order by ${removed ? 'removed_at' : 'updated_at'} desc limit ${MOST_LISTED}`,
+        order by ${removed ? 'removed_at' : 'updated_at'} desc limit ${most + 1}`,
     )
-  return rows.map((r) => ({
+  const projects = rows.slice(0, most).map((r) => ({
     id: r.id,
     name: r.name,
     pieces: r.pieces,
@@ -52,6 +61,7 @@ export async function listProjects(em: EntityManager, removed = false): Promise<
     updatedAt: new Date(r.updated_at).toISOString(),
     ...(r.removed_at ? { removedAt: new Date(r.removed_at).toISOString() } : {}),
   }))
+  return { projects, all: rows.length <= most }
 }
 
 export function createProject(

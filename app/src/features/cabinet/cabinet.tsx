@@ -30,6 +30,8 @@ const listed = z.object({
       removedAt: z.string().optional(),
     }),
   ),
+  /** there are no more */
+  all: z.boolean(),
 })
 
 const Page = styled.main`
@@ -169,8 +171,7 @@ export function Cabinet({ projects = [], all = true, unreachable = false }: { pr
   const client = useQueryClient()
   const { data, error: unseen } = useQuery({
     queryKey: ['removed'],
-    queryFn: async ({ signal }) =>
-      (await ask('/api/projects?removed', listed, { signal }, 'The removed projects cannot be looked at: the server does not answer.')).projects,
+    queryFn: ({ signal }) => ask('/api/projects?removed', listed, { signal }, 'The removed projects cannot be looked at: the server does not answer.'),
     enabled: looking,
   })
   const removed = looking ? data : undefined
@@ -335,8 +336,8 @@ export function Cabinet({ projects = [], all = true, unreachable = false }: { pr
             <Trash2 size={14} aria-hidden /> {looking ? 'Hide removed projects' : 'Removed projects'}
           </PlainButton>
           {looking && unseen && <p role="alert">{unseen.message}</p>}
-          {removed?.length === 0 && <p>None. What is removed can be put back from here for thirty days.</p>}
-          {removed?.map((p) => (
+          {removed?.projects.length === 0 && <p>None. What is removed can be put back from here for thirty days.</p>}
+          {removed?.projects.map((p) => (
             <div key={p.id}>
               <strong>{p.name}</strong>
               <small suppressHydrationWarning>removed {when.format(new Date(p.removedAt ?? p.updatedAt))}</small>
@@ -345,6 +346,7 @@ export function Cabinet({ projects = [], all = true, unreachable = false }: { pr
               </PlainButton>
             </div>
           ))}
+          {removed?.all === false && <p>Projects that were removed before these are kept as well, but not listed.</p>}
         </Removed>
       )}
       {gone && (

@@ -8,7 +8,7 @@ export const dynamic = 'force-dynamic'
 
 /** The projects of the cabinet; with `?removed` those that can be put back. */
 export function GET(request: Request): Promise<Response> {
-  return withDatabase(request, async (em) => Response.json({ projects: await listProjects(em, new URL(request.url).searchParams.has('removed')) }))
+  return withDatabase(request, async (em) => Response.json(await listProjects(em, { removed: new URL(request.url).searchParams.has('removed') })))
 }
 
 /** Of a copy also which project it is one of, whose recordings it has from the first. */
