@@ -246,6 +246,17 @@ describe('chisel', () => {
     expect(solidBounds(mended.positions)[2]).toBe(0)
   })
 
+  it('says that it goes before what sets bulbs on the letters, and does', async () => {
+    const [lettering, extrude] = wordRoute('l', 'jost-bold')
+    const bulbs = { id: 'bulbs', kind: 'on-surface', on: true, params: {} }
+    const cushion = { id: 'chisel', kind: 'chisel', on: true, params: {} }
+    const after = await evaluateRoute([lettering, extrude, bulbs, cushion], { assets })
+    const [issue] = after.steps[3].issues
+    expect([issue.code, issue.remedy]).toEqual(['cut-through', expect.stringContaining('put Chisel before')])
+    const before = await evaluateRoute([lettering, extrude, cushion, bulbs], { assets })
+    expect([before.complete, before.value?.kind]).toEqual([true, 'assembly'])
+  })
+
   it('works on the whole side where there is no flat face, and says so', async () => {
     const ball = roundedBox(10, 10, 10, 5, 8, 2 ** -14)
     const outcome = await cut(ball, { shape: 'slope', height: 2, reach: 4 })

@@ -5,6 +5,7 @@ import { pathThrough } from '../../../outline/through-points'
 import { type ChiselledFace, chiselledFace, type FlatFace, flatFaces, withChiselled } from '../../../solid/chisel'
 import { type Profile, scaledProfile, shippedProfile } from '../../../solid/profile'
 import { transformed } from '../../../solid/operations'
+import { NONE } from '../../../solid/labels'
 import { type Solid, solidBounds, triangleCount } from '../../../solid/solid'
 import { plain } from '../../meta'
 import { MOST_TRIANGLES } from '../../../volume/chisel-front'
@@ -17,6 +18,16 @@ import type { chiselParams, Params } from './schema'
 export const evaluate: Evaluate<typeof chiselParams> = async (input, params, context) => {
   const solid = solidOf(input)
   if (!solid) return failed('no-solid', 'Chisel needs a solid to work on.', 'Put a form such as Extrude before it.')
+  const outcome = await chiselled(solid, params, context)
+  if (outcome.ok || outcome.issue.code !== 'cut-through' || solid.labels.copy.every((copy) => copy === NONE)) return outcome
+  // the face under rivets or bulbs is not free to be raised
+  return {
+    ...outcome,
+    issue: { ...outcome.issue, remedy: `${outcome.issue.remedy} Where copies stand on the letters, put Chisel before the step that sets them.` },
+  }
+}
+
+async function chiselled(solid: Solid, params: Params, context: StepContext): Promise<StepOutcome> {
   if (triangleCount(solid) === 0) return failed('empty', 'The piece is empty: there is nothing to work on.', 'Look at the steps before this one.')
   await loadManifold()
   const profile = heightCurve(params)
