@@ -13,7 +13,7 @@ import type { Wave } from './wave'
 export interface MapBounds {
   /** no line through the box becomes longer than by this factor */
   readonly slope: number
-  /** the most that the second derivative along a line comes to, 1/mm; the first one may have corners in it nowhere */
+  /** the most that the second derivative along a line comes to, 1/mm; the first one leaps nowhere */
   readonly bend: number
   /** where all of the box lies then, mm */
   readonly box: Box
