@@ -91,19 +91,24 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
   if (folds.length > 0) return { ok: false, why: 'folds', places: folds }
   const round = stages.some(({ by }) => by.some(comesRound))
   let places: readonly Point[] = []
+  const unturned: { readonly solid: Solid; readonly finer: number }[] = []
   let nearly: { readonly solid: Solid; readonly crossings: number; readonly finer: number }[] = []
   for (const { finer, anew, bow } of ATTEMPTS) {
     await breathe()
     let fine = refined(stout, rest, known, stages, { tolerance: options.tolerance / finer, anew, bow, most })
     for (let halving = 0; fine; halving++) {
       await breathe()
-      const alone = turnedBack(mappedSolid(fine))
+      const plain = mappedSolid(fine)
+      const alone = turnedBack(plain)
       // what comes round to where it began grows together
       const mapped = round ? joinedEnds(alone) : alone
       if (!('kind' in mapped)) return { ok: false, why: 'crosses', places: mapped.slice(0, MOST_PLACES) }
       const check = checkMesh(mapped, mapped.indices === stout.indices ? { opposite: oppositesOf(stout.indices, edges) } : {})
       if (check.sound) return { ok: true, solid: mapped, finer }
       places = check.findings.flatMap((finding) => finding.places).slice(0, MOST_PLACES)
+      // where normals are other than the surface at rest already, as on bristles, there is nothing to be turned back
+      if (alone !== plain && !round && check.crossings > MOST_MENDED && checkMesh(plain).sound) return { ok: true, solid: plain, finer }
+      if (halving === 0 && alone !== plain && !round) unturned.push({ solid: plain, finer })
       if (check.crossings > MOST_MENDED) break
       if (mapped !== alone) {
         const { solid, mended } = mendedSolid(mapped)
@@ -123,6 +128,10 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
       break
     }
     if (!fine) return { ok: false, why: 'too-much', places: [] }
+  }
+  for (const { solid, finer } of unturned) {
+    await breathe()
+    if (checkMesh(solid).sound) return { ok: true, solid, finer }
   }
   // where surfaces meet at hardly any angle, as copies that were united do, no division is fine enough, and what crosses does so by a hair
   for (const { solid: crossing, finer } of nearly) {

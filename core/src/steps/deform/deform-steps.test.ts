@@ -219,6 +219,15 @@ describe('a deformation', () => {
     expect(Number(fix?.radius)).toBeLessThan(9)
   })
 
+  it('leaves slivers as they are where turning them back to their normals would let them cross', async () => {
+    const copies = { id: 'copies', kind: 'at-letters', on: true, params: { across: 'right', by: 'line', tilt: 54.5 } }
+    const wave = { id: 'wave', kind: 'wave', on: true, params: { length: 56.5 } }
+    const { value, steps, complete } = await evaluateRoute([wordRoute('S', 'knewave')[0], copies, wave], { assets })
+    expect(steps.flatMap(({ issues }) => issues.filter(({ severity }) => severity === 'failed'))).toEqual([])
+    expect([complete, value?.kind]).toEqual([true, 'solid'])
+    expect(checkMesh(value as Solid).findings).toEqual([])
+  })
+
   it('closes a ring: its ends come together', async () => {
     const solid = await word('jost-bold', 'LANTERN FAIR')
     const made = solidIn(await run('bend', solid, { angle: 359, way: 'back' }))
