@@ -107,9 +107,12 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
       if (check.sound) return { ok: true, solid: mapped, finer }
       places = check.findings.flatMap((finding) => finding.places).slice(0, MOST_PLACES)
       // where normals are other than the surface at rest already, as on bristles, there is nothing to be turned back
-      if (alone !== plain && !round && check.crossings > MOST_MENDED && checkMesh(plain).sound) return { ok: true, solid: plain, finer }
-      if (halving === 0 && alone !== plain && !round) unturned.push({ solid: plain, finer })
-      if (check.crossings > MOST_MENDED) break
+      const turned = alone !== plain && !round
+      if (check.crossings > MOST_MENDED) {
+        if (turned && checkMesh(plain).sound) return { ok: true, solid: plain, finer }
+        break
+      }
+      if (turned && halving === 0) unturned.push({ solid: plain, finer })
       if (mapped !== alone) {
         const { solid, mended } = mendedSolid(mapped)
         if (mended.sound && checkMesh(solid).sound) return { ok: true, solid, finer }

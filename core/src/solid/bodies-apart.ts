@@ -96,6 +96,8 @@ export const surfacesMeet = (bodies: readonly Placed[]): boolean =>
       ofB = nearTo(b, ofB, boxAbout(a, ofA))
       ofA = nearTo(a, ofA, boxAbout(b, ofB))
     }
+    // so many, as of rings in rings, are not compared each with each
+    if (ofA.length * ofB.length > MOST_COMPARED) return true
     const one = new Uint32Array(1)
     return ofA.some((t) => {
       one[0] = t
@@ -105,6 +107,7 @@ export const surfacesMeet = (bodies: readonly Placed[]): boolean =>
   })
 
 const ROUNDS = 3
+const MOST_COMPARED = 4e6
 
 /** [minX, minY, minZ, maxX, maxY, maxZ], mm, where bodies are placed. */
 type Box = readonly number[]
