@@ -133,18 +133,17 @@ function sizedAlong(box: Box, axis: number, about: number, least: number, most: 
 }
 
 /**
- * So long may a side within a box be, mm, that no place of it goes further than `tolerance` from the line between where its ends go: of a curve whose second derivative is at most b, a stretch
- * of length l is off its chord by at most b l²/8. Of maps one after another b grows by the square of what those before stretch, and with what those after do. 0 where
- * nothing is known, as with weights.
+ * Bounds of deformations one after another over a box: slopes multiply; what a map bends grows by the square of what those before it stretch, and with what those after it do.
+ * Undefined where nothing is known, as with weights.
  */
-export function straightBelow(stages: readonly Stage[], box: Box, tolerance: number): number {
+export function boundsOfAll(stages: readonly Stage[], box: Box): MapBounds | undefined {
   let [slope, bend, at] = [1, 0, box]
   for (const { by, strength, weights } of stages) {
-    if (weights || !(strength >= 0 && strength <= 1)) return 0
+    if (weights || !(strength >= 0 && strength <= 1)) return undefined
     const all = by.map((one) => boundsOf(one, at))
     let own: MapBounds = { slope: 0, bend: 0, box: at }
     for (const one of all) {
-      if (!one) return 0
+      if (!one) return undefined
       own = { slope: Math.max(own.slope, one.slope), bend: Math.max(own.bend, one.bend), box: around(own.box, one.box) }
     }
     const steep = 1 - strength + strength * own.slope
@@ -152,8 +151,14 @@ export function straightBelow(stages: readonly Stage[], box: Box, tolerance: num
     slope *= steep
     at = own.box
   }
-  return Math.sqrt((8 * tolerance) / bend)
+  return { slope, bend, box: at }
 }
+
+/**
+ * So long may a side be, mm, that no place of it goes further than `tolerance` from the line between where its ends go: of a curve whose second derivative is at most b, a stretch
+ * of length l is off its chord by at most b l²/8. 0 where no bounds are known.
+ */
+export const straightBelow = (bounds: MapBounds | undefined, tolerance: number): number => (bounds ? Math.sqrt((8 * tolerance) / bounds.bend) : 0)
 
 const around = (a: Box, b: Box): Box =>
   AXES.reduce<Box>(

@@ -10,12 +10,14 @@ import { LABELS } from '../solid/labels'
 import { refineSolid, type TooLong } from '../solid/refine'
 import { type Solid, solidBounds, vertexCount } from '../solid/solid'
 import { longer } from '../solid/vertex-table'
-import { straightBelow } from './bounds'
+import { boundsOfAll, type MapBounds, straightBelow } from './bounds'
 import { Composed, type Stage } from './composed'
 import { comesRound } from './deformation'
 import { Flats, flatsAnew, sideKey } from './flats-anew'
 import { joinedEnds } from './joined-ends'
+import { type Margins, marginsOf } from './margins'
 import { movedSurface } from './moved-surface'
+import { type Moved, staysApart } from './stays-apart'
 
 /** What a solid was before it was deformed, and by what: a further deformation begins there, so that all of them are one map. */
 export interface Deformed {
@@ -52,6 +54,9 @@ interface AtRest {
   readonly longest: number
 }
 
+/** The same for whatever has that shape. */
+const restKey = ({ positions, indices, surface }: Solid): string => `at-rest:${[positions, indices, surface].map(hashBits).join('')}`
+
 function atRest(base: Solid, memo?: Memo): AtRest {
   const make = (): AtRest => {
     const flips = stoutFlips(base)
@@ -60,7 +65,18 @@ function atRest(base: Solid, memo?: Memo): AtRest {
     for (let i = 0; i < indices.length; i++) longest = Math.max(longest, apart(base.positions, 3 * indices[i], 3 * indices[i % 3 === 2 ? i - 2 : i + 1]))
     return { flips, edges: edgesOf(indices, vertexCount(base)), flats: new Flats({ ...base, indices }), longest }
   }
-  return memo ? memo.get(`at-rest:${[base.positions, base.indices, base.surface].map(hashBits).join('')}`, make) : make()
+  return memo ? memo.get(restKey(base), make) : make()
+}
+
+const numbers = new WeakMap<Solid, number>()
+let numbered = 0
+
+/** The very same solid each time for the same piece, so that normals made from its shape are kept with it. */
+function stoutOf(base: Solid, flips: Flips, memo?: Memo): Solid {
+  if (!memo) return withFlips(base, flips)
+  let number = numbers.get(base)
+  if (number === undefined) numbers.set(base, (number = numbered++))
+  return memo.get(`stout:${number}`, () => withFlips(base, flips))
 }
 
 const MOST_TRIANGLES = 1_500_000
@@ -82,11 +98,12 @@ const STEP = 1e-4
  * three quarters), mapped, its normals turned by the map's Jacobian, rounded to the lattice, and certified. Shared/deform-notes.md has what was measured.
  */
 export async function deformSolid(base: Solid, stages: readonly Stage[], options: DeformOptions): Promise<DeformResult> {
-  const { most = MOST_TRIANGLES, breathe = async () => {} } = options
-  const known = atRest(base, options.memo)
+  const { most = MOST_TRIANGLES, breathe = async () => {}, memo } = options
+  const known = atRest(base, memo)
   const { edges } = known
-  const stout = withFlips(base, known.flips)
+  const stout = stoutOf(base, known.flips, memo)
   const rest = atVertices(stout, stages)
+  const bounds = boundsOfAll(stages, solidBounds(stout.positions))
   const folds = foldsAt(rest)
   if (folds.length > 0) return { ok: false, why: 'folds', places: folds }
   const round = stages.some(({ by }) => by.some(comesRound))
@@ -95,7 +112,7 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
   let nearly: { readonly solid: Solid; readonly crossings: number; readonly finer: number }[] = []
   for (const { finer, anew, bow } of ATTEMPTS) {
     await breathe()
-    let fine = refined(stout, rest, known, stages, { tolerance: options.tolerance / finer, anew, bow, most })
+    let fine = refined(stout, rest, known, stages, bounds, { tolerance: options.tolerance / finer, anew, bow, most })
     for (let halving = 0; fine; halving++) {
       await breathe()
       const plain = mappedSolid(fine)
@@ -103,8 +120,15 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
       // what comes round to where it began grows together
       const mapped = round ? joinedEnds(alone) : alone
       if (!('kind' in mapped)) return { ok: false, why: 'crosses', places: mapped.slice(0, MOST_PLACES) }
+      // triangle by triangle as it is at rest: how far they keep from each other there may tell
+      const key = memo && mapped.indices === stout.indices ? `margins:${restKey(base)}` : undefined
+      const margins = memo && key && bounds && isOne(stages) && marginsAtRest(stout, key, memo)
+      if (margins && staysApart(margins, movedFrom(stout, mapped, rest, bounds))) return { ok: true, solid: mapped, finer }
       const check = checkMesh(mapped, mapped.indices === stout.indices ? { opposite: oppositesOf(stout.indices, edges) } : {})
-      if (check.sound) return { ok: true, solid: mapped, finer }
+      if (check.sound) {
+        if (memo && key && !memo.peek(key) && check.vertices === vertexCount(stout)) memo.put(key, {} satisfies Kept)
+        return { ok: true, solid: mapped, finer }
+      }
       places = check.findings.flatMap((finding) => finding.places).slice(0, MOST_PLACES)
       // where normals are other than the surface at rest already, as on bristles, there is nothing to be turned back
       const turned = alone !== plain && !round
@@ -145,6 +169,28 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
   return { ok: false, why: 'crosses', places }
 }
 
+/** Whether all of a piece goes by one map. */
+const isOne = (stages: readonly Stage[]): boolean => stages.every(({ by }) => by.length === 1)
+
+/** What a memo has of how far a piece keeps from itself at rest: nothing until it was asked for once more, for one deformation it is not worth it; null where it tells nothing. */
+interface Kept {
+  readonly margins?: Margins | null
+}
+
+/** Margins of a piece that has been found sound as the same triangles before. */
+function marginsAtRest(stout: Solid, key: string, memo: Memo): Margins | null | undefined {
+  const kept = memo.peek<Kept>(key)
+  if (!kept || kept.margins !== undefined) return kept?.margins
+  const margins = marginsOf(stout) ?? null
+  memo.put(key, { margins } satisfies Kept)
+  return margins
+}
+
+function movedFrom(stout: Solid, { positions, lattice }: Solid, { ends, jacobian }: AtVertices, { bend }: MapBounds): Moved {
+  // differences over a step are off by half of what it bends there, along each axis, and by rounding
+  return { indices: stout.indices, rest: stout.positions, ends, positions, rounding: lattice, jacobian, unsure: bend * STEP + 1e-6, bend }
+}
+
 /** So many of what has crossed least are kept, to be tried to be mended in the end. */
 const MOST_TRIED = 3
 
@@ -177,10 +223,17 @@ interface AtVertices {
 /** The square of how far two points are apart, mm². */
 const apart = (p: Float64Array, a: number, b: number) => (p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2
 
-function refined(stout: Solid, rest: AtVertices, known: AtRest, stages: readonly Stage[], { tolerance, anew, bow, most }: Nearness): Fine | undefined {
+function refined(
+  stout: Solid,
+  rest: AtVertices,
+  known: AtRest,
+  stages: readonly Stage[],
+  bounds: MapBounds | undefined,
+  { tolerance, anew, bow, most }: Nearness,
+): Fine | undefined {
   const map = new Composed(stages)
   // a hair less: sums are rounded
-  const straight = straightBelow(stages, solidBounds(stout.positions), tolerance * (1 - 1e-6)) ** 2
+  const straight = straightBelow(bounds, tolerance * (1 - 1e-6)) ** 2
   if (known.longest <= straight) return { solid: stout, map, ends: rest.ends, rest }
   let ends = rest.ends.slice()
   let has = new Uint8Array(vertexCount(stout)).fill(1)

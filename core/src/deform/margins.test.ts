@@ -1,0 +1,317 @@
+import fc from 'fast-check'
+import { beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { ballBody, bumps, plainSolid } from '../../test/bodies'
+import { deformation, number, share } from '../../test/deformations'
+import { Memo } from '../cache/memo'
+import { checkMesh } from '../check/check'
+import { trianglesCross } from '../check/triangles'
+import { loadManifold } from '../kernel/manifold'
+import { joinSolids } from '../solid/operations'
+import { type Solid, solidBounds, triangleCount, vertexCount } from '../solid/solid'
+import { boundsOfAll } from './bounds'
+import { Composed, type Stage } from './composed'
+import type { Deformation } from './deformation'
+import { deformSolid } from './deform'
+import { haveVertex, marginsOf } from './margins'
+import { distanceHolds, type Moved, starHolds, staysApart } from './stays-apart'
+
+const L = 2 ** -14
+/** As often here as there. */
+const even = (min: number, max: number) => fc.integer({ min: 0, max: 1000 }).map((i) => min + ((max - min) * i) / 1000)
+
+beforeAll(async () => void (await loadManifold()))
+
+/** A box of squares of about that size, mm, each of two triangles. */
+function squaredBox(least: readonly number[], most: readonly number[], side: number): Solid {
+  const parts = least.map((from, k) => Math.max(1, Math.round((most[k] - from) / side)))
+  const numbers = new Map<string, number>()
+  const positions: number[] = []
+  const indices: number[] = []
+  const vertex = (at: number[]) => {
+    const key = at.join()
+    if (!numbers.has(key)) {
+      numbers.set(key, numbers.size)
+      positions.push(...at.map((i, k) => Math.round((least[k] + (i / parts[k]) * (most[k] - least[k])) / L) * L))
+    }
+    return numbers.get(key) as number
+  }
+  for (let axis = 0; axis < 3; axis++)
+    for (const end of [0, parts[axis]]) {
+      const [u, v] = [(axis + 1) % 3, (axis + 2) % 3]
+      for (let i = 0; i < parts[u]; i++)
+        for (let j = 0; j < parts[v]; j++) {
+          const at = (a: number, b: number) => {
+            const p = [0, 0, 0]
+            p[axis] = end
+            p[u] = i + a
+            p[v] = j + b
+            return vertex(p)
+          }
+          const [a, b, c, d] = [at(0, 0), at(1, 0), at(1, 1), at(0, 1)]
+          if (end > 0) indices.push(a, b, c, a, c, d)
+          else indices.push(a, c, b, a, d, c)
+        }
+    }
+  return plainSolid(positions, indices)
+}
+
+/** Two bars beside each other, and a block before their ends: all that far apart. */
+const nearEachOther = (gap: number, side: number): Solid =>
+  joinSolids([
+    squaredBox([-40, -10, 0], [30, 0, 6], side),
+    squaredBox([-40, gap, 0], [30, 10, 6], 0.8 * side),
+    squaredBox([30 + gap, -10, 0], [60, 12, 6], side),
+  ])
+
+/** Where a map takes a solid, as a step would have it. */
+function moved(solid: Solid, map: (p: Float64Array) => void, bend: number): Moved {
+  const step = 1e-4
+  const ends = solid.positions.slice()
+  map(ends)
+  const jacobian = new Float64Array(3 * ends.length)
+  for (let k = 0; k < 3; k++) {
+    const near = solid.positions.slice()
+    // inwards: what begins or ends with the box is asked within it
+    for (let o = k; o < near.length; o += 3) near[o] += near[o] > 0 ? -step : step
+    const off = near.map((at, i) => at - solid.positions[i])
+    map(near)
+    for (let v = 0; 3 * v < near.length; v++) for (let r = 0; r < 3; r++) jacobian[9 * v + 3 * r + k] = (near[3 * v + r] - ends[3 * v + r]) / off[3 * v + k]
+  }
+  const positions = ends.map((at) => Math.round(at / L) * L + 0)
+  return { indices: solid.indices, rest: solid.positions, ends, positions, rounding: L, jacobian, unsure: bend * step + 1e-6, bend }
+}
+
+const point = (p: Float64Array, ids: Uint32Array, t: number, [a, b]: readonly number[]) => {
+  const [u, v] = a + b > 1 ? [1 - a, 1 - b] : [a, b]
+  return [0, 1, 2].map((k) => (1 - u - v) * p[3 * ids[3 * t] + k] + u * p[3 * ids[3 * t + 1] + k] + v * p[3 * ids[3 * t + 2] + k])
+}
+
+describe('margins at rest', () => {
+  it('of stars: corners that a bend so strong leads astray make no two triangles about a vertex cross', () => {
+    const some = [nearEachOther(1, 4), ballBody(20, 5, bumps(6)), ballBody(20, 4)]
+    const all = some.map(marginsOf)
+    const came = { hold: 0, cross: 0 }
+    fc.assert(
+      fc.property(
+        fc.nat(some.length - 1),
+        even(0, 1),
+        even(-3, 3),
+        fc.array(fc.tuple(number(-1, 1), number(-1, 1), number(-1, 1)), { minLength: 12, maxLength: 12 }),
+        (which, at, power, ways) => {
+          const [{ indices: ids, positions }, margins] = [some[which], all[which]]
+          if (!margins) throw new Error('no margins')
+          const v = Math.floor(at * 0.999 * vertexCount(some[which]))
+          const [margin, reach] = [margins.starAt[v], margins.reachAt[v]]
+          const about = [...margins.corners.subarray(margins.first[v], margins.first[v + 1])].map((c) => Math.floor(c / 3))
+          const beside = [...new Set(about.flatMap((t) => [...ids.subarray(3 * t, 3 * t + 3)]))].filter((w) => w !== v)
+          expect(Math.max(...beside.map((w) => Math.hypot(...[0, 1, 2].map((k) => positions[3 * w + k] - positions[3 * v + k]))))).toBeLessThanOrEqual(
+            reach + 1e-9,
+          )
+          const map = { bend: (2 ** power * margin) / reach ** 2, rounding: 0.02 * margin }
+          const p = positions.slice()
+          beside.forEach((w, i) => {
+            const way = ways[i % ways.length]
+            for (let k = 0; k < 3; k++) p[3 * w + k] += (way[k] / (Math.hypot(...way) || 1)) * ((map.bend * reach ** 2) / 2 + 2 * map.rounding)
+          })
+          const crosses = about.some((s) => about.some((t) => s < t && trianglesCross(p, ids, s, t)))
+          if (crosses) came.cross++
+          if (!starHolds(1, margin, reach, map)) return
+          came.hold++
+          expect(crosses).toBe(false)
+        },
+      ),
+      { numRuns: 400 },
+    )
+    expect(came.hold).toBeGreaterThan(40)
+    expect(came.cross).toBeGreaterThan(40)
+  })
+
+  it('of triangles apart: a map that bends no more than that does not make them cross', () => {
+    const came = { hold: 0, cross: 0 }
+    const corner = fc.tuple(even(-3, 3), even(0, 0.3), even(-3, 3))
+    const triangle = fc.tuple(corner, corner, corner)
+    fc.assert(
+      fc.property(triangle, triangle, even(0.02, 0.6), even(-8, -1), even(0, Math.PI), even(-0.4, 0.4), (one, other, gap, power, turn, tilt) => {
+        // below y = 0, and above the gap, which one corner of each is at
+        const [low, high] = [Math.max(...one.map(([, y]) => y)), Math.min(...other.map(([, y]) => y))]
+        const rest = [...one.map(([x, y, z]) => [x, y - low, z]), ...other.map(([x, y, z]) => [x, y - high + gap, z])]
+        const [bend, ids] = [2 ** power, Uint32Array.of(0, 1, 2, 3, 4, 5)]
+        const far = (a: number, b: number) => Math.hypot(...[0, 1, 2].map((k) => rest[a][k] - rest[b][k]))
+        // along one way it is moved by half of that times the square, about its first corner
+        const [u, w] = [
+          [Math.cos(turn), 0, Math.sin(turn)],
+          [Math.sin(tilt), Math.cos(tilt), 0],
+        ]
+        const p = Float64Array.from(
+          rest.flatMap((at) => at.map((c, k) => c + (bend / 2) * [0, 1, 2].reduce((sum, m) => sum + u[m] * (at[m] - rest[0][m]), 0) ** 2 * w[k])),
+        )
+        const crosses = trianglesCross(p, ids, 0, 1)
+        if (crosses) came.cross++
+        const least = 1 - bend * Math.max(...rest.map((_, i) => far(0, i)))
+        const sides = [0, 3].map((t) => Math.max(far(t, t + 1), far(t + 1, t + 2), far(t + 2, t)))
+        if (!(least > 0) || !distanceHolds(least, gap, sides[0], sides[1], { bend, rounding: 0 })) return
+        came.hold++
+        expect(crosses).toBe(false)
+      }),
+      { numRuns: 3000 },
+    )
+    expect(came.hold).toBeGreaterThan(200)
+    expect(came.cross).toBeGreaterThan(100)
+  })
+
+  it('of triangles that have no vertex in common: no two places of theirs are nearer', () => {
+    fc.assert(
+      fc.property(number(0.02, 0.6), number(3, 8), fc.array(fc.tuple(share, share), { minLength: 6, maxLength: 6 }), (gap, edge, places) => {
+        const solid = nearEachOther(gap, edge)
+        const { positions: p, indices: ids } = solid
+        const margins = marginsOf(solid)
+        if (!margins) throw new Error('no margins')
+        const { tree, apart, long } = margins
+        expect(apart[0]).toBeLessThanOrEqual(gap + L)
+        expect(apart[0]).toBeGreaterThan(0)
+        const points = Array.from({ length: triangleCount(solid) }, (_, t) => places.map((at) => point(p, ids, t, at)))
+        for (let leaf = 0; leaf < apart.length; leaf++) {
+          if (tree.count[leaf] === 0) continue
+          for (let i = tree.first[leaf]; i < tree.first[leaf] + tree.count[leaf]; i++) {
+            const t = tree.order[i]
+            for (let k = 0; k < 3; k++) {
+              const [a, b] = [3 * ids[3 * t + k], 3 * ids[3 * t + ((k + 1) % 3)]]
+              expect(long[leaf]).toBeGreaterThanOrEqual(Math.hypot(p[a] - p[b], p[a + 1] - p[b + 1], p[a + 2] - p[b + 2]) - 1e-9)
+            }
+            let least = Infinity
+            for (let u = 0; u < points.length; u += 11) {
+              if (u === t || haveVertex(ids, t, u)) continue
+              for (const a of points[t]) for (const b of points[u]) least = Math.min(least, Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]))
+            }
+            expect(apart[leaf]).toBeLessThanOrEqual(least + 1e-9)
+          }
+        }
+      }),
+      { numRuns: 3 },
+    )
+  })
+
+  it('are none where most triangles are slivers', () => {
+    const slim = ballBody(20, 6)
+    expect(marginsOf(slim)).toBeDefined()
+    expect(marginsOf({ ...slim, positions: slim.positions.map((at, i) => (i % 3 === 2 ? at / 500 : at)) })).toBeUndefined()
+  })
+})
+
+/** Moves what is within `radius` of a vertex by up to `far`: (1 − s²)³ of it, whose second derivative is at most six to the square of the radius. */
+const bump =
+  ([x, y, z]: Float64Array, radius: number, far: readonly number[]) =>
+  (p: Float64Array): void => {
+    for (let o = 0; o < p.length; o += 3) {
+      const share = ((p[o] - x) ** 2 + (p[o + 1] - y) ** 2 + (p[o + 2] - z) ** 2) / radius ** 2
+      if (share < 1) for (let k = 0; k < 3; k++) p[o + k] += far[k] * (1 - share) ** 3
+    }
+  }
+
+describe('what margins tell of a deformed solid', () => {
+  const came = { proven: 0, sound: 0, crossing: 0 }
+  /** What is said to stay apart is sound by the check, which knows nothing of margins. */
+  function tried(solid: Solid, map: (p: Float64Array) => void, bend: number, patience?: number): void {
+    const margins = marginsOf(solid)
+    if (!margins) return
+    const there = moved(solid, map, bend)
+    const report = checkMesh({ positions: there.positions, indices: solid.indices })
+    if (staysApart(margins, there, patience)) {
+      came.proven++
+      expect(report.findings).toEqual([])
+    }
+    if (report.sound) came.sound++
+    else came.crossing++
+  }
+  beforeEach(() => void Object.assign(came, { proven: 0, sound: 0, crossing: 0 }))
+  const shape = fc.oneof(fc.tuple(even(0.02, 1), even(4, 9)), even(0, 5))
+  const made = (of: number | [number, number]) => (typeof of === 'number' ? ballBody(7, 6, bumps(of)) : nearEachOther(...of))
+
+  it('is true, and is told of nearly all that is sound', () => {
+    fc.assert(
+      fc.property(shape, fc.array(fc.tuple(deformation, fc.oneof(fc.constant(1), share)), { minLength: 1, maxLength: 3 }), (of, list) => {
+        const solid = made(of)
+        const stages = list.map(([by, strength]): Stage => ({ by: [by], strength }))
+        const bounds = boundsOfAll(stages, solidBounds(solid.positions))
+        const map = new Composed(stages)
+        if (bounds) tried(solid, (p) => map.vertices(p), bounds.bend)
+      }),
+      { numRuns: 150 },
+    )
+    expect(came.sound).toBeGreaterThan(60)
+    expect(came.proven).toBeGreaterThan(0.6 * came.sound)
+  })
+
+  it('is true where space about a place is moved further than it bears', () => {
+    fc.assert(
+      fc.property(shape, even(0, 1), even(0.3, 6), even(-2.5, 1), fc.tuple(number(-1, 1), number(-1, 1), number(-1, 1)), (of, at, size, much, way) => {
+        const solid = made(of)
+        const v = 3 * Math.floor(at * 0.999 * vertexCount(solid))
+        const [radius, far] = [4 * size, way.map((one) => (one / (Math.hypot(...way) || 1)) * 4 * size * 2 ** much)]
+        tried(solid, bump(solid.positions.slice(v, v + 3), radius, far), (6 * Math.hypot(...far)) / radius ** 2, 1000)
+      }),
+      { numRuns: 80 },
+    )
+    expect(came.proven).toBeGreaterThan(50)
+    expect(came.crossing).toBeGreaterThan(8)
+  })
+
+  it('is true where a corner is moved, within those about it, to where they cannot all be seen from', () => {
+    // the ends of a prism with four points, each about its middle
+    const ring = Array.from({ length: 8 }, (_, i) =>
+      [0, 4].map((z) => [Math.cos((i * Math.PI) / 4) * (i % 2 ? 4 : 10), Math.sin((i * Math.PI) / 4) * (i % 2 ? 4 : 10), z]),
+    )
+    const indices = ring.flatMap((_, i) => {
+      const [a, b, c, d] = [2 * i, 2 * ((i + 1) % 8), 2 * ((i + 1) % 8) + 1, 2 * i + 1]
+      return [a, b, c, a, c, d, 17, d, c, 16, b, a]
+    })
+    const prism = plainSolid(
+      [...ring.flat(2), 0, 0, 0, 0, 0, 4].map((at) => Math.round(at / L) * L),
+      indices,
+    )
+    expect(checkMesh(prism).sound).toBe(true)
+    const ball = ballBody(20, 8)
+    // with something else whose stars have margins, as most of a piece must
+    const both = joinSolids([prism, { ...ball, positions: ball.positions.map((at) => at + 60) }])
+    for (let far = 0.5; far < 9; far += 0.5) tried(both, bump(Float64Array.of(0, 0, 4), 3.5, [far, 0, 0]), (6 * far) / 3.5 ** 2, 1000)
+    expect(came.proven).toBe(came.sound)
+    expect(came.sound).toBeGreaterThan(4)
+    expect(came.crossing).toBeGreaterThan(4)
+  })
+
+  it('is not told of a bar that is bent into itself, nor of walls whose chords cross', () => {
+    const bentBy = (solid: Solid, [from, to]: readonly number[], neutral: number, curvature: number) => {
+      const stages: Stage[] = [{ by: [{ kind: 'bend', along: 0, towards: 1, extent: { from, to }, middle: 0, neutral, curvature }], strength: 1 }]
+      const map = new Composed(stages)
+      tried(solid, (p) => map.vertices(p), boundsOfAll(stages, solidBounds(solid.positions))?.bend ?? 0, 1000)
+    }
+    const bar = squaredBox([-50, 0, 0], [50, 4, 4], 2)
+    for (let turns = 1; turns < 1.7; turns += 0.04) bentBy(bar, [-50, 50], 2, (2 * Math.PI * turns) / 100)
+    expect(came.crossing).toBe(18)
+    const walls = nearEachOther(0.05, 7)
+    for (let curvature = 0.0005; curvature < 0.03; curvature += 0.0005) bentBy(walls, [-40, 60], 0, curvature)
+    expect(came.crossing).toBeGreaterThan(30)
+    // of all of a piece stars hold, though not what else there is
+    const blocks = joinSolids([squaredBox([-4, -4, 0], [4, 0, 8], 8), squaredBox([-4, 0.0005, 0], [4, 4, 8], 4)])
+    const before = came.crossing
+    for (const curvature of [-5e-4, -4e-4, 4e-4, 5e-4]) bentBy(blocks, [-4, 4], 0, curvature)
+    expect(came.crossing).toBe(before + 2)
+    expect(came.proven).toBe(came.sound)
+  })
+
+  it('is asked from the second time on, and changes nothing of what comes out', async () => {
+    const solid = nearEachOther(0.5, 1)
+    const memo = new Memo()
+    const bent = (curvature: number): Deformation => ({ kind: 'bend', along: 0, towards: 1, extent: { from: -40, to: 61 }, middle: 0, neutral: 0, curvature })
+    for (const curvature of [0.004, 0.01, 0.018]) {
+      const stages: Stage[] = [
+        { by: [bent(curvature)], strength: 1 },
+        { by: [{ kind: 'wave', along: 0, moved: 2, centre: [0, 0], start: 0, height: 2, length: 60, phase: 0 }], strength: 0.5 },
+      ]
+      const [known, anew] = [await deformSolid(solid, stages, { tolerance: 0.05, memo }), await deformSolid(solid, stages, { tolerance: 0.05 })]
+      expect(known).toEqual(anew)
+      expect(known.ok).toBe(true)
+    }
+    expect((await deformSolid(solid, [{ by: [bent(0.075)], strength: 1 }], { tolerance: 0.05, memo })).ok).toBe(false)
+  })
+})

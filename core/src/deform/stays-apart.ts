@@ -1,0 +1,200 @@
+import { trianglesCross } from '../check/triangles'
+import { boxGap, haveVertex, type Margins } from './margins'
+
+/** A solid's surface, and where a map takes it. */
+export interface Moved {
+  /** three vertices a triangle */
+  readonly indices: Uint32Array
+  /** where they are at rest, where the map takes them, and where that is on the lattice, mm */
+  readonly rest: Float64Array
+  readonly ends: Float64Array
+  readonly positions: Float64Array
+  /** how far the last two are apart at most */
+  readonly rounding: number
+  /** the map's derivatives there, nine a vertex by rows, and how far they may be off along a line */
+  readonly jacobian: Float64Array
+  readonly unsure: number
+  /** the most that the map's second derivative along a line comes to within the box of the piece, 1/mm */
+  readonly bend: number
+}
+
+/** More pairs of triangles or of nodes than this share of all triangles are left to the check itself: it takes several times as long as this many of both. */
+const MOST_LOOKED_AT = 0.02
+const MOST_PAIRS = 0.3
+
+/**
+ * Whether a map keeps a closed solid from crossing itself, as far as margins at rest and its bounds tell; no means that it is not known. Within ρ of a place c the map
+ * takes two points that are d apart to points at least (σ − bρ)d apart: σ is the least that its derivative at c leaves of a length, b bounds the second. Triangles with sides up to l
+ * stay within b l²/6 of the curved surface, and rounding adds its own. So what keeps a distance at rest is proven apart a node of the tree at a time as long as ρ is small, stars of vertices by
+ * their margins (corners r away stray by b r²/2 from what the derivative makes of them), and nodes further off by where their boxes can come to lie. What neither proves is looked at, exactly;
+ * `patience` is how many times as much of that as is worth it beside a check.
+ */
+export function staysApart(margins: Margins, moved: Moved, patience = 1): boolean {
+  return new Proof(margins, moved, patience).holds()
+}
+
+/** Whether triangles with sides up to one and the other length, that far apart, stay so where no length becomes less than the share `least` of itself. */
+export const distanceHolds = (least: number, distance: number, one: number, other: number, { bend, rounding }: Pick<Moved, 'bend' | 'rounding'>): boolean =>
+  least * distance > (bend * (one * one + other * other)) / 6 + 2 * rounding
+
+/** The same of a star of that margin, with sides up to `reach`. */
+export const starHolds = (least: number, margin: number, reach: number, { bend, rounding }: Pick<Moved, 'bend' | 'rounding'>): boolean =>
+  least * margin > bend * reach * reach + 4 * rounding
+
+class Proof {
+  private left: number
+  private readonly boxes = [new Float64Array(6), new Float64Array(6)] as const
+  /** stars that are known to hold */
+  private readonly hold: Uint8Array
+
+  constructor(
+    private readonly margins: Margins,
+    private readonly moved: Moved,
+    private readonly patience: number,
+  ) {
+    this.hold = new Uint8Array(moved.ends.length / 3)
+    this.left = Math.ceil(patience * MOST_LOOKED_AT * margins.tree.order.length)
+  }
+
+  holds(): boolean {
+    const { count, right, order } = this.margins.tree
+    const stack = [0, 0]
+    const most = this.patience * MOST_PAIRS * order.length
+    for (let pairs = 0; stack.length > 0; pairs++) {
+      if (pairs > most) return false
+      const b = stack.pop() as number
+      const a = stack.pop() as number
+      if (a === b) {
+        if (this.nodeHolds(a)) continue
+        if (count[a] === 0) stack.push(a + 1, a + 1, right[a], right[a], a + 1, right[a])
+        else if (!this.starsHold(a) || !this.pairsHold(a, a)) return false
+        continue
+      }
+      if (this.keepDistance(a, b) || this.endApart(a, b)) continue
+      if (count[a] > 0 && count[b] > 0) {
+        if (!this.pairsHold(a, b)) return false
+      } else if (count[a] > 0 || (count[b] === 0 && this.size(b) > this.size(a))) stack.push(a, b + 1, a, right[b])
+      else stack.push(a + 1, b, right[a], b)
+    }
+    return true
+  }
+
+  private size(node: number): number {
+    const { boxes } = this.margins.tree
+    const o = 6 * node
+    return Math.max(boxes[o + 3] - boxes[o], boxes[o + 4] - boxes[o + 1], boxes[o + 5] - boxes[o + 2])
+  }
+
+  /** What the derivative at a vertex leaves of a length at least: three singular values have the determinant as their product, and two of them no more than half the sum of all squares. */
+  private least(v: number): number {
+    const { jacobian: j, unsure } = this.moved
+    const o = 9 * v
+    const det =
+      j[o] * (j[o + 4] * j[o + 8] - j[o + 5] * j[o + 7]) -
+      j[o + 1] * (j[o + 3] * j[o + 8] - j[o + 5] * j[o + 6]) +
+      j[o + 2] * (j[o + 3] * j[o + 7] - j[o + 4] * j[o + 6])
+    let sum = 0
+    for (let k = 0; k < 9; k++) sum += j[o + k] * j[o + k]
+    return (2 * det) / sum - unsure
+  }
+
+  /** How far the furthest corner of a node's box is from a vertex, at rest. */
+  private furthest(v: number, node: number): number {
+    const { boxes } = this.margins.tree
+    const { rest } = this.moved
+    let sum = 0
+    for (let k = 0; k < 3; k++) sum += Math.max(rest[3 * v + k] - boxes[6 * node + k], boxes[6 * node + 3 + k] - rest[3 * v + k]) ** 2
+    return Math.sqrt(sum)
+  }
+
+  /** Whether nothing within a node crosses. */
+  private nodeHolds(node: number): boolean {
+    const { vertex, star, reach } = this.margins
+    const { bend } = this.moved
+    const v = vertex[node]
+    return this.keepDistance(node, node) && starHolds(this.least(v) - bend * this.furthest(v, node), star[node], reach[node], this.moved)
+  }
+
+  /** Whether triangles of two nodes that have no vertex in common keep apart, by how near the map is to its derivative. */
+  private keepDistance(a: number, b: number): boolean {
+    const { tree, apart, vertex, long } = this.margins
+    const v = vertex[a]
+    const least = this.least(v) - this.moved.bend * Math.max(this.furthest(v, a), this.furthest(v, b))
+    if (!(least > 0)) return false
+    const distance = Math.max(apart[a], apart[b], a === b ? 0 : boxGap(tree.boxes, 6 * a, tree.boxes, 6 * b))
+    return distanceHolds(least, distance, long[a], long[b], this.moved)
+  }
+
+  /** Whether the boxes of two nodes cannot come to meet. */
+  private endApart(a: number, b: number): boolean {
+    const [one, two] = this.boxes
+    this.endBox(a, one)
+    this.endBox(b, two)
+    return boxGap(one, 0, two, 0) > 0
+  }
+
+  /** Where what a node has can come to lie: by the derivative at one of its vertices, and the bound of the second. */
+  private endBox(node: number, out: Float64Array): void {
+    const { tree, vertex } = this.margins
+    const { rest, ends, jacobian, unsure, bend, rounding } = this.moved
+    const v = vertex[node]
+    const far = this.furthest(v, node)
+    const off = (bend * far * far) / 2 + unsure * far + rounding
+    for (let k = 0; k < 3; k++) {
+      let [low, high] = [ends[3 * v + k] - off, ends[3 * v + k] + off]
+      for (let m = 0; m < 3; m++) {
+        const slope = jacobian[9 * v + 3 * k + m]
+        const one = slope * (tree.boxes[6 * node + m] - rest[3 * v + m])
+        const two = slope * (tree.boxes[6 * node + 3 + m] - rest[3 * v + m])
+        low += Math.min(one, two)
+        high += Math.max(one, two)
+      }
+      out[k] = low
+      out[3 + k] = high
+    }
+  }
+
+  /** Whether the stars of all vertices of a leaf hold: by their own margins, or looked at. */
+  private starsHold(leaf: number): boolean {
+    const { tree, starAt, reachAt, first, corners } = this.margins
+    const { indices } = this.moved
+    for (let i = tree.first[leaf]; i < tree.first[leaf] + tree.count[leaf]; i++)
+      for (let h = 3 * tree.order[i], k = 0; k < 3; k++) {
+        const v = indices[h + k]
+        if (this.hold[v]) continue
+        this.hold[v] = 1
+        if (starHolds(this.least(v), starAt[v], reachAt[v], this.moved)) continue
+        for (let c = first[v]; c < first[v + 1]; c++)
+          for (let d = c + 1; d < first[v + 1]; d++) if (!this.looksApart((corners[c] / 3) | 0, (corners[d] / 3) | 0)) return false
+      }
+    return true
+  }
+
+  /** Whether the triangles of two leaves that have no vertex in common are apart. */
+  private pairsHold(a: number, b: number): boolean {
+    const { first, count, order } = this.margins.tree
+    const { indices } = this.moved
+    for (let i = first[a]; i < first[a] + count[a]; i++)
+      for (let j = a === b ? i + 1 : first[b]; j < first[b] + count[b]; j++)
+        if (!haveVertex(indices, order[i], order[j]) && !this.looksApart(order[i], order[j])) return false
+    return true
+  }
+
+  /** Whether two triangles neither cross nor have vertices that have come to one place; not known once too many were looked at. */
+  private looksApart(s: number, t: number): boolean {
+    const { indices, positions: p } = this.moved
+    for (let k = 0; k < 3; k++) {
+      let [a, b, c] = [p[3 * indices[3 * s] + k], p[3 * indices[3 * s + 1] + k], p[3 * indices[3 * s + 2] + k]]
+      const [low, high] = [Math.min(a, b, c), Math.max(a, b, c)]
+      ;[a, b, c] = [p[3 * indices[3 * t] + k], p[3 * indices[3 * t + 1] + k], p[3 * indices[3 * t + 2] + k]]
+      if (Math.min(a, b, c) > high || Math.max(a, b, c) < low) return true
+    }
+    if (this.left-- === 0) return false
+    for (let i = 3 * s; i < 3 * s + 3; i++)
+      for (let j = 3 * t; j < 3 * t + 3; j++) {
+        const [a, b] = [indices[i], indices[j]]
+        if (a !== b && p[3 * a] === p[3 * b] && p[3 * a + 1] === p[3 * b + 1] && p[3 * a + 2] === p[3 * b + 2]) return false
+      }
+    return !trianglesCross(p, indices, s, t)
+  }
+}
