@@ -1111,9 +1111,9 @@ function manyThings(): ProjectDocument {
         id: 'popping',
         name: 'Word that pops out',
         hidden: true,
-        place: { position: [0, 10.5, -2.5], turn: [0, 0, 0], size: 1 },
+        place: { position: [0, 11.5, -2.5], turn: [0, 0, 0], size: 1 },
         route: [
-          words('QUAY', 'archivo-bold', 13, { tracking: 60 }),
+          words('QUAY', 'archivo-bold', 11, { tracking: 60 }),
           step('extrude', { depth: 10.5, front: { profile: 'chamfer', inset: 0.35, height: 0.35 } }),
         ],
       },
@@ -1121,9 +1121,9 @@ function manyThings(): ProjectDocument {
         id: 'cut-out',
         name: 'Its cut-out',
         hidden: true,
-        place: { position: [0, 10.5, -2], turn: [0, 0, 0], size: 1 },
+        place: { position: [0, 11.5, -2], turn: [0, 0, 0], size: 1 },
         route: [
-          words('QUAY', 'archivo-bold', 13, { tracking: 60 }),
+          words('QUAY', 'archivo-bold', 11, { tracking: 60 }),
           step('offset', { distance: 0.7 }),
           step('extrude', { depth: 20, front: square, back: square }),
         ],
