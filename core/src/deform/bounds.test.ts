@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { BOX, deformation, number, place, share } from '../../test/deformations'
-import { boundsOf, boundsOfAll, straightBelow } from './bounds'
+import { boundsOf, boundsOfAll, cellsOf, straightBelow } from './bounds'
 import { Composed, type Stage } from './composed'
 import { type Deformation, mapOf } from './deformation'
 
@@ -59,7 +59,7 @@ describe('bounds of deformations', () => {
         number(0.005, 0.2),
         (list, a, way, tolerance) => {
           const stages = list.map(([by, of]): Stage => ({ by: [by], strength: of }))
-          const longest = straightBelow(boundsOfAll(stages, BOX), tolerance)
+          const longest = straightBelow(boundsOfAll(stages, Float64Array.from(BOX)), tolerance)
           expect(longest).toBeGreaterThanOrEqual(0)
           const size = Math.hypot(...way)
           if (longest === 0 || size === 0) return
@@ -80,18 +80,49 @@ describe('bounds of deformations', () => {
   it('are not so cautious that they are of no use: along a bend sides of that length come to a third of the tolerance', () => {
     const bend: Deformation = { kind: 'bend', along: 0, towards: 1, extent: { from: -60, to: 70 }, middle: 0, neutral: 0, curvature: 0.01 }
     const stages: Stage[] = [{ by: [bend], strength: 1 }]
-    const longest = straightBelow(boundsOfAll(stages, BOX), 0.05)
+    const longest = straightBelow(boundsOfAll(stages, Float64Array.from(BOX)), 0.05)
     const map = new Composed(stages)
     const off = offChord((p) => map.between(p, 0, 0, 0, 0), [0, 0, 0], [longest, 0, 0])
     expect(off).toBeGreaterThan(0.05 / 3)
     expect(off).toBeLessThanOrEqual(0.05)
   })
 
+  it('of units go by the boxes of each: an extent that ends with a letter does not end within it', () => {
+    const over = (from: number, to: number): Deformation => ({ kind: 'twist', about: 0, extent: { from, to }, centre: [0, 0], start: 0, end: 40 })
+    // two letters of four corners each, as words and letters have them at two stages
+    const positions = Float64Array.of(0, 0, 0, 10, 1, 0, 10, 0, 2, 0, 1, 2, 12, 0, 0, 20, 1, 0, 20, 0, 2, 12, 1, 2)
+    const units = Int32Array.of(0, 0, 0, 0, 1, 1, 1, 1)
+    const stages: Stage[] = [
+      { by: [over(0, 20)], strength: 1 },
+      { by: [over(0, 10), over(12, 20)], units, strength: 1 },
+      { by: [over(12, 20), over(0, 10)], units: units.map((unit) => 1 - unit), strength: 1 },
+    ]
+    expect(cellsOf(stages, 8)).toEqual({
+      of: units,
+      maps: [
+        [0, 0, 1],
+        [0, 1, 0],
+      ],
+    })
+    const bounds = boundsOfAll(stages, positions)
+    const [one, other] = [0, 1].map((cell) =>
+      boundsOfAll(
+        stages.map(({ by }, i) => ({ by: [i === 2 ? by[1 - cell] : by[by.length === 1 ? 0 : cell]], strength: 1 })),
+        positions.slice(12 * cell, 12 * cell + 12),
+      ),
+    )
+    expect(bounds?.bend).toBe(Math.max(one?.bend ?? 0, other?.bend ?? 0))
+    expect(bounds?.slope).toBeGreaterThan(1)
+    expect(boundsOfAll([{ by: [over(0, 10), over(12, 20)], units: units.map((unit) => 1 - unit), strength: 1 }], positions)).toBeUndefined()
+  })
+
   it('are not there with weights, nor for what is not known', () => {
     const bend: Deformation = { kind: 'bend', along: 0, towards: 1, extent: { from: -60, to: 70 }, middle: 0, neutral: 0, curvature: 0.01 }
-    expect(straightBelow(boundsOfAll([{ by: [bend], strength: 1 }], BOX), 0.01)).toBeGreaterThan(1)
-    expect(straightBelow(boundsOfAll([{ by: [bend], strength: 1, weights: new Float32Array(3) }], BOX), 0.01)).toBe(0)
+    expect(straightBelow(boundsOfAll([{ by: [bend], strength: 1 }], Float64Array.from(BOX)), 0.01)).toBeGreaterThan(1)
+    expect(straightBelow(boundsOfAll([{ by: [bend], strength: 1, weights: new Float32Array(3) }], Float64Array.from(BOX)), 0.01)).toBe(0)
     expect(boundsOf({ ...bend, extent: { from: -10, to: 10 } }, BOX)).toBeUndefined()
-    expect(straightBelow(boundsOfAll([{ by: [{ kind: 'shear', moved: 0, by: 1, level: 0, slope: 1 }], strength: 1 }], BOX), 0.01)).toBe(Infinity)
+    expect(straightBelow(boundsOfAll([{ by: [{ kind: 'shear', moved: 0, by: 1, level: 0, slope: 1 }], strength: 1 }], Float64Array.from(BOX)), 0.01)).toBe(
+      Infinity,
+    )
   })
 })

@@ -6,7 +6,7 @@ import type { Deformation } from './deformation'
 import type { Extent } from './space-map'
 import type { Taper } from './taper'
 import type { Twist } from './twist'
-import type { Box } from './units'
+import { type Box, unitBoxes } from './units'
 import type { Wave } from './wave'
 
 /** What a map can do to what lies in a box. */
@@ -132,24 +132,65 @@ function sizedAlong(box: Box, axis: number, about: number, least: number, most: 
   return to
 }
 
-/**
- * Bounds of deformations one after another over a box: slopes multiply; what a map bends grows by the square of what those before it stretch, and with what those after it do.
- * Undefined where nothing is known, as with weights.
- */
-export function boundsOfAll(stages: readonly Stage[], box: Box): MapBounds | undefined {
-  let [slope, bend, at] = [1, 0, box]
-  for (const { by, strength, weights } of stages) {
-    if (weights || !(strength >= 0 && strength <= 1)) return undefined
-    const all = by.map((one) => boundsOf(one, at))
-    let own: MapBounds = { slope: 0, bend: 0, box: at }
-    for (const one of all) {
-      if (!one) return undefined
-      own = { slope: Math.max(own.slope, one.slope), bend: Math.max(own.bend, one.bend), box: around(own.box, one.box) }
+/** What of a piece goes by the same maps in all stages. */
+export interface Cells {
+  /** of each vertex its cell; all are of one when left out */
+  readonly of?: Int32Array
+  /** of each cell the map it goes by at each stage, an index into `by` */
+  readonly maps: readonly (readonly number[])[]
+}
+
+/** The cells of so many vertices: with letters that each go by a map of their own, as many as there are letters. */
+export function cellsOf(stages: readonly Stage[], vertices: number): Cells {
+  let of: Int32Array | undefined
+  let maps: number[][] = [[]]
+  for (const { by, units } of stages) {
+    if (!units || by.length === 1) {
+      for (const map of maps) map.push(0)
+      continue
     }
+    of ??= new Int32Array(vertices)
+    const numbers = new Map<number, number>()
+    const next: number[][] = []
+    for (let v = 0; v < vertices; v++) {
+      const key = of[v] * by.length + units[v]
+      let number = numbers.get(key)
+      if (number === undefined) {
+        numbers.set(key, (number = next.length))
+        next.push([...maps[of[v]], units[v]])
+      }
+      of[v] = number
+    }
+    maps = next
+  }
+  return { ...(of ? { of } : {}), maps }
+}
+
+/**
+ * Bounds of deformations one after another over the boxes of what lies at `positions` (mm): slopes multiply; what a map bends grows by the square of what those before it
+ * stretch, and with what those after it do. Undefined where nothing is known, as with weights.
+ */
+export function boundsOfAll(stages: readonly Stage[], positions: Float64Array, { of, maps } = cellsOf(stages, positions.length / 3)): MapBounds | undefined {
+  if (stages.some(({ weights, strength }) => weights || !(strength >= 0 && strength <= 1))) return undefined
+  const boxes = unitBoxes(positions, of ?? new Int32Array(positions.length / 3), maps.length)
+  let all: MapBounds | undefined
+  for (const [cell, box] of boxes.entries()) {
+    const one = boundsOfOne(stages, maps[cell], box)
+    if (!one) return undefined
+    all = all ? { slope: Math.max(all.slope, one.slope), bend: Math.max(all.bend, one.bend), box: around(all.box, one.box) } : one
+  }
+  return all
+}
+
+function boundsOfOne(stages: readonly Stage[], maps: readonly number[], box: Box): MapBounds | undefined {
+  let [slope, bend, at] = [1, 0, box]
+  for (const [i, { by, strength }] of stages.entries()) {
+    const own = boundsOf(by[maps[i]], at)
+    if (!own) return undefined
     const steep = 1 - strength + strength * own.slope
     bend = strength * own.bend * slope * slope + steep * bend
     slope *= steep
-    at = own.box
+    at = around(at, own.box)
   }
   return { slope, bend, box: at }
 }

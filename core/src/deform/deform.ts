@@ -10,7 +10,7 @@ import { LABELS } from '../solid/labels'
 import { refineSolid, type TooLong } from '../solid/refine'
 import { type Solid, solidBounds, vertexCount } from '../solid/solid'
 import { longer } from '../solid/vertex-table'
-import { boundsOfAll, type MapBounds, straightBelow } from './bounds'
+import { boundsOfAll, type Cells, cellsOf, type MapBounds, straightBelow } from './bounds'
 import { Composed, type Stage } from './composed'
 import { comesRound } from './deformation'
 import { Flats, flatsAnew, sideKey } from './flats-anew'
@@ -103,7 +103,8 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
   const { edges } = known
   const stout = stoutOf(base, known.flips, memo)
   const rest = atVertices(stout, stages)
-  const bounds = boundsOfAll(stages, solidBounds(stout.positions))
+  const cells = cellsOf(stages, vertexCount(stout))
+  const bounds = boundsOfAll(stages, stout.positions, cells)
   const folds = foldsAt(rest)
   if (folds.length > 0) return { ok: false, why: 'folds', places: folds }
   const round = stages.some(({ by }) => by.some(comesRound))
@@ -122,8 +123,8 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
       if (!('kind' in mapped)) return { ok: false, why: 'crosses', places: mapped.slice(0, MOST_PLACES) }
       // triangle by triangle as it is at rest: how far they keep from each other there may tell
       const key = memo && mapped.indices === stout.indices ? `margins:${restKey(base)}` : undefined
-      const margins = memo && key && bounds && isOne(stages) && marginsAtRest(stout, key, memo)
-      if (margins && staysApart(margins, movedFrom(stout, mapped, rest, bounds))) return { ok: true, solid: mapped, finer }
+      const margins = memo && key && bounds && marginsAtRest(stout, key, memo)
+      if (margins && staysApart(margins, movedFrom(stout, mapped, rest, bounds, cells))) return { ok: true, solid: mapped, finer }
       const check = checkMesh(mapped, mapped.indices === stout.indices ? { opposite: oppositesOf(stout.indices, edges) } : {})
       if (check.sound) {
         if (memo && key && !memo.peek(key) && check.vertices === vertexCount(stout)) memo.put(key, {} satisfies Kept)
@@ -169,9 +170,6 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
   return { ok: false, why: 'crosses', places }
 }
 
-/** Whether all of a piece goes by one map. */
-const isOne = (stages: readonly Stage[]): boolean => stages.every(({ by }) => by.length === 1)
-
 /** What a memo has of how far a piece keeps from itself at rest: nothing until it was asked for once more, for one deformation it is not worth it; null where it tells nothing. */
 interface Kept {
   readonly margins?: Margins | null
@@ -186,9 +184,9 @@ function marginsAtRest(stout: Solid, key: string, memo: Memo): Margins | null | 
   return margins
 }
 
-function movedFrom(stout: Solid, { positions, lattice }: Solid, { ends, jacobian }: AtVertices, { bend }: MapBounds): Moved {
+function movedFrom(stout: Solid, { positions, lattice }: Solid, { ends, jacobian }: AtVertices, { bend }: MapBounds, { of }: Cells): Moved {
   // differences over a step are off by half of what it bends there, along each axis, and by rounding
-  return { indices: stout.indices, rest: stout.positions, ends, positions, rounding: lattice, jacobian, unsure: bend * STEP + 1e-6, bend }
+  return { indices: stout.indices, rest: stout.positions, ends, positions, rounding: lattice, jacobian, unsure: bend * STEP + 1e-6, bend, cells: of }
 }
 
 /** So many of what has crossed least are kept, to be tried to be mended in the end. */

@@ -16,6 +16,8 @@ export interface Moved {
   readonly unsure: number
   /** the most that the map's second derivative along a line comes to within the box of the piece, 1/mm */
   readonly bend: number
+  /** of each vertex what it goes by: each cell has a map of its own; left out where there is one */
+  readonly cells?: Int32Array
 }
 
 /** More pairs of triangles or of nodes than this share of all triangles are left to the check itself: it takes several times as long as this many of both. */
@@ -41,11 +43,30 @@ export const distanceHolds = (least: number, distance: number, one: number, othe
 export const starHolds = (least: number, margin: number, reach: number, { bend, rounding }: Pick<Moved, 'bend' | 'rounding'>): boolean =>
   least * margin > bend * reach * reach + 4 * rounding
 
+const SEVERAL = -1
+
+function cellsOfNodes({ tree: { first, count, right, order } }: Margins, indices: Uint32Array, cells: Int32Array): Int32Array {
+  const cell = new Int32Array(count.length)
+  // children come after their node
+  for (let node = count.length - 1; node >= 0; node--) {
+    if (count[node] === 0) {
+      cell[node] = cell[node + 1] === cell[right[node]] ? cell[node + 1] : SEVERAL
+      continue
+    }
+    // what hangs together is of one
+    cell[node] = cells[indices[3 * order[first[node]]]]
+    for (let i = first[node] + 1; i < first[node] + count[node]; i++) if (cells[indices[3 * order[i]]] !== cell[node]) cell[node] = SEVERAL
+  }
+  return cell
+}
+
 class Proof {
   private left: number
   private readonly boxes = [new Float64Array(6), new Float64Array(6)] as const
   /** stars that are known to hold */
   private readonly hold: Uint8Array
+  /** of each node the cell of all it has, SEVERAL where there is more than one; undefined where all is of one */
+  private readonly cell?: Int32Array
 
   constructor(
     private readonly margins: Margins,
@@ -53,6 +74,7 @@ class Proof {
     private readonly patience: number,
   ) {
     this.hold = new Uint8Array(moved.ends.length / 3)
+    if (moved.cells) this.cell = cellsOfNodes(margins, moved.indices, moved.cells)
     this.left = Math.ceil(patience * MOST_LOOKED_AT * margins.tree.order.length)
   }
 
@@ -107,6 +129,11 @@ class Proof {
     return Math.sqrt(sum)
   }
 
+  /** Whether what two nodes have goes by one map, so that bounds say anything of it. */
+  private ofOneMap(a: number, b: number): boolean {
+    return !this.cell || (this.cell[a] === this.cell[b] && this.cell[a] !== SEVERAL)
+  }
+
   /** Whether nothing within a node crosses. */
   private nodeHolds(node: number): boolean {
     const { vertex, star, reach } = this.margins
@@ -118,6 +145,7 @@ class Proof {
   /** Whether triangles of two nodes that have no vertex in common keep apart, by how near the map is to its derivative. */
   private keepDistance(a: number, b: number): boolean {
     const { tree, apart, vertex, long } = this.margins
+    if (!this.ofOneMap(a, b)) return false
     const v = vertex[a]
     const least = this.least(v) - this.moved.bend * Math.max(this.furthest(v, a), this.furthest(v, b))
     if (!(least > 0)) return false
@@ -127,6 +155,7 @@ class Proof {
 
   /** Whether the boxes of two nodes cannot come to meet. */
   private endApart(a: number, b: number): boolean {
+    if (!this.ofOneMap(a, a) || !this.ofOneMap(b, b)) return false
     const [one, two] = this.boxes
     this.endBox(a, one)
     this.endBox(b, two)
