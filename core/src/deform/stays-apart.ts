@@ -20,9 +20,9 @@ export interface Moved {
   readonly cells?: Int32Array
 }
 
-/** More pairs of triangles or of nodes than this share of all triangles are left to the check itself: it takes several times as long as this many of both. */
-const MOST_LOOKED_AT = 0.02
-const MOST_PAIRS = 0.3
+/** More pairs of triangles or of nodes than this many times as many as there are triangles are left to the check itself: it takes several times as long as this many of both. */
+const MOST_LOOKED_AT = 0.06
+const MOST_PAIRS = 3
 
 /**
  * Whether a map keeps a closed solid from crossing itself, as far as margins at rest and its bounds tell; no means that it is not known. Within ρ of a place c the map
@@ -62,7 +62,10 @@ function cellsOfNodes({ tree: { first, count, right, order } }: Margins, indices
 
 class Proof {
   private left: number
-  private readonly boxes = [new Float64Array(6), new Float64Array(6)] as const
+  /** of nodes that were asked about: what is left of a length at their vertex, where what they have can come to lie */
+  private readonly asked: Uint8Array
+  private readonly leastOf: Float64Array
+  private readonly endBoxes: Float64Array
   /** stars that are known to hold */
   private readonly hold: Uint8Array
   /** of each node the cell of all it has, SEVERAL where there is more than one; undefined where all is of one */
@@ -74,6 +77,10 @@ class Proof {
     private readonly patience: number,
   ) {
     this.hold = new Uint8Array(moved.ends.length / 3)
+    const nodes = margins.vertex.length
+    this.asked = new Uint8Array(nodes)
+    this.leastOf = new Float64Array(nodes)
+    this.endBoxes = new Float64Array(6 * nodes)
     if (moved.cells) this.cell = cellsOfNodes(margins, moved.indices, moved.cells)
     this.left = Math.ceil(patience * MOST_LOOKED_AT * margins.tree.order.length)
   }
@@ -92,7 +99,7 @@ class Proof {
         else if (!this.starsHold(a) || !this.pairsHold(a, a)) return false
         continue
       }
-      if (this.keepDistance(a, b) || this.endApart(a, b)) continue
+      if (this.endApart(a, b) || this.keepDistance(a, b)) continue
       if (count[a] > 0 && count[b] > 0) {
         if (!this.pairsHold(a, b)) return false
       } else if (count[a] > 0 || (count[b] === 0 && this.size(b) > this.size(a))) stack.push(a, b + 1, a, right[b])
@@ -139,7 +146,7 @@ class Proof {
     const { vertex, star, reach } = this.margins
     const { bend } = this.moved
     const v = vertex[node]
-    return this.keepDistance(node, node) && starHolds(this.least(v) - bend * this.furthest(v, node), star[node], reach[node], this.moved)
+    return this.keepDistance(node, node) && starHolds(this.leastOf[node] - bend * this.furthest(v, node), star[node], reach[node], this.moved)
   }
 
   /** Whether triangles of two nodes that have no vertex in common keep apart, by how near the map is to its derivative. */
@@ -147,7 +154,8 @@ class Proof {
     const { tree, apart, vertex, long } = this.margins
     if (!this.ofOneMap(a, b)) return false
     const v = vertex[a]
-    const least = this.least(v) - this.moved.bend * Math.max(this.furthest(v, a), this.furthest(v, b))
+    this.ask(a)
+    const least = this.leastOf[a] - this.moved.bend * Math.max(this.furthest(v, a), this.furthest(v, b))
     if (!(least > 0)) return false
     const distance = Math.max(apart[a], apart[b], a === b ? 0 : boxGap(tree.boxes, 6 * a, tree.boxes, 6 * b))
     return distanceHolds(least, distance, long[a], long[b], this.moved)
@@ -156,17 +164,19 @@ class Proof {
   /** Whether the boxes of two nodes cannot come to meet. */
   private endApart(a: number, b: number): boolean {
     if (!this.ofOneMap(a, a) || !this.ofOneMap(b, b)) return false
-    const [one, two] = this.boxes
-    this.endBox(a, one)
-    this.endBox(b, two)
-    return boxGap(one, 0, two, 0) > 0
+    this.ask(a)
+    this.ask(b)
+    return boxGap(this.endBoxes, 6 * a, this.endBoxes, 6 * b) > 0
   }
 
-  /** Where what a node has can come to lie: by the derivative at one of its vertices, and the bound of the second. */
-  private endBox(node: number, out: Float64Array): void {
+  /** Works out where what a node has can come to lie: by the derivative at one of its vertices, and the bound of the second. */
+  private ask(node: number): void {
+    if (this.asked[node]) return
+    this.asked[node] = 1
     const { tree, vertex } = this.margins
     const { rest, ends, jacobian, unsure, bend, rounding } = this.moved
     const v = vertex[node]
+    this.leastOf[node] = this.least(v)
     const far = this.furthest(v, node)
     const off = (bend * far * far) / 2 + unsure * far + rounding
     for (let k = 0; k < 3; k++) {
@@ -178,8 +188,8 @@ class Proof {
         low += Math.min(one, two)
         high += Math.max(one, two)
       }
-      out[k] = low
-      out[3 + k] = high
+      this.endBoxes[6 * node + k] = low
+      this.endBoxes[6 * node + 3 + k] = high
     }
   }
 
