@@ -55,9 +55,9 @@ interface AtRest {
 }
 
 /** The same for whatever has that shape. */
-const restKey = ({ positions, indices, surface }: Solid): string => `at-rest:${[positions, indices, surface].map(hashBits).join('')}`
+const shapeKey = ({ positions, indices, surface }: Solid): string => [positions, indices, surface].map(hashBits).join('')
 
-function atRest(base: Solid, memo?: Memo): AtRest {
+function atRest(base: Solid, key: string, memo?: Memo): AtRest {
   const make = (): AtRest => {
     const flips = stoutFlips(base)
     const { indices } = flips
@@ -65,7 +65,7 @@ function atRest(base: Solid, memo?: Memo): AtRest {
     for (let i = 0; i < indices.length; i++) longest = Math.max(longest, apart(base.positions, 3 * indices[i], 3 * indices[i % 3 === 2 ? i - 2 : i + 1]))
     return { flips, edges: edgesOf(indices, vertexCount(base)), flats: new Flats({ ...base, indices }), longest }
   }
-  return memo ? memo.get(restKey(base), make) : make()
+  return memo ? memo.get(`at-rest:${key}`, make) : make()
 }
 
 const numbers = new WeakMap<Solid, number>()
@@ -99,7 +99,8 @@ const STEP = 1e-4
  */
 export async function deformSolid(base: Solid, stages: readonly Stage[], options: DeformOptions): Promise<DeformResult> {
   const { most = MOST_TRIANGLES, breathe = async () => {}, memo } = options
-  const known = atRest(base, memo)
+  const shape = memo ? shapeKey(base) : ''
+  const known = atRest(base, shape, memo)
   const { edges } = known
   const stout = stoutOf(base, known.flips, memo)
   const rest = atVertices(stout, stages)
@@ -122,7 +123,7 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
       const mapped = round ? joinedEnds(alone) : alone
       if (!('kind' in mapped)) return { ok: false, why: 'crosses', places: mapped.slice(0, MOST_PLACES) }
       // triangle by triangle as it is at rest: how far they keep from each other there may tell
-      const key = memo && mapped.indices === stout.indices ? `margins:${restKey(base)}` : undefined
+      const key = memo && mapped.indices === stout.indices ? `margins:${shape}` : undefined
       const margins = memo && key && bounds && marginsAtRest(stout, key, memo)
       if (margins && staysApart(margins, movedFrom(stout, mapped, rest, bounds, cells))) return { ok: true, solid: mapped, finer }
       const check = checkMesh(mapped, mapped.indices === stout.indices ? { opposite: oppositesOf(stout.indices, edges) } : {})
