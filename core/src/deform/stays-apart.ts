@@ -20,7 +20,7 @@ export interface Moved {
   readonly cells?: Int32Array
 }
 
-/** More pairs of triangles or of nodes than this many times as many as there are triangles are left to the check itself: it takes several times as long as this many of both. */
+/** So many pairs of triangles and of nodes, as many times as there are triangles, take a fraction of what the check takes; what needs more is left to that. */
 const MOST_LOOKED_AT = 0.06
 const MOST_PAIRS = 3
 
