@@ -1,3 +1,5 @@
+import { cornersAbout } from './corners'
+
 /** What an area in the plane must be at least, as a share of its sides' product, to be sure of its sign: rounding comes to less than a millionth of that. */
 const SURE = 1e-8
 /** A vertex with more triangles than this is not looked at: the work grows with their square. */
@@ -24,13 +26,9 @@ export class Stars {
     private readonly planes: Float64Array,
   ) {
     const vertices = p.length / 3
-    const first = new Uint32Array(vertices + 1)
-    for (let i = 0; i < ids.length; i++) first[ids[i] + 1]++
-    for (let v = 0; v < vertices; v++) first[v + 1] += first[v]
-    this.corners = new Uint32Array(ids.length)
-    const fill = first.slice(0, vertices)
-    for (let i = 0; i < ids.length; i++) this.corners[fill[ids[i]]++] = i
+    const { first, corners } = cornersAbout(ids, vertices)
     this.first = first
+    this.corners = corners
     this.known = new Uint8Array(vertices)
   }
 
@@ -39,6 +37,21 @@ export class Stars {
     if (known[v] === 0) known[v] = isSpread(p, ids, planes, corners, first[v], first[v + 1]) ? 1 : 2
     return known[v] === 1
   }
+}
+
+const across = new Float64Array(6)
+
+/** Puts two directions that are square to one of length one, and to each other, into `out` (Duff and others, "Building an orthonormal basis, revisited", 2017). */
+export function putAcross(x: number, y: number, z: number, out: Float64Array): void {
+  const sign = z >= 0 ? 1 : -1
+  const a = -1 / (sign + z)
+  const b = x * y * a
+  out[0] = 1 + sign * x * x * a
+  out[1] = sign * b
+  out[2] = -sign * x
+  out[3] = b
+  out[4] = sign + y * y * a
+  out[5] = -y
 }
 
 function isSpread(p: ArrayLike<number>, ids: ArrayLike<number>, planes: Float64Array, corners: Uint32Array, begin: number, end: number): boolean {
@@ -63,12 +76,9 @@ function isSpread(p: ArrayLike<number>, ids: ArrayLike<number>, planes: Float64A
   nx /= size
   ny /= size
   nz /= size
-  // two directions square to it (Duff and others, "Building an orthonormal basis, revisited", 2017)
-  const sign = nz >= 0 ? 1 : -1
-  const a = -1 / (sign + nz)
-  const b = nx * ny * a
-  const [ux, uy, uz] = [1 + sign * nx * nx * a, sign * b, -sign * nx]
-  const [wx, wy, wz] = [b, sign + ny * ny * a, -ny]
+  putAcross(nx, ny, nz, across)
+  const [ux, uy, uz] = [across[0], across[1], across[2]]
+  const [wx, wy, wz] = [across[3], across[4], across[5]]
   let rounds = 0
   for (let k = 0; k < count; k++) {
     const c = corners[begin + k]

@@ -319,7 +319,8 @@ export function forEachMeetingPair(
   }
 }
 
-function boxSize(boxes: Float64Array, node: number): number {
+/** The longest side of a node's box. */
+export function boxSize(boxes: Float64Array, node: number): number {
   const o = 6 * node
   return Math.max(boxes[o + 3] - boxes[o], boxes[o + 4] - boxes[o + 1], boxes[o + 5] - boxes[o + 2])
 }

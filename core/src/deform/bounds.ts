@@ -1,4 +1,5 @@
 import { curveBounds } from '../outline/through-points'
+import { solidBounds } from '../solid/solid'
 import { type Bend, bendMap } from './bend'
 import type { Bulge } from './bulge'
 import type { Stage } from './composed'
@@ -172,7 +173,7 @@ export function cellsOf(stages: readonly Stage[], vertices: number): Cells {
  */
 export function boundsOfAll(stages: readonly Stage[], positions: Float64Array, { of, maps } = cellsOf(stages, positions.length / 3)): MapBounds | undefined {
   if (stages.some(({ weights, strength }) => weights || !(strength >= 0 && strength <= 1))) return undefined
-  const boxes = unitBoxes(positions, of ?? new Int32Array(positions.length / 3), maps.length)
+  const boxes = of ? unitBoxes(positions, of, maps.length) : [solidBounds(positions)]
   let all: MapBounds | undefined
   for (const [cell, box] of boxes.entries()) {
     const one = boundsOfOne(stages, maps[cell], box)

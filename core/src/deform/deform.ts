@@ -16,7 +16,7 @@ import { comesRound } from './deformation'
 import { Flats, flatsAnew, sideKey } from './flats-anew'
 import { joinedEnds } from './joined-ends'
 import { type Margins, marginsOf } from './margins'
-import { movedSurface } from './moved-surface'
+import { determinantAt, movedSurface } from './moved-surface'
 import { type Moved, staysApart } from './stays-apart'
 
 /** What a solid was before it was deformed, and by what: a further deformation begins there, so that all of them are one map. */
@@ -365,13 +365,8 @@ export const foldsOf = (solid: Solid, stages: readonly Stage[]): Point[] => fold
 
 function foldsAt({ ends, jacobian }: AtVertices): Point[] {
   const folds: Point[] = []
-  for (let v = 0; 3 * v < ends.length && folds.length < MOST_PLACES; v++) {
-    const o = 9 * v
-    const a = jacobian[o] * (jacobian[o + 4] * jacobian[o + 8] - jacobian[o + 5] * jacobian[o + 7])
-    const b = jacobian[o + 1] * (jacobian[o + 3] * jacobian[o + 8] - jacobian[o + 5] * jacobian[o + 6])
-    const c = jacobian[o + 2] * (jacobian[o + 3] * jacobian[o + 7] - jacobian[o + 4] * jacobian[o + 6])
-    if (!(a - b + c > LEAST_VOLUME)) folds.push([ends[3 * v], ends[3 * v + 1], ends[3 * v + 2]])
-  }
+  for (let v = 0; 3 * v < ends.length && folds.length < MOST_PLACES; v++)
+    if (!(determinantAt(jacobian, 9 * v) > LEAST_VOLUME)) folds.push([ends[3 * v], ends[3 * v + 1], ends[3 * v + 2]])
   return folds
 }
 

@@ -1,3 +1,4 @@
+import { cornersAbout } from '../check/corners'
 import { normalsOf, uvsOf } from '../solid/shading'
 import { stoutTriangles } from '../solid/flip'
 import { refineSolid } from '../solid/refine'
@@ -76,12 +77,7 @@ function smoothedAsBefore({ positions: p, indices }: Solid, old: Float32Array): 
     flat[t + 1] = uz * vx - ux * vz
     flat[t + 2] = ux * vy - uy * vx
   }
-  const from = new Uint32Array(count + 1)
-  for (let i = 0; i < indices.length; i++) from[indices[i] + 1]++
-  for (let v = 0; v < count; v++) from[v + 1] += from[v]
-  const corners = new Uint32Array(indices.length)
-  const next = from.slice()
-  for (let i = 0; i < indices.length; i++) corners[next[indices[i]]++] = i
+  const { first: from, corners } = cornersAbout(indices, count)
   const out = new Float32Array(3 * indices.length)
   for (let i = 0; i < indices.length; i++) {
     const v = indices[i]

@@ -1,3 +1,5 @@
+import { cornersAbout } from '../check/corners'
+import { putAcross } from '../check/stars'
 import { type BoxTree, buildBoxTree, lastNode } from '../check/tree'
 import type { Solid } from '../solid/solid'
 
@@ -81,12 +83,7 @@ const square = (p: Float64Array, a: number, b: number) => (p[3 * a] - p[3 * b]) 
  */
 function starsOf(p: Float64Array, ids: Uint32Array): Pick<Margins, 'starAt' | 'reachAt' | 'first' | 'corners'> {
   const vertices = p.length / 3
-  const first = new Uint32Array(vertices + 1)
-  for (let i = 0; i < ids.length; i++) first[ids[i] + 1]++
-  for (let v = 0; v < vertices; v++) first[v + 1] += first[v]
-  const corners = new Uint32Array(ids.length)
-  const fill = first.slice(0, vertices)
-  for (let i = 0; i < ids.length; i++) corners[fill[ids[i]]++] = i
+  const { first, corners } = cornersAbout(ids, vertices)
   const normals = unitNormals(p, ids)
   const [starAt, reachAt] = [new Float64Array(vertices), new Float64Array(vertices)]
   for (let v = 0; v < vertices; v++) {
@@ -107,13 +104,12 @@ function starsOf(p: Float64Array, ids: Uint32Array): Pick<Margins, 'starAt' | 'r
   return { starAt, reachAt, first, corners }
 }
 
+const across = new Float64Array(6)
+
 function sectorMargin(p: Float64Array, ids: Uint32Array, corners: Uint32Array, begin: number, end: number, nx: number, ny: number, nz: number): number {
-  // two directions square to it (Duff and others, "Building an orthonormal basis, revisited", 2017)
-  const sign = nz >= 0 ? 1 : -1
-  const s = -1 / (sign + nz)
-  const r = nx * ny * s
-  const [ux, uy, uz] = [1 + sign * nx * nx * s, sign * r, -sign * nx]
-  const [wx, wy, wz] = [r, sign + ny * ny * s, -ny]
+  putAcross(nx, ny, nz, across)
+  const [ux, uy, uz] = [across[0], across[1], across[2]]
+  const [wx, wy, wz] = [across[3], across[4], across[5]]
   const o = 3 * ids[corners[begin]]
   let rounds = 0
   let near2 = Infinity

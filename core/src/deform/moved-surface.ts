@@ -40,6 +40,12 @@ function turned(normals: Float32Array, indices: Uint32Array, jacobian: Float64Ar
   return out
 }
 
+/** The determinant of a matrix of nine numbers by rows, from `o` on. */
+export const determinantAt = (m: Float64Array, o: number): number =>
+  m[o] * (m[o + 4] * m[o + 8] - m[o + 5] * m[o + 7]) -
+  m[o + 1] * (m[o + 3] * m[o + 8] - m[o + 5] * m[o + 6]) +
+  m[o + 2] * (m[o + 3] * m[o + 7] - m[o + 4] * m[o + 6])
+
 /** Of matrices, nine numbers each by rows, their cofactors. */
 function cofactorsOf(jacobian: Float64Array): Float64Array {
   const out = new Float64Array(jacobian.length)

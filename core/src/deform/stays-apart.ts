@@ -1,4 +1,6 @@
 import { trianglesCross } from '../check/triangles'
+import { boxSize } from '../check/tree'
+import { determinantAt } from './moved-surface'
 import { boxGap, haveVertex, type Margins } from './margins'
 
 /** A solid's surface, and where a map takes it. */
@@ -86,7 +88,7 @@ class Proof {
   }
 
   holds(): boolean {
-    const { count, right, order } = this.margins.tree
+    const { boxes, count, right, order } = this.margins.tree
     const stack = [0, 0]
     const most = this.patience * MOST_PAIRS * order.length
     for (let pairs = 0; stack.length > 0; pairs++) {
@@ -102,29 +104,18 @@ class Proof {
       if (this.endApart(a, b) || this.keepDistance(a, b)) continue
       if (count[a] > 0 && count[b] > 0) {
         if (!this.pairsHold(a, b)) return false
-      } else if (count[a] > 0 || (count[b] === 0 && this.size(b) > this.size(a))) stack.push(a, b + 1, a, right[b])
+      } else if (count[a] > 0 || (count[b] === 0 && boxSize(boxes, b) > boxSize(boxes, a))) stack.push(a, b + 1, a, right[b])
       else stack.push(a + 1, b, right[a], b)
     }
     return true
   }
 
-  private size(node: number): number {
-    const { boxes } = this.margins.tree
-    const o = 6 * node
-    return Math.max(boxes[o + 3] - boxes[o], boxes[o + 4] - boxes[o + 1], boxes[o + 5] - boxes[o + 2])
-  }
-
   /** What the derivative at a vertex leaves of a length at least: three singular values have the determinant as their product, and two of them no more than half the sum of all squares. */
   private least(v: number): number {
     const { jacobian: j, unsure } = this.moved
-    const o = 9 * v
-    const det =
-      j[o] * (j[o + 4] * j[o + 8] - j[o + 5] * j[o + 7]) -
-      j[o + 1] * (j[o + 3] * j[o + 8] - j[o + 5] * j[o + 6]) +
-      j[o + 2] * (j[o + 3] * j[o + 7] - j[o + 4] * j[o + 6])
     let sum = 0
-    for (let k = 0; k < 9; k++) sum += j[o + k] * j[o + k]
-    return (2 * det) / sum - unsure
+    for (let i = 9 * v; i < 9 * v + 9; i++) sum += j[i] * j[i]
+    return (2 * determinantAt(j, 9 * v)) / sum - unsure
   }
 
   /** How far the furthest corner of a node's box is from a vertex, at rest. */

@@ -1,3 +1,4 @@
+import { cornersAbout } from '../check/corners'
 import { type AttributeArray, attributeArray, type AttributeName } from './attributes'
 import { type Solid, vertexCount } from './solid'
 
@@ -35,7 +36,6 @@ export function attributeOf(solid: Solid, name: AttributeName): AttributeArray {
  */
 function creasedNormals(positions: ArrayLike<number>, indices: ArrayLike<number>): Float32Array {
   const count = indices.length / 3
-  const vertices = positions.length / 3
   const flat = new Float64Array(3 * count)
   const angle = new Float64Array(3 * count)
   for (let t = 0; t < count; t++) {
@@ -53,13 +53,7 @@ function creasedNormals(positions: ArrayLike<number>, indices: ArrayLike<number>
     angle[3 * t + 1] = between(vx * ux + vy * uy + vz * uz, lv * lu)
     angle[3 * t + 2] = between(wx * vx + wy * vy + wz * vz, lw * lv)
   }
-  // the corners about each vertex, one list behind another
-  const from = new Uint32Array(vertices + 1)
-  for (let i = 0; i < indices.length; i++) from[indices[i] + 1]++
-  for (let v = 0; v < vertices; v++) from[v + 1] += from[v]
-  const corners = new Uint32Array(indices.length)
-  const at = from.slice()
-  for (let i = 0; i < indices.length; i++) corners[at[indices[i]]++] = i
+  const { first: from, corners } = cornersAbout(indices, positions.length / 3)
   const out = new Float32Array(9 * count)
   const limit = Math.cos((CREASE * Math.PI) / 180)
   for (let i = 0; i < indices.length; i++) {
