@@ -64,7 +64,7 @@ async function benchFour(name: string, fine: Solid): Promise<void> {
     out = result.ok ? triangleCount(result.solid) : 0
   }
   const [whole, further] = [await least(deformed()), await least(deformed(new Memo()), 12)]
-  const maps = four.map(mapOf)
+  const maps = four.map((by) => mapOf(by))
   const bare = await least(async () => {
     const p = fine.positions.slice()
     for (const map of maps) for (let o = 0; o < p.length; o += 3) map(p, o)

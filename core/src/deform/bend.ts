@@ -1,4 +1,5 @@
-import type { Extent, SpaceMap } from './space-map'
+import { actsAt, type Extent, sizeRow, type SpaceMap, turnRows } from './space-map'
+import type { Box } from './units'
 
 export interface Bend {
   readonly kind: 'bend'
@@ -22,10 +23,11 @@ export const isFullTurn = ({ extent, curvature }: Bend): boolean => Math.abs(Mat
  * The pure bend of a bar (Barr, "Global and local deformations of solid primitives", 1984): lengths stay on the neutral plane, straight cuts across
  * it stay straight and meet it squarely. Of a full turn both ends come to lie at the very same places.
  */
-export function bendMap(bend: Bend): SpaceMap {
+export function bendMap(bend: Bend, box?: Box): SpaceMap {
   const { along, towards, extent, middle, neutral, curvature: k } = bend
   const round = isFullTurn(bend)
-  return (p, o) => {
+  const within = actsAt(extent, along, box)
+  return (p, o, j, q = 0) => {
     const given = p[o + along]
     const x = round && Math.abs(given - extent.to) < END ? extent.from : given
     const u = p[o + towards] - neutral
@@ -35,6 +37,9 @@ export function bendMap(bend: Bend): SpaceMap {
     const beyond = x - s
     p[o + along] = middle + (s - middle) * sinc(angle) - u * sin + beyond * cos
     p[o + towards] = neutral + (s - middle) * versine(angle) + u * cos + beyond * sin
+    if (!j) return
+    if (within(x)) sizeRow(j, q + 3 * along, 1 - k * u)
+    turnRows(j, q + 3 * along, q + 3 * towards, cos, sin)
   }
 }
 

@@ -1,4 +1,5 @@
-import type { SpaceMap } from './space-map'
+import { byDifferences, type SpaceMap } from './space-map'
+import type { Box } from './units'
 
 export interface Cage {
   readonly kind: 'cage'
@@ -14,10 +15,10 @@ export interface Cage {
  * Free-form deformation by a cage of points (Sederberg and Parry, "Free-form deformation of solid geometric models", 1986): each point draws what is
  * near it along, by Bernstein polynomials, so that the surface stays smooth. Beyond the cage things move as its border does.
  */
-export function cageMap({ box, counts, moved }: Cage): SpaceMap {
+export function cageMap({ box, counts, moved }: Cage, of?: Box): SpaceMap {
   const weights = counts.map((count) => new Float64Array(count))
   const rows = counts.map((count) => binomials(count - 1))
-  return (p, o) => {
+  return byDifferences((p, o) => {
     for (let k = 0; k < 3; k++) {
       const size = box[3 + k] - box[k]
       const t = size > 0 ? Math.min(1, Math.max(0, (p[o + k] - box[k]) / size)) : 0
@@ -33,7 +34,7 @@ export function cageMap({ box, counts, moved }: Cage): SpaceMap {
     p[o] += x
     p[o + 1] += y
     p[o + 2] += z
-  }
+  }, of)
 }
 
 function binomials(n: number): Float64Array {

@@ -1,6 +1,8 @@
 import { longer } from '../solid/vertex-table'
 import { mapOf, type Deformation } from './deformation'
+import { solidBounds } from '../solid/solid'
 import type { SpaceMap } from './space-map'
+import { unitBoxes } from './units'
 
 /** One deformation of a piece. */
 export interface Stage {
@@ -15,7 +17,7 @@ export interface Stage {
 }
 
 interface Worked {
-  readonly maps: readonly SpaceMap[]
+  maps: readonly SpaceMap[]
   readonly strength: number
   units?: Int32Array
   weights?: Float32Array
@@ -30,14 +32,23 @@ interface Worked {
 export class Composed {
   private readonly stages: Worked[]
   private readonly before = new Float64Array(3)
+  private readonly derivative = new Float64Array(9)
 
-  constructor(stages: readonly Stage[]) {
-    this.stages = stages.map(({ by, units, weights, strength }) => ({
-      maps: by.map(mapOf),
+  /** `maps`: of each stage its maps, those of another one of the same stages; made when left out. */
+  constructor(
+    private readonly given: readonly Stage[],
+    maps?: readonly (readonly SpaceMap[])[],
+  ) {
+    this.stages = given.map(({ by, units, weights, strength }, i) => ({
+      maps: maps ? maps[i] : by.map((one) => mapOf(one)),
       strength,
       ...(units && by.length > 1 ? { units: units.slice() } : {}),
       ...(weights ? { weights: weights.slice() } : {}),
     }))
+  }
+
+  get maps(): readonly (readonly SpaceMap[])[] {
+    return this.stages.map(({ maps }) => maps)
   }
 
   /** Whether some vertices take more of it than others. */
@@ -74,12 +85,42 @@ export class Composed {
       else for (let o = 0, v = first; o < p.length; o += 3, v++) this.step(maps[units ? units[v] : 0], weights ? strength * weights[v] : strength, p, o)
   }
 
-  /** Maps the point at `o` that is off vertex v by (dx, dy, dz), mm: weights are carried on from there. */
-  near(p: Float64Array, o: number, v: number, dx: number, dy: number, dz: number): void {
-    for (const { maps, strength, units, weights, gradients } of this.stages) {
-      let share = strength
-      if (weights) share *= weights[v] + (gradients ? gradients[3 * v] * dx + gradients[3 * v + 1] * dy + gradients[3 * v + 2] * dz : 0)
-      this.step(maps[units ? units[v] : 0], share, p, o)
+  /**
+   * As `vertices`, for all of the piece, and multiplies the matrices in `j` (nine numbers by rows of each vertex) from the left by the derivatives. From now on what begins or
+   * ends with the piece is asked on the side where that is.
+   */
+  place(p: Float64Array, j: Float64Array): void {
+    for (const [i, stage] of this.stages.entries()) {
+      const { by } = this.given[i]
+      const boxes = stage.units ? unitBoxes(p, stage.units, by.length) : [solidBounds(p)]
+      stage.maps = by.map((one, unit) => mapOf(one, boxes[unit]))
+      this.derive(stage, p, j, 0)
+    }
+  }
+
+  /** The same for further vertices, from `first` on: `p` has them only, `j` all. */
+  placeFrom(first: number, p: Float64Array, j: Float64Array): void {
+    for (const stage of this.stages) this.derive(stage, p, j, first)
+  }
+
+  private derive({ maps, strength, units, weights, gradients }: Worked, p: Float64Array, j: Float64Array, first: number): void {
+    const { before, derivative } = this
+    for (let o = 0, v = first, q = 9 * first; o < p.length; o += 3, v++, q += 9) {
+      const map = maps[units ? units[v] : 0]
+      const share = weights ? strength * weights[v] : strength
+      if (share === 1 && !gradients) {
+        map(p, o, j, q)
+        continue
+      }
+      for (let k = 0; k < 3; k++) before[k] = p[o + k]
+      for (let i = 0; i < 9; i++) derivative[i] = j[q + i]
+      map(p, o, j, q)
+      for (let i = 0; i < 9; i++) j[q + i] = derivative[i] + share * (j[q + i] - derivative[i])
+      for (let k = 0; k < 3; k++) {
+        const by = p[o + k] - before[k]
+        if (gradients) for (let c = 0; c < 3; c++) j[q + 3 * k + c] += strength * by * gradients[3 * v + c]
+        if (share !== 1) p[o + k] = share === 0 ? before[k] : before[k] + share * by
+      }
     }
   }
 
@@ -97,7 +138,7 @@ export class Composed {
     for (let k = 0; k < 3; k++) p[o + k] = before[k] + share * (p[o + k] - before[k])
   }
 
-  /** Works out how the weights change over the surface, before `near` is asked away from vertices. */
+  /** Works out how the weights change over the surface, before derivatives are asked for. */
   measureGradients(positions: Float64Array, indices: Uint32Array): void {
     for (const stage of this.stages) if (stage.weights) stage.gradients = gradientsOf(stage.weights, positions, indices)
   }

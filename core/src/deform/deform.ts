@@ -8,7 +8,7 @@ import { mendedSolid } from '../join/placed'
 import { type Flips, stoutFlips, turnedBack, withFlips } from '../solid/flip'
 import { LABELS } from '../solid/labels'
 import { refineSolid, type TooLong } from '../solid/refine'
-import { type Solid, solidBounds, vertexCount } from '../solid/solid'
+import { type Solid, vertexCount } from '../solid/solid'
 import { longer } from '../solid/vertex-table'
 import { boundsOfAll, type Cells, cellsOf, type MapBounds, straightBelow } from './bounds'
 import { Composed, type Stage } from './composed'
@@ -17,6 +17,7 @@ import { Flats, flatsAnew, sideKey } from './flats-anew'
 import { joinedEnds } from './joined-ends'
 import { type Margins, marginsOf } from './margins'
 import { determinantAt, movedSurface } from './moved-surface'
+import { DIFFERENCE, type SpaceMap } from './space-map'
 import { type Moved, staysApart } from './stays-apart'
 
 /** What a solid was before it was deformed, and by what: a further deformation begins there, so that all of them are one map. */
@@ -90,9 +91,6 @@ const ATTEMPTS = [
   { finer: 1, anew: false, bow: 0 },
   { finer: 4, anew: false, bow: 0 },
 ] as const
-/** The step of finite differences, mm: rounding and curvature both stay below a thousandth of it. */
-const STEP = 1e-4
-
 /**
  * A solid through deformations: refined where, and only where, they curve it by more than the tolerance (sides are tried at a quarter, half and
  * three quarters), mapped, its normals turned by the map's Jacobian, rounded to the lattice, and certified. Shared/deform-notes.md has what was measured.
@@ -186,9 +184,11 @@ function marginsAtRest(stout: Solid, key: string, memo: Memo): Margins | null | 
 }
 
 function movedFrom(stout: Solid, { positions, lattice }: Solid, { ends, jacobian }: AtVertices, { bend }: MapBounds, { of }: Cells): Moved {
-  // differences over a step are off by half of what it bends there, along each axis, and by rounding
-  return { indices: stout.indices, rest: stout.positions, ends, positions, rounding: lattice, jacobian, unsure: bend * STEP + 1e-6, bend, cells: of }
+  return { indices: stout.indices, rest: stout.positions, ends, positions, rounding: lattice, jacobian, unsure: ROUNDED, bend, cells: of }
 }
+
+/** Derivatives are off by no more than this, for sums are rounded. */
+const ROUNDED = 1e-6
 
 /** So many of what has crossed least are kept, to be tried to be mended in the end. */
 const MOST_TRIED = 3
@@ -213,10 +213,11 @@ interface Fine {
   readonly rest: AtVertices
 }
 
-/** Where the vertices of a solid go, and the map's derivatives there. */
+/** Where the vertices of a solid go, and the map's derivatives there: rows of the Jacobian (what x, y and z become by each of x, y and z), nine numbers a vertex. */
 interface AtVertices {
   readonly ends: Float64Array
   readonly jacobian: Float64Array
+  readonly maps: readonly (readonly SpaceMap[])[]
 }
 
 /** The square of how far two points are apart, mm². */
@@ -230,7 +231,7 @@ function refined(
   bounds: MapBounds | undefined,
   { tolerance, anew, bow, most }: Nearness,
 ): Fine | undefined {
-  const map = new Composed(stages)
+  const map = new Composed(stages, rest.maps)
   // a hair less: sums are rounded
   const straight = straightBelow(bounds, tolerance * (1 - 1e-6)) ** 2
   if (known.longest <= straight) return { solid: stout, map, ends: rest.ends, rest }
@@ -269,7 +270,7 @@ function refined(
     // a step across the side, within the flat place
     for (let k = 0; k < 3; k++) aside[k] = p[a + k] + f * (p[b + k] - p[a + k])
     const [u, v] = [p[b + i] - p[a + i], p[b + j] - p[a + j]]
-    const size = STEP / Math.sqrt(u * u + v * v)
+    const size = DIFFERENCE / Math.sqrt(u * u + v * v)
     aside[i] -= v * size
     aside[j] += u * size
     aside[axis] += size * (flats.rise[2 * t + 1] * u - flats.rise[2 * t] * v)
@@ -313,51 +314,32 @@ function halved({ solid, map, ends, rest }: Fine, indices: Uint32Array, triangle
 }
 
 /** The solid with its vertices mapped and its normals turned. */
-function mappedSolid({ solid, map, ends, rest }: Fine): Solid {
-  return movedSurface(solid, ends, jacobians(map, solid, ends, rest.jacobian))
+const mappedSolid = (fine: Fine): Solid => movedSurface(fine.solid, fine.ends, jacobians(fine))
+
+/** Derivatives at all vertices: those of the first ones are known, but with weights, whose gradients depend on the triangles, they are found anew. */
+function jacobians({ solid: { positions, indices }, map, rest: { jacobian } }: Fine): Float64Array {
+  const vertices = positions.length / 3
+  if (jacobian.length === 9 * vertices) return jacobian
+  const first = map.isWeighted ? 0 : jacobian.length / 9
+  const all = identities(vertices)
+  all.set(jacobian.subarray(0, 9 * first))
+  map.measureGradients(positions, indices)
+  map.placeFrom(first, positions.slice(3 * first), all)
+  return all
 }
 
-/**
- * Rows of the Jacobian at each vertex (what x, y and z become by each of x, y and z), nine a vertex, by differences towards the middle of the piece: what
- * begins or ends with it is asked inside of it. `ends`: where the vertices go. `known`: those of the first vertices, for the same piece before it was refined; with weights, whose
- * gradients depend on the triangles, they are found anew.
- */
-function jacobians(map: Composed, { positions: p, indices }: Solid, ends: Float64Array, known?: Float64Array): Float64Array {
-  const box = solidBounds(p)
-  const middle = [0, 1, 2].map((k) => (box[k] + box[3 + k]) / 2)
-  const jacobian = new Float64Array(3 * p.length)
-  let first = 0
-  if (known && !map.isWeighted) {
-    jacobian.set(known)
-    first = known.length / 9
-  }
-  map.measureGradients(p, indices)
-  const steps = new Float64Array(p.length / 3 - first)
-  for (let k = 0; k < 3; k++) {
-    const near = p.slice(3 * first)
-    // nought has one sign only
-    for (let i = 0; i < near.length; i++) near[i] += 0
-    for (let v = 0, o = k; o < near.length; v++, o += 3) {
-      steps[v] = near[o] > middle[k] ? -STEP : STEP
-      near[o] += steps[v]
-    }
-    if (map.isWeighted) for (let v = 0; v < steps.length; v++) map.near(near, 3 * v, v, k === 0 ? steps[v] : 0, k === 1 ? steps[v] : 0, k === 2 ? steps[v] : 0)
-    else map.vertices(near, first)
-    for (let v = 0, at = 0, o = 9 * first + k; v < steps.length; v++, at += 3, o += 9) {
-      const step = steps[v]
-      jacobian[o] = (near[at] - ends[3 * first + at]) / step
-      jacobian[o + 3] = (near[at + 1] - ends[3 * first + at + 1]) / step
-      jacobian[o + 6] = (near[at + 2] - ends[3 * first + at + 2]) / step
-    }
-  }
-  return jacobian
+function identities(count: number): Float64Array {
+  const all = new Float64Array(9 * count)
+  for (let i = 0; i < all.length; i += 9) all[i] = all[i + 4] = all[i + 8] = 1
+  return all
 }
 
-function atVertices(solid: Solid, stages: readonly Stage[]): AtVertices {
+function atVertices({ positions, indices }: Solid, stages: readonly Stage[]): AtVertices {
   const map = new Composed(stages)
-  const ends = solid.positions.slice()
-  map.vertices(ends)
-  return { ends, jacobian: jacobians(map, solid, ends) }
+  map.measureGradients(positions, indices)
+  const [ends, jacobian] = [positions.slice(), identities(positions.length / 3)]
+  map.place(ends, jacobian)
+  return { ends, jacobian, maps: map.maps }
 }
 
 /** Places at which the map turns space inside out: where the Jacobian is not above nought. Looked for at vertices. */

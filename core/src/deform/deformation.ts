@@ -7,6 +7,7 @@ import type { SpaceMap } from './space-map'
 import { type Stretch, stretchMap } from './stretch'
 import { type Taper, taperMap } from './taper'
 import { type Twist, twistMap } from './twist'
+import type { Box } from './units'
 import { type Wave, waveMap } from './wave'
 
 /** A deformation in figures: plain data, so that a solid can carry those it has been through. */
@@ -16,15 +17,15 @@ export type Deformation = Bend | Twist | Taper | Stretch | Shear | Bulge | Wave 
 export const comesRound = (deformation: Deformation): boolean =>
   (deformation.kind === 'bend' && isFullTurn(deformation)) || (deformation.kind === 'run-along' && isWholeRound(deformation))
 
-/** The map of a deformation. */
-export function mapOf(deformation: Deformation): SpaceMap {
+/** The map of a deformation. Where it begins or ends, its derivative is that on the side where `box` is, mm: what is deformed. */
+export function mapOf(deformation: Deformation, box?: Box): SpaceMap {
   switch (deformation.kind) {
     case 'bend':
-      return bendMap(deformation)
+      return bendMap(deformation, box)
     case 'twist':
-      return twistMap(deformation)
+      return twistMap(deformation, box)
     case 'taper':
-      return taperMap(deformation)
+      return taperMap(deformation, box)
     case 'stretch':
       return stretchMap(deformation)
     case 'shear':
@@ -34,8 +35,8 @@ export function mapOf(deformation: Deformation): SpaceMap {
     case 'wave':
       return waveMap(deformation)
     case 'cage':
-      return cageMap(deformation)
+      return cageMap(deformation, box)
     case 'run-along':
-      return runAlongMap(deformation)
+      return runAlongMap(deformation, box)
   }
 }

@@ -4,7 +4,8 @@ import type { Path } from '../outline/path'
 import { type CurvePoint, throughPoints } from '../outline/through-points'
 import { SpaceLine } from '../outline/space-line'
 import type { Matrix } from '../solid/operations'
-import type { SpaceMap } from './space-map'
+import { byDifferences, type SpaceMap } from './space-map'
+import type { Box } from './units'
 
 export interface RunAlong {
   readonly kind: 'run-along'
@@ -48,12 +49,12 @@ const takesAll = ({ length, scale }: RunAlong, line: ArcLength | SpaceLine): boo
 const END = 1e-9
 
 /** The piece's x along a line, its y to the line's left and its z up from it: out of the letters' plane for a line that lies in it. */
-export function runAlongMap(by: RunAlong): SpaceMap {
+export function runAlongMap(by: RunAlong, box?: Box): SpaceMap {
   const line = measuredLine(by)
   const round = takesAll(by, line)
   const [banking, size] = [throughPoints(by.banking, 0), throughPoints(by.size, 1)]
   const set = line instanceof SpaceLine && by.space ? inSpace(line, by.space.plane) : inPlane(line as ArcLength)
-  return (p, o) => {
+  return byDifferences((p, o) => {
     const along = p[o] - by.start
     const share = by.length > 0 ? Math.min(1, Math.max(0, along / by.length)) : 0
     const at = by.from + (round && Math.abs(along - by.length) < END ? 0 : along * by.scale)
@@ -62,7 +63,7 @@ export function runAlongMap(by: RunAlong): SpaceMap {
     const [v, w] = [(p[o + 1] - by.level) * factor, (p[o + 2] - by.middle) * factor]
     const [sin, cos] = [Math.sin(turn), Math.cos(turn)]
     set(p, o, at, v * cos - w * sin + by.offset, by.middle + v * sin + w * cos)
-  }
+  }, box)
 }
 
 /** Sets the point at `o` to what lies so far along a line, left of it and up from it. */

@@ -1,4 +1,4 @@
-import type { SpaceMap } from './space-map'
+import { addRow, type SpaceMap } from './space-map'
 
 export interface Shear {
   readonly kind: 'shear'
@@ -13,7 +13,8 @@ export interface Shear {
 
 /** Planes slid over each other. */
 export function shearMap({ moved, by, level, slope }: Shear): SpaceMap {
-  return (p, o) => {
+  return (p, o, j, q = 0) => {
     p[o + moved] += slope * (p[o + by] - level)
+    if (j) addRow(j, q + 3 * moved, q + 3 * by, slope)
   }
 }

@@ -1,4 +1,4 @@
-import type { SpaceMap } from './space-map'
+import { addRow, type SpaceMap } from './space-map'
 
 export interface Wave {
   readonly kind: 'wave'
@@ -19,8 +19,17 @@ export interface Wave {
 /** Things moved up and down by a sine along an axis or over the distance from a point. */
 export function waveMap({ along, moved, centre, start, height, length, phase }: Wave): SpaceMap {
   const turn = (phase * Math.PI) / 180
-  return (p, o) => {
+  return (p, o, j, q = 0) => {
     const at = along === 'ring' ? Math.hypot(p[o] - centre[0], p[o + 1] - centre[1]) : p[o + along] - start
-    p[o + moved] += height * Math.sin((2 * Math.PI * at) / length + turn)
+    const angle = (2 * Math.PI * at) / length + turn
+    if (j) {
+      const steep = ((height * 2 * Math.PI) / length) * Math.cos(angle)
+      if (along !== 'ring') addRow(j, q + 3 * moved, q + 3 * along, steep)
+      else if (at > 0) {
+        const [x, y] = [((p[o] - centre[0]) * steep) / at, ((p[o + 1] - centre[1]) * steep) / at]
+        for (let c = q; c < q + 3; c++) j[c + 3 * moved] += x * j[c] + y * j[c + 3]
+      }
+    }
+    p[o + moved] += height * Math.sin(angle)
   }
 }

@@ -174,13 +174,15 @@ export function partCount({ labels, surface }: Pick<Solid, 'labels' | 'surface'>
 
 /** [minX, minY, minZ, maxX, maxY, maxZ] in mm; infinities when empty. */
 export function solidBounds(positions: ArrayLike<number>): [number, number, number, number, number, number] {
-  const box: [number, number, number, number, number, number] = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
+  let [x0, y0, z0, x1, y1, z1] = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
   for (let i = 0; i < positions.length; i += 3) {
-    for (let k = 0; k < 3; k++) {
-      const value = positions[i + k]
-      if (value < box[k]) box[k] = value
-      if (value > box[k + 3]) box[k + 3] = value
-    }
+    const [x, y, z] = [positions[i], positions[i + 1], positions[i + 2]]
+    if (x < x0) x0 = x
+    if (x > x1) x1 = x
+    if (y < y0) y0 = y
+    if (y > y1) y1 = y
+    if (z < z0) z0 = z
+    if (z > z1) z1 = z
   }
-  return box
+  return [x0, y0, z0, x1, y1, z1]
 }

@@ -5,7 +5,7 @@ import { bendParams, type WAYS } from './schema'
 export const bend = defineStep(
   {
     kind: 'bend',
-    version: 2,
+    version: 3,
     family: 'Deform',
     title: 'Bend',
     summary: 'Bends the piece into an arch, a curve or a full ring; lengths stay on a line of your choice.',

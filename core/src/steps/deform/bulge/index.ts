@@ -12,7 +12,7 @@ const WORDS: Record<(typeof SHAPES)[number], string> = {
 export const bulge = defineStep(
   {
     kind: 'bulge',
-    version: 2,
+    version: 3,
     family: 'Deform',
     title: 'Bulge',
     summary: 'Swells the piece about a point or a line, or pinches it there.',

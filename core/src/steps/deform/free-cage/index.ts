@@ -4,7 +4,7 @@ import { freeCageParams } from './schema'
 export const freeCage = defineStep(
   {
     kind: 'free-cage',
-    version: 2,
+    version: 3,
     family: 'Deform',
     title: 'Free cage',
     summary: 'Puts a cage of points about the piece; pull them in the view, and the piece follows.',

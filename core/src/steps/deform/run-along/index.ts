@@ -5,7 +5,7 @@ import { runAlongParams } from './schema'
 export const runAlong = defineStep(
   {
     kind: 'run-along',
-    version: 3,
+    version: 4,
     family: 'Deform',
     title: 'Run along',
     summary: 'Bends the piece along a drawn line, flat or rising in space, fitted to it or repeated.',

@@ -14,7 +14,7 @@ const WORDS: Record<(typeof WAYS)[number], string> = {
 export const shear = defineStep(
   {
     kind: 'shear',
-    version: 2,
+    version: 3,
     family: 'Deform',
     title: 'Shear',
     summary: 'Slants the piece: every level is moved further than the one below it.',

@@ -5,7 +5,7 @@ import { stretchParams } from './schema'
 export const stretch = defineStep(
   {
     kind: 'stretch',
-    version: 2,
+    version: 3,
     family: 'Deform',
     title: 'Stretch',
     summary: 'Draws the piece out or presses it together, with its volume kept on request.',

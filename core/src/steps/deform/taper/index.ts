@@ -5,7 +5,7 @@ import { taperParams } from './schema'
 export const taper = defineStep(
   {
     kind: 'taper',
-    version: 2,
+    version: 3,
     family: 'Deform',
     title: 'Taper',
     summary: 'Makes the piece smaller towards one end; width, height and depth each by itself.',

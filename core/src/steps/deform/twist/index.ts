@@ -5,7 +5,7 @@ import { twistParams } from './schema'
 export const twist = defineStep(
   {
     kind: 'twist',
-    version: 2,
+    version: 3,
     family: 'Deform',
     title: 'Twist',
     summary: 'Turns the piece about an axis, more and more from one end to the other.',

@@ -7,7 +7,7 @@ const WORDS: Record<(typeof WAYS)[number], string> = { up: 'up and down', forwar
 export const wave = defineStep(
   {
     kind: 'wave',
-    version: 2,
+    version: 3,
     family: 'Deform',
     title: 'Wave',
     summary: 'Lets the piece roll like water: along its length, upwards, or in rings.',
