@@ -88,7 +88,7 @@ function exactCentres(set: PolygonSet): [number, number, number][] {
       const [ex, ey] = [xy[i] - xy[j], xy[i + 1] - xy[j + 1]]
       const size = Math.hypot(ex, ey)
       const [nx, ny] = [-ey / size, ex / size]
-      const count = Math.max(1, Math.min(6, Math.ceil(size)))
+      const count = Math.max(1, Math.min(FULL ? 6 : 3, Math.ceil(size)))
       for (let k = 0; k < count; k++) {
         const f = (k + 0.5) / count
         const [x, y] = [xy[j] + f * ex, xy[j + 1] + f * ey]

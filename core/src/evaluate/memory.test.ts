@@ -46,7 +46,7 @@ function held(): { script: number; kernel: number } {
 }
 
 /** A sample for each run; a thousand in full. */
-const EDITS = FULL ? 1000 : 300
+const EDITS = FULL ? 1000 : 200
 
 it(`memory after ${EDITS} edits is within 10 % of that after 50, that of the WebAssembly kernel included`, async () => {
   await loadManifold()

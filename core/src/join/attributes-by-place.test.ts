@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { ballBody, bumps } from '../../test/bodies'
+import { FULL } from '../../test/helpers'
 import { loadManifold } from '../kernel/manifold'
 import { transformed } from '../solid/operations'
 import { roundedBox, turnedRing } from '../solid/revolve'
@@ -70,7 +71,7 @@ describe('attributes read by place', () => {
           }
         },
       ),
-      { numRuns: 12 },
+      { numRuns: FULL ? 12 : 8 },
     )
     expect(compared).toBeGreaterThan(3000)
   })

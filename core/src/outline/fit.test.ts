@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { glyphAt40, openFace } from '../../test/helpers'
+import { FULL, glyphAt40, openFace } from '../../test/helpers'
 import { loadManifold } from '../kernel/manifold'
 import { fitPath } from './fit'
 import { flattenPath } from './flatten'
@@ -117,7 +117,7 @@ describe('strokeOutlines', () => {
         for (const outline of strokeOutlines([path], { width: 3, cap: 'round', join: 'round' }, 0.01))
           for (const p of dense(outline, 8)) expect(Math.abs(distanceTo(centre, p) - 1.5)).toBeLessThan(0.03)
       }),
-      { numRuns: 40 },
+      { numRuns: FULL ? 40 : 20 },
     )
   })
 })

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { FULL } from '../../test/helpers'
 import { flattenPath } from './flatten'
 import {
   closeNodes,
@@ -69,7 +70,7 @@ describe('nodes', () => {
         expect(apart(toPath(drawn), toPath(more))).toBeLessThan(0.01)
         expect(apart(toPath(more), toPath(drawn))).toBeLessThan(0.01)
       }),
-      { numRuns: 80 },
+      { numRuns: FULL ? 80 : 40 },
     )
   })
 

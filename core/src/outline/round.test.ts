@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { FULL } from '../../test/helpers'
 import { flattenPath } from './flatten'
 import { type Path, PathBuilder, pathArea, reversePath, segmentsOf } from './path'
 import { bent, roundCorners } from './round'
@@ -130,7 +131,7 @@ describe('rounding corners', () => {
           })
         expect(sharpest(path)).toBeLessThan(0.1)
       }),
-      { numRuns: 60 },
+      { numRuns: FULL ? 60 : 30 },
     )
   })
 

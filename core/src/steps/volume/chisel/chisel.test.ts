@@ -200,7 +200,7 @@ describe.each(FULL ? FACES : ['pacifico'])('a shaped front of %s', (face) => {
       [{ shape: 'slope', height: 1.5, reach: 3 }, (d: number) => 1.5 * Math.min(1, d / 3), 0],
       [{ shape: 'terraces', height: 2, reach: 2, terraces: 2 }, (d: number) => (d > 2 ? 2 : d > 1 ? 1 : 0), 0.04],
       [{ shape: 'cushion', height: -0.6, reach: 2 }, (d: number) => -0.6 * Math.sqrt(1 - (1 - Math.min(1, d / 2)) ** 2), 0.03],
-    ] as [object, (d: number) => number, number][]) {
+    ].slice(FULL || kind !== 'inflate' ? 0 : 1) as [object, (d: number) => number, number][]) {
       const made = await chiselled(solid, { acts: 'side', ...shape })
       expect(checkMesh(made).findings).toEqual([])
       expect(new Set(labelOf(made, 'letter'))).toEqual(new Set(labelOf(solid, 'letter')))
