@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import type { CurvePoint } from '../src/outline/through-points'
+import type { Composed } from '../src/deform/composed'
 import type { Deformation } from '../src/deform/deformation'
 import type { Box } from '../src/deform/units'
 
@@ -88,3 +89,8 @@ export const deformation: fc.Arbitrary<Deformation> = fc.oneof(
   }),
   fc.record({ kind: fc.constant('stretch' as const), factors: fc.tuple(number(0.2, 3), number(0.2, 3), number(0.2, 3)), centre }),
 )
+
+/** Maps all vertices of a piece, which lie at `p`, one by one. */
+export function mapVertices(map: Composed, p: Float64Array): void {
+  for (let v = 0; 3 * v < p.length; v++) map.between(p, 3 * v, v, v, 0)
+}

@@ -78,16 +78,9 @@ export class Composed {
     }
   }
 
-  /** Maps as many points as `p` holds, each as the vertex is mapped that lies there: from vertex `first` on. */
-  vertices(p: Float64Array, first = 0): void {
-    for (const { maps, strength, units, weights } of this.stages)
-      if (!units && !weights && strength === 1) mapAll(maps[0], p)
-      else for (let o = 0, v = first; o < p.length; o += 3, v++) this.step(maps[units ? units[v] : 0], weights ? strength * weights[v] : strength, p, o)
-  }
-
   /**
-   * As `vertices`, for all of the piece, and multiplies the matrices in `j` (nine numbers by rows of each vertex) from the left by the derivatives. From now on what begins or
-   * ends with the piece is asked on the side where that is.
+   * Maps all vertices of the piece, which lie at `p`, and multiplies the matrices in `j` (nine numbers by rows of each) from the left by the derivatives. Makes the maps anew: from
+   * now on what begins or ends with the piece is asked on the side where that is.
    */
   place(p: Float64Array, j: Float64Array): void {
     for (const [i, stage] of this.stages.entries()) {
@@ -142,10 +135,6 @@ export class Composed {
   measureGradients(positions: Float64Array, indices: Uint32Array): void {
     for (const stage of this.stages) if (stage.weights) stage.gradients = gradientsOf(stage.weights, positions, indices)
   }
-}
-
-function mapAll(map: SpaceMap, p: Float64Array): void {
-  for (let o = 0; o < p.length; o += 3) map(p, o)
 }
 
 /** What of a direction in which the points about a vertex hardly spread is not believed: slivers tell nothing across their length. */

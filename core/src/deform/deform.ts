@@ -335,7 +335,11 @@ function identities(count: number): Float64Array {
 }
 
 function atVertices({ positions, indices }: Solid, stages: readonly Stage[]): AtVertices {
-  const map = new Composed(stages)
+  // its maps are made by placing
+  const map = new Composed(
+    stages,
+    stages.map(() => []),
+  )
   map.measureGradients(positions, indices)
   const [ends, jacobian] = [positions.slice(), identities(positions.length / 3)]
   map.place(ends, jacobian)

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { deformation, place, share } from '../../test/deformations'
+import { deformation, mapVertices, place, share } from '../../test/deformations'
 import { PathBuilder } from '../outline/path'
 import type { CurvePoint } from '../outline/through-points'
 import { Composed, type Stage } from './composed'
@@ -86,7 +86,7 @@ describe('derivatives of deformations', () => {
         const stages = list.map(([by, strength]): Stage => ({ by: [by], strength }))
         const [p, found] = [Float64Array.from(at), identity()]
         new Composed(stages).placeFrom(0, p, found)
-        const map = (q: Float64Array) => new Composed(stages).vertices(q)
+        const map = (q: Float64Array) => mapVertices(new Composed(stages), q)
         const q = Float64Array.from(at)
         map(q)
         expect(p).toEqual(q)
@@ -112,7 +112,7 @@ describe('derivatives of deformations', () => {
         const [p, j] = [Float64Array.from(about.flat()), new Float64Array(9 * about.length)]
         j.set(identity())
         map.place(p, j)
-        const mapped = (q: Float64Array) => new Composed([{ by: [one], strength: strength * weightAt(q) }, stages[1]]).vertices(q)
+        const mapped = (q: Float64Array) => mapVertices(new Composed([{ by: [one], strength: strength * weightAt(q) }, stages[1]]), q)
         // doubts of slivers take a little off a gradient
         const [ahead, back] = [differences(mapped, at, 1e-5), differences(mapped, at, -1e-5)]
         const size = Math.max(1, ...ahead.map(Math.abs), ...p.map((to, i) => Math.abs(to - about.flat()[i]) * 0.01))

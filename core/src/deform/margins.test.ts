@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { ballBody, bumps, plainSolid } from '../../test/bodies'
-import { deformation, number, share } from '../../test/deformations'
+import { deformation, mapVertices, number, share } from '../../test/deformations'
 import { Memo } from '../cache/memo'
 import { checkMesh } from '../check/check'
 import { trianglesCross } from '../check/triangles'
@@ -234,7 +234,7 @@ describe('what margins tell of a deformed solid', () => {
         const stages = list.map(([by, strength]): Stage => ({ by: [by], strength }))
         const bounds = boundsOfAll(stages, solid.positions)
         const map = new Composed(stages)
-        if (bounds) tried(solid, (p) => map.vertices(p), bounds.bend)
+        if (bounds) tried(solid, (p) => mapVertices(map, p), bounds.bend)
       }),
       { numRuns: 150 },
     )
@@ -250,7 +250,7 @@ describe('what margins tell of a deformed solid', () => {
     const stages: Stage[] = [{ by, units, strength }, ...then]
     const bounds = boundsOfAll(stages, solid.positions)
     const map = new Composed(stages)
-    if (bounds) tried(solid, (p) => map.vertices(p), bounds.bend, 1000, cellsOf(stages, units.length).of)
+    if (bounds) tried(solid, (p) => mapVertices(map, p), bounds.bend, 1000, cellsOf(stages, units.length).of)
   }
 
   it('is true where each body goes by a map of its own', () => {
@@ -323,7 +323,7 @@ describe('what margins tell of a deformed solid', () => {
     const bentBy = (solid: Solid, [from, to]: readonly number[], neutral: number, curvature: number) => {
       const stages: Stage[] = [{ by: [{ kind: 'bend', along: 0, towards: 1, extent: { from, to }, middle: 0, neutral, curvature }], strength: 1 }]
       const map = new Composed(stages)
-      tried(solid, (p) => map.vertices(p), boundsOfAll(stages, solid.positions)?.bend ?? 0, 1000)
+      tried(solid, (p) => mapVertices(map, p), boundsOfAll(stages, solid.positions)?.bend ?? 0, 1000)
     }
     const bar = squaredBox([-50, 0, 0], [50, 4, 4], 2)
     for (let turns = 1; turns < 1.7; turns += 0.04) bentBy(bar, [-50, 50], 2, (2 * Math.PI * turns) / 100)
