@@ -73,15 +73,46 @@ function isSpread(p: ArrayLike<number>, ids: ArrayLike<number>, planes: Float64A
   }
   const size = Math.sqrt(nx * nx + ny * ny + nz * nz)
   if (!(size > 1e-3)) return false
-  nx /= size
-  ny /= size
-  nz /= size
+  if (!goRound(p, ids, corners, begin, end, nx / size, ny / size, nz / size)) return false
+  for (let k = 0; k < count; k++) {
+    const c = corners[begin + k]
+    const n = c % 3 === 2 ? c - 2 : c + 1
+    from[k] = ids[n]
+    to[k] = ids[n % 3 === 2 ? n - 2 : n + 1]
+  }
+  // each goes on in one other: they are closed rings, and as they go round once in all, one ring
+  for (let k = 0; k < count; k++) {
+    let before = 0
+    let after = 0
+    for (let j = 0; j < count; j++) {
+      if (to[j] === from[k]) before++
+      if (from[j] === to[k]) after++
+    }
+    if (before !== 1 || after !== 1) return false
+  }
+  return true
+}
+
+/**
+ * Whether the triangles at some corners, all of one vertex, face a direction of length one for sure and go round their vertex once as seen against it. If they are a ring, they meet in
+ * nothing but the vertex and the sides they share then.
+ */
+export function goRound(
+  p: ArrayLike<number>,
+  ids: ArrayLike<number>,
+  corners: Uint32Array,
+  begin: number,
+  end: number,
+  nx: number,
+  ny: number,
+  nz: number,
+): boolean {
   putAcross(nx, ny, nz, across)
   const [ux, uy, uz] = [across[0], across[1], across[2]]
   const [wx, wy, wz] = [across[3], across[4], across[5]]
   let rounds = 0
-  for (let k = 0; k < count; k++) {
-    const c = corners[begin + k]
+  for (let i = begin; i < end; i++) {
+    const c = corners[i]
     const n = c % 3 === 2 ? c - 2 : c + 1
     const m = n % 3 === 2 ? n - 2 : n + 1
     const o = 3 * ids[c]
@@ -100,19 +131,6 @@ function isSpread(p: ArrayLike<number>, ids: ArrayLike<number>, planes: Float64A
     const w = dx * wx + dy * wy + dz * wz
     if (!(x * w - y * z > SURE * Math.sqrt(far * (dx * dx + dy * dy + dz * dz)))) return false
     if (y < 0 && w >= 0) rounds++
-    from[k] = ids[n]
-    to[k] = ids[m]
   }
-  if (rounds !== 1) return false
-  // each goes on in one other: they are closed rings, and as they go round once in all, one ring
-  for (let k = 0; k < count; k++) {
-    let before = 0
-    let after = 0
-    for (let j = 0; j < count; j++) {
-      if (to[j] === from[k]) before++
-      if (from[j] === to[k]) after++
-    }
-    if (before !== 1 || after !== 1) return false
-  }
-  return true
+  return rounds === 1
 }

@@ -15,10 +15,10 @@ import { Composed, type Stage } from './composed'
 import { comesRound } from './deformation'
 import { Flats, flatsAnew, sideKey } from './flats-anew'
 import { joinedEnds } from './joined-ends'
-import { type Margins, marginsOf } from './margins'
+import { type Margins, marginsOf, type Straying } from './margins'
 import { determinantAt, movedSurface } from './moved-surface'
 import { DIFFERENCE, type SpaceMap } from './space-map'
-import { type Moved, staysApart } from './stays-apart'
+import { type Moved, staysApart, strayingOf } from './stays-apart'
 
 /** What a solid was before it was deformed, and by what: a further deformation begins there, so that all of them are one map. */
 export interface Deformed {
@@ -122,8 +122,9 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
       if (!('kind' in mapped)) return { ok: false, why: 'crosses', places: mapped.slice(0, MOST_PLACES) }
       // triangle by triangle as it is at rest: how far they keep from each other there may tell
       const key = memo && mapped.indices === stout.indices ? `margins:${shape}` : undefined
-      const margins = memo && key && bounds && marginsAtRest(stout, key, memo)
-      if (margins && staysApart(margins, movedFrom(stout, mapped, rest, bounds, cells))) return { ok: true, solid: mapped, finer }
+      const moved = key && bounds ? movedFrom(stout, mapped, rest, bounds, cells) : undefined
+      const margins = memo && key && moved && marginsAtRest(stout, strayingOf(moved), key, memo)
+      if (margins && staysApart(margins, moved)) return { ok: true, solid: mapped, finer }
       const check = checkMesh(mapped, mapped.indices === stout.indices ? { opposite: oppositesOf(stout.indices, edges) } : {})
       if (check.sound) {
         if (memo && key && !memo.peek(key) && check.vertices === vertexCount(stout)) memo.put(key, {} satisfies Kept)
@@ -169,17 +170,24 @@ export async function deformSolid(base: Solid, stages: readonly Stage[], options
   return { ok: false, why: 'crosses', places }
 }
 
-/** What a memo has of how far a piece keeps from itself at rest: nothing until it was asked for once more, for one deformation it is not worth it; null where it tells nothing. */
+/** What a memo has of how far a piece keeps from itself at rest, and how far a map may stray for it: nothing until it was asked for once more, for one deformation it is not worth it; null where it tells nothing. */
 interface Kept {
+  readonly within?: Straying
   readonly margins?: Margins | null
 }
 
+/** Margins are measured for maps that stray so many times further than the one that asks, and then for all that stray less. */
+const FURTHER = 1.6
+const FURTHER_AT_LEAST = 1.1
+
 /** Margins of a piece that has been found sound as the same triangles before. */
-function marginsAtRest(stout: Solid, key: string, memo: Memo): Margins | null | undefined {
+function marginsAtRest(stout: Solid, { bend, rounding }: Straying, key: string, memo: Memo): Margins | null | undefined {
   const kept = memo.peek<Kept>(key)
-  if (!kept || kept.margins !== undefined) return kept?.margins
-  const margins = marginsOf(stout) ?? null
-  memo.put(key, { margins } satisfies Kept)
+  if (!kept || !(bend >= 0 && bend < Infinity)) return undefined
+  if (kept.within && kept.within.bend >= FURTHER_AT_LEAST * bend && kept.within.rounding >= FURTHER_AT_LEAST * rounding) return kept.margins
+  const within = { bend: FURTHER * bend, rounding: FURTHER * rounding }
+  const margins = marginsOf(stout, within) ?? null
+  memo.put(key, { within, margins } satisfies Kept)
   return margins
 }
 

@@ -1,7 +1,9 @@
+import { goRound } from '../check/stars'
 import { trianglesCross } from '../check/triangles'
 import { boxSize } from '../check/tree'
 import { determinantAt } from './moved-surface'
-import { boxGap, haveVertex, type Margins } from './margins'
+import { haveVertex, type Margins, type Straying } from './margins'
+import { DIRECTIONS, Parting } from './parting'
 
 /** A solid's surface, and where a map takes it. */
 export interface Moved {
@@ -28,22 +30,52 @@ const MOST_PAIRS = 3
 
 /**
  * Whether a map keeps a closed solid from crossing itself, as far as margins at rest and its bounds tell; no means that it is not known. Within ρ of a place c the map
- * takes two points that are d apart to points at least (σ − bρ)d apart: σ is the least that its derivative at c leaves of a length, b bounds the second. Triangles with sides up to l
- * stay within b l²/6 of the curved surface, and rounding adds its own. So what keeps a distance at rest is proven apart a node of the tree at a time as long as ρ is small, stars of vertices by
- * their margins (corners r away stray by b r²/2 from what the derivative makes of them), and nodes further off by where their boxes can come to lie. What neither proves is looked at, exactly;
- * `patience` is how many times as much of that as is worth it beside a check.
+ * takes two points that are d apart to points at least (σ − bρ)d apart: σ is the least that its derivative at c leaves of a length, b bounds the second. So where b and rounding, as shares of
+ * that, are within what the margins are for, nothing comes together there but what they list. That is asked a node of a tree at a time, as long as ρ is small; nodes further off are proven by where their boxes
+ * can come to lie. What is listed, and what neither proves, is looked at where it is now; `patience` is how many times as much of that as is worth it beside a check.
  */
 export function staysApart(margins: Margins, moved: Moved, patience = 1): boolean {
   return new Proof(margins, moved, patience).holds()
 }
 
-/** Whether triangles with sides up to one and the other length, that far apart, stay so where no length becomes less than the share `least` of itself. */
-export const distanceHolds = (least: number, distance: number, one: number, other: number, { bend, rounding }: Pick<Moved, 'bend' | 'rounding'>): boolean =>
-  least * distance > (bend * (one * one + other * other)) / 6 + 2 * rounding
+/** What a map does to lengths, as a share of what it leaves of them nearly everywhere: what is asked of margins. */
+export function strayingOf({ jacobian, unsure, bend, rounding }: Pick<Moved, 'jacobian' | 'unsure' | 'bend' | 'rounding'>): Straying {
+  const vertices = jacobian.length / 9
+  const some = Float64Array.from(
+    { length: Math.min(vertices, SAMPLES) },
+    (_, i) => leastAt(jacobian, Math.floor((i * vertices) / Math.min(vertices, SAMPLES))) - unsure,
+  )
+  const least = some.sort()[Math.floor(FEW * some.length)]
+  return { bend: bend / least, rounding: rounding / least }
+}
 
-/** The same of a star of that margin, with sides up to `reach`. */
-export const starHolds = (least: number, margin: number, reach: number, { bend, rounding }: Pick<Moved, 'bend' | 'rounding'>): boolean =>
-  least * margin > bend * reach * reach + 4 * rounding
+/** So many vertices tell what a map leaves of lengths; such a share of them may be left with less. */
+const SAMPLES = 1024
+const FEW = 0.1
+
+/**
+ * What the derivative at a vertex leaves of a length at least: the root of the least eigenvalue of its square (Smith, "Eigenvalues of a symmetric 3 × 3 matrix", 1961), a little less for
+ * rounding; below nought where it turns space inside out.
+ */
+function leastAt(j: Float64Array, v: number): number {
+  const o = 9 * v
+  if (!(determinantAt(j, o) > 0)) return -1
+  const a = j[o] * j[o] + j[o + 3] * j[o + 3] + j[o + 6] * j[o + 6]
+  const b = j[o + 1] * j[o + 1] + j[o + 4] * j[o + 4] + j[o + 7] * j[o + 7]
+  const c = j[o + 2] * j[o + 2] + j[o + 5] * j[o + 5] + j[o + 8] * j[o + 8]
+  const ab = j[o] * j[o + 1] + j[o + 3] * j[o + 4] + j[o + 6] * j[o + 7]
+  const ac = j[o] * j[o + 2] + j[o + 3] * j[o + 5] + j[o + 6] * j[o + 8]
+  const bc = j[o + 1] * j[o + 2] + j[o + 4] * j[o + 5] + j[o + 7] * j[o + 8]
+  const mean = (a + b + c) / 3
+  const [x, y, z] = [a - mean, b - mean, c - mean]
+  const spread = Math.sqrt((x * x + y * y + z * z + 2 * (ab * ab + ac * ac + bc * bc)) / 6)
+  const half = spread > 0 ? (x * (y * z - bc * bc) - ab * (ab * z - bc * ac) + ac * (ab * bc - y * ac)) / (2 * spread ** 3) : 1
+  const turn = Math.acos(Math.min(1, Math.max(-1, half))) / 3
+  const least = mean + 2 * spread * Math.cos(turn + (2 * Math.PI) / 3) - ROUNDED * mean
+  return least > 0 ? Math.sqrt(least) : 0
+}
+
+const ROUNDED = 1e-7
 
 const SEVERAL = -1
 
@@ -62,32 +94,45 @@ function cellsOfNodes({ tree: { first, count, right, order } }: Margins, indices
   return cell
 }
 
+/** One as a share of the other, which may be nought as well. */
+const share = (one: number, other: number) => (one > 0 ? one / other : 0)
+
 class Proof {
   private left: number
   /** of nodes that were asked about: what is left of a length at their vertex, where what they have can come to lie */
   private readonly asked: Uint8Array
   private readonly leastOf: Float64Array
   private readonly endBoxes: Float64Array
-  /** stars that are known to hold */
-  private readonly hold: Uint8Array
+  /** of stars that were looked at 1 where they are spread out and 2 where they are not seen to be */
+  private readonly stars: Uint8Array
+  private readonly parting: Parting
   /** of each node the cell of all it has, SEVERAL where there is more than one; undefined where all is of one */
   private readonly cell?: Int32Array
+  /** the share that must be left of lengths for the margins to tell anything */
+  private readonly enough: number
 
   constructor(
     private readonly margins: Margins,
     private readonly moved: Moved,
     private readonly patience: number,
   ) {
-    this.hold = new Uint8Array(moved.ends.length / 3)
+    this.stars = new Uint8Array(moved.ends.length / 3)
+    this.parting = new Parting(moved.positions, moved.indices)
     const nodes = margins.vertex.length
     this.asked = new Uint8Array(nodes)
     this.leastOf = new Float64Array(nodes)
     this.endBoxes = new Float64Array(6 * nodes)
     if (moved.cells) this.cell = cellsOfNodes(margins, moved.indices, moved.cells)
     this.left = Math.ceil(patience * MOST_LOOKED_AT * margins.tree.order.length)
+    this.enough = Math.max(share(moved.bend, margins.within.bend), share(moved.rounding, margins.within.rounding))
   }
 
   holds(): boolean {
+    return this.restHolds() && this.listHolds()
+  }
+
+  /** Whether what is not listed holds. */
+  private restHolds(): boolean {
     const { boxes, count, right, order } = this.margins.tree
     const stack = [0, 0]
     const most = this.patience * MOST_PAIRS * order.length
@@ -96,7 +141,7 @@ class Proof {
       const b = stack.pop() as number
       const a = stack.pop() as number
       if (a === b) {
-        if (this.nodeHolds(a)) continue
+        if (this.keepDistance(a, a)) continue
         if (count[a] === 0) stack.push(a + 1, a + 1, right[a], right[a], a + 1, right[a])
         else if (!this.starsHold(a) || !this.pairsHold(a, a)) return false
         continue
@@ -110,12 +155,12 @@ class Proof {
     return true
   }
 
-  /** What the derivative at a vertex leaves of a length at least: three singular values have the determinant as their product, and two of them no more than half the sum of all squares. */
-  private least(v: number): number {
-    const { jacobian: j, unsure } = this.moved
-    let sum = 0
-    for (let i = 9 * v; i < 9 * v + 9; i++) sum += j[i] * j[i]
-    return (2 * determinantAt(j, 9 * v)) / sum - unsure
+  /** Whether what is listed holds, looked at. */
+  private listHolds(): boolean {
+    const { near, parted, slim } = this.margins
+    for (let i = 0; i < parted.length; i++) if (!this.looksApart(near[2 * i], near[2 * i + 1], parted[i])) return false
+    for (let i = 0; i < slim.length; i++) if (!this.starHolds(slim[i])) return false
+    return true
   }
 
   /** How far the furthest corner of a node's box is from a vertex, at rest. */
@@ -132,24 +177,12 @@ class Proof {
     return !this.cell || (this.cell[a] === this.cell[b] && this.cell[a] !== SEVERAL)
   }
 
-  /** Whether nothing within a node crosses. */
-  private nodeHolds(node: number): boolean {
-    const { vertex, star, reach } = this.margins
-    const { bend } = this.moved
-    const v = vertex[node]
-    return this.keepDistance(node, node) && starHolds(this.leastOf[node] - bend * this.furthest(v, node), star[node], reach[node], this.moved)
-  }
-
-  /** Whether triangles of two nodes that have no vertex in common keep apart, by how near the map is to its derivative. */
+  /** Whether what two nodes have, or one has, cannot come together but where it is listed, by how near the map is to its derivative. */
   private keepDistance(a: number, b: number): boolean {
-    const { tree, apart, vertex, long } = this.margins
     if (!this.ofOneMap(a, b)) return false
-    const v = vertex[a]
+    const v = this.margins.vertex[a]
     this.ask(a)
-    const least = this.leastOf[a] - this.moved.bend * Math.max(this.furthest(v, a), this.furthest(v, b))
-    if (!(least > 0)) return false
-    const distance = Math.max(apart[a], apart[b], a === b ? 0 : boxGap(tree.boxes, 6 * a, tree.boxes, 6 * b))
-    return distanceHolds(least, distance, long[a], long[b], this.moved)
+    return this.leastOf[a] - this.moved.bend * Math.max(this.furthest(v, a), this.furthest(v, b)) > this.enough
   }
 
   /** Whether the boxes of two nodes cannot come to meet. */
@@ -157,7 +190,16 @@ class Proof {
     if (!this.ofOneMap(a, a) || !this.ofOneMap(b, b)) return false
     this.ask(a)
     this.ask(b)
-    return boxGap(this.endBoxes, 6 * a, this.endBoxes, 6 * b) > 0
+    const { endBoxes: boxes } = this
+    const [i, j] = [6 * a, 6 * b]
+    return (
+      boxes[i] > boxes[j + 3] ||
+      boxes[j] > boxes[i + 3] ||
+      boxes[i + 1] > boxes[j + 4] ||
+      boxes[j + 1] > boxes[i + 4] ||
+      boxes[i + 2] > boxes[j + 5] ||
+      boxes[j + 2] > boxes[i + 5]
+    )
   }
 
   /** Works out where what a node has can come to lie: by the derivative at one of its vertices, and the bound of the second. */
@@ -167,7 +209,7 @@ class Proof {
     const { tree, vertex } = this.margins
     const { rest, ends, jacobian, unsure, bend, rounding } = this.moved
     const v = vertex[node]
-    this.leastOf[node] = this.least(v)
+    this.leastOf[node] = leastAt(jacobian, v) - unsure
     const far = this.furthest(v, node)
     const off = (bend * far * far) / 2 + unsure * far + rounding
     for (let k = 0; k < 3; k++) {
@@ -184,20 +226,49 @@ class Proof {
     }
   }
 
-  /** Whether the stars of all vertices of a leaf hold: by their own margins, or looked at. */
+  /** Whether the stars of all vertices of a leaf hold, looked at. */
   private starsHold(leaf: number): boolean {
-    const { tree, starAt, reachAt, first, corners } = this.margins
+    const { first, count, order } = this.margins.tree
     const { indices } = this.moved
-    for (let i = tree.first[leaf]; i < tree.first[leaf] + tree.count[leaf]; i++)
-      for (let h = 3 * tree.order[i], k = 0; k < 3; k++) {
-        const v = indices[h + k]
-        if (this.hold[v]) continue
-        this.hold[v] = 1
-        if (starHolds(this.least(v), starAt[v], reachAt[v], this.moved)) continue
-        for (let c = first[v]; c < first[v + 1]; c++)
-          for (let d = c + 1; d < first[v + 1]; d++) if (!this.looksApart((corners[c] / 3) | 0, (corners[d] / 3) | 0)) return false
+    for (let i = first[leaf]; i < first[leaf] + count[leaf]; i++)
+      for (let h = 3 * order[i]; h < 3 * order[i] + 3; h++) if (!this.starHolds(indices[h])) return false
+    return true
+  }
+
+  /** Whether no two triangles about a vertex cross: all at once, or pair by pair. */
+  private starHolds(v: number): boolean {
+    if (this.isSpread(v)) return true
+    const { first, corners } = this.margins
+    const { indices: ids } = this.moved
+    for (let c = first[v]; c < first[v + 1]; c++)
+      for (let d = c + 1; d < first[v + 1]; d++) {
+        const [s, t] = [(corners[c] / 3) | 0, (corners[d] / 3) | 0]
+        // another vertex that they share may tell
+        let told = false
+        for (let i = 3 * s; i < 3 * s + 3 && !told; i++) {
+          const w = ids[i]
+          told = w !== v && (w === ids[3 * t] || w === ids[3 * t + 1] || w === ids[3 * t + 2]) && this.isSpread(w)
+        }
+        if (!told && !this.looksApart(s, t)) return false
       }
     return true
+  }
+
+  /** Whether the triangles about a vertex are seen to go round it once where they are now, along what was square to them at rest. */
+  private isSpread(v: number): boolean {
+    const { stars, margins } = this
+    if (stars[v] === 0) {
+      const { normals, first, corners } = margins
+      const { jacobian: j, positions, indices } = this.moved
+      const [x, y, z, o] = [normals[3 * v], normals[3 * v + 1], normals[3 * v + 2], 9 * v]
+      const nx =
+        (j[o + 4] * j[o + 8] - j[o + 5] * j[o + 7]) * x + (j[o + 5] * j[o + 6] - j[o + 3] * j[o + 8]) * y + (j[o + 3] * j[o + 7] - j[o + 4] * j[o + 6]) * z
+      const ny = (j[o + 2] * j[o + 7] - j[o + 1] * j[o + 8]) * x + (j[o] * j[o + 8] - j[o + 2] * j[o + 6]) * y + (j[o + 1] * j[o + 6] - j[o] * j[o + 7]) * z
+      const nz = (j[o + 1] * j[o + 5] - j[o + 2] * j[o + 4]) * x + (j[o + 2] * j[o + 3] - j[o] * j[o + 5]) * y + (j[o] * j[o + 4] - j[o + 1] * j[o + 3]) * z
+      const size = Math.sqrt(nx * nx + ny * ny + nz * nz)
+      stars[v] = size > 0 && goRound(positions, indices, corners, first[v], first[v + 1], nx / size, ny / size, nz / size) ? 1 : 2
+    }
+    return stars[v] === 1
   }
 
   /** Whether the triangles of two leaves that have no vertex in common are apart. */
@@ -206,20 +277,18 @@ class Proof {
     const { indices } = this.moved
     for (let i = first[a]; i < first[a] + count[a]; i++)
       for (let j = a === b ? i + 1 : first[b]; j < first[b] + count[b]; j++)
-        if (!haveVertex(indices, order[i], order[j]) && !this.looksApart(order[i], order[j])) return false
+        if (!haveVertex(indices, order[i], order[j]) && !this.looksApart(order[i], order[j], DIRECTIONS)) return false
     return true
   }
 
-  /** Whether two triangles neither cross nor have vertices that have come to one place; not known once too many were looked at. */
-  private looksApart(s: number, t: number): boolean {
-    const { indices, positions: p } = this.moved
-    for (let k = 0; k < 3; k++) {
-      let [a, b, c] = [p[3 * indices[3 * s] + k], p[3 * indices[3 * s + 1] + k], p[3 * indices[3 * s + 2] + k]]
-      const [low, high] = [Math.min(a, b, c), Math.max(a, b, c)]
-      ;[a, b, c] = [p[3 * indices[3 * t] + k], p[3 * indices[3 * t + 1] + k], p[3 * indices[3 * t + 2] + k]]
-      if (Math.min(a, b, c) > high || Math.max(a, b, c) < low) return true
+  /** Whether two triangles neither cross nor have vertices that have come to one place; not known once too many were looked at. With a direction to try first they have no vertex in common. */
+  private looksApart(s: number, t: number, direction?: number): boolean {
+    if (direction !== undefined) {
+      this.parting.take(s, t)
+      if (this.parting.surely(direction)) return true
     }
     if (this.left-- === 0) return false
+    const { indices, positions: p } = this.moved
     for (let i = 3 * s; i < 3 * s + 3; i++)
       for (let j = 3 * t; j < 3 * t + 3; j++) {
         const [a, b] = [indices[i], indices[j]]
