@@ -177,7 +177,7 @@ interface Kept {
 }
 
 /** Margins are measured for maps that stray so many times further than the one that asks, and then for all that stray less. */
-const FURTHER = 1.6
+const FURTHER = 2
 const FURTHER_AT_LEAST = 1.1
 
 /** Margins of a piece that has been found sound as the same triangles before. */

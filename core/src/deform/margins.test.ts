@@ -12,7 +12,7 @@ import { boundsOfAll, cellsOf } from './bounds'
 import { Composed, type Stage } from './composed'
 import type { Deformation } from './deformation'
 import { deformSolid } from './deform'
-import { haveVertex, marginsOf, needsApart, starsOf, type Straying } from './margins'
+import { haveVertex, marginsOf, needsApart, radiiOf, starsOf, type Straying } from './margins'
 import { Parting } from './parting'
 import { type Moved, staysApart, strayingOf } from './stays-apart'
 
@@ -187,8 +187,8 @@ describe('margins at rest', () => {
         const crosses = trianglesCross(p, ids, 0, 1)
         if (crosses) came.cross++
         const least = 1 - bend * Math.max(...rest.map((_, i) => far(0, i)))
-        const sides = [0, 3].map((t) => Math.max(far(t, t + 1), far(t + 1, t + 2), far(t + 2, t)))
-        if (!(least * gap > needsApart(sides[0], sides[1], { bend, rounding: 0 }))) return
+        const radii = radiiOf(Float64Array.from(rest.flat()), ids)
+        if (!(least * gap > needsApart(radii[0], radii[1], { bend, rounding: 0 }))) return
         came.hold++
         expect(crosses).toBe(false)
       }),
@@ -211,26 +211,34 @@ describe('margins at rest', () => {
           const within = { bend: 2 ** power, rounding: 0.01 }
           const margins = marginsOf(solid, within)
           if (!margins) throw new Error('no margins')
-          const listed = new Set<number>()
           const pair = (s: number, t: number) => Math.min(s, t) * triangleCount(solid) + Math.max(s, t)
           const parting = new Parting(p, ids)
+          /** where in the list each pair is */
+          const listed = new Map<number, number>()
           for (let i = 0; i < margins.parted.length; i++) {
             const [s, t] = margins.near.subarray(2 * i, 2 * i + 2)
             expect(haveVertex(ids, s, t)).toBe(false)
-            listed.add(pair(s, t))
+            listed.set(pair(s, t), i)
             parting.take(s, t)
             expect(parting.along(margins.parted[i])).toBeGreaterThan(0)
           }
           expect(listed.size).toBe(margins.parted.length)
+          const levels = margins.levels.filter((_, i) => i % 4 === 0)
+          expect(levels[0]).toEqual({ bend: within.bend, pairs: listed.size })
+          expect(levels.at(-1)?.pairs).toBeLessThan(listed.size)
           const points = Array.from({ length: triangleCount(solid) }, (_, t) => places.map((at) => point(p, ids, t, at)))
-          const longest = (t: number) =>
-            Math.max(...[0, 1, 2].map((k) => Math.hypot(...[0, 1, 2].map((x) => p[3 * ids[3 * t + k] + x] - p[3 * ids[3 * t + ((k + 1) % 3)] + x]))))
+          // the smallest circle about a triangle is no smaller than that on its longest side
+          const radius = (t: number) =>
+            Math.max(...[0, 1, 2].map((k) => Math.hypot(...[0, 1, 2].map((x) => p[3 * ids[3 * t + k] + x] - p[3 * ids[3 * t + ((k + 1) % 3)] + x])))) / 2
           let least = Infinity
           for (let t = 0; t < points.length; t++)
             for (let u = t % 7; u < t; u += 7) {
-              if (haveVertex(ids, t, u) || listed.has(pair(t, u))) continue
-              const needed = needsApart(longest(t), longest(u), within)
-              for (const a of points[t]) for (const b of points[u]) least = Math.min(least, Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]) - needed)
+              if (haveVertex(ids, t, u)) continue
+              const at = listed.get(pair(t, u)) ?? Infinity
+              let between = Infinity
+              for (const a of points[t]) for (const b of points[u]) between = Math.min(between, Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]))
+              for (const { bend, pairs } of levels)
+                if (at >= pairs) least = Math.min(least, between - needsApart(radius(t), radius(u), { bend, rounding: within.rounding }))
             }
           expect(least).toBeGreaterThan(0)
         },

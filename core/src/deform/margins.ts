@@ -23,6 +23,8 @@ export interface Margins {
   /** pairs of triangles that have no vertex in common and are too near each other, two numbers each, and of each pair the direction in which they are furthest apart */
   readonly near: Uint32Array
   readonly parted: Uint8Array
+  /** for maps that bend no more than each of these the first so many of them are near; the strongest first */
+  readonly levels: readonly { readonly bend: number; readonly pairs: number }[]
   /** vertices whose stars are not sure to stay as they are */
   readonly slim: Uint32Array
   /** of each vertex what is square to its star, not of length one: three numbers */
@@ -32,8 +34,8 @@ export interface Margins {
   readonly corners: Uint32Array
 }
 
-/** How far apart two triangles with sides up to one and the other length must be, mm: they stay within b l²/6 of the curved surface, and rounding adds its own. */
-export const needsApart = (one: number, other: number, { bend, rounding }: Straying): number => (bend * (one * one + other * other)) / 6 + 2 * rounding
+/** How far apart two triangles must be about which circles of one and the other radius go, mm: they stay within b r²/2 of the curved surface, and rounding adds its own. */
+export const needsApart = (one: number, other: number, { bend, rounding }: Straying): number => (bend * (one * one + other * other)) / 2 + 2 * rounding
 
 /** So many pairs, as many times as there are triangles, take a fraction of what the check takes. */
 const MOST_NEAR = 6
@@ -56,18 +58,19 @@ export function marginsOf({ positions: p, indices: ids }: Pick<Solid, 'positions
 }
 
 /** Pairs of triangles that have no vertex in common and come nearer to each other than they must be apart. */
-function nearPairs(p: Float64Array, ids: Uint32Array, tree: BoxTree, within: Straying): Pick<Margins, 'near' | 'parted'> | undefined {
+function nearPairs(p: Float64Array, ids: Uint32Array, tree: BoxTree, within: Straying): Pick<Margins, 'near' | 'parted' | 'levels'> | undefined {
   const triangles = ids.length / 3
-  const sides = longestSides(p, ids)
+  const radii = radiiOf(p, ids)
   let near = new Uint32Array(2 * triangles)
   let parted = new Uint8Array(triangles)
+  let level = new Uint8Array(triangles)
   let found = 0
   const parting = new Parting(p, ids)
   forEachMeetingPair(
-    grown(tree, (t) => HAIR * needsApart(sides[t], 0, { ...within, rounding: within.rounding / 2 })),
+    grown(tree, (t) => HAIR * needsApart(radii[t], 0, { ...within, rounding: within.rounding / 2 })),
     (s, t) => {
       if (haveVertex(ids, s, t)) return true
-      const needed = HAIR * needsApart(sides[s], sides[t], within)
+      const needed = HAIR * needsApart(radii[s], radii[t], within)
       parting.take(s, t)
       let widest = 0
       let best = DIRECTIONS
@@ -82,22 +85,51 @@ function nearPairs(p: Float64Array, ids: Uint32Array, tree: BoxTree, within: Str
       if (found === parted.length) {
         near = longer(near, 4 * found)
         parted = longer(parted, 2 * found)
+        level = longer(level, 2 * found)
       }
       near[2 * found] = s
       near[2 * found + 1] = t
+      level[found] = levelOf((widest - 2 * within.rounding) / needsApart(radii[s], radii[t], { bend: 1, rounding: 0 }), within.bend)
       parted[found++] = best
       return found <= MOST_NEAR * triangles
     },
   )
-  return found > MOST_NEAR * triangles ? undefined : { near: near.slice(0, 2 * found), parted: parted.slice(0, found) }
+  return found > MOST_NEAR * triangles ? undefined : byLevel(near, parted, level.subarray(0, found), within.bend)
 }
 
-/** Of each triangle the longest side, mm. */
-function longestSides(p: Float64Array, ids: Uint32Array): Float64Array {
+/** Pairs are told apart by how strong a bend they bear, in steps of so much, and so many of them. */
+const STEP = 1.25
+const LEVELS = 16
+
+/** The last level whose bend a pair that bears `bears` does not bear; levels begin at `most` and become less. */
+const levelOf = (bears: number, most: number): number =>
+  bears > 0 ? Math.max(0, Math.min(LEVELS - 1, Math.floor(Math.log((HAIR * most) / bears) / Math.log(STEP)))) : LEVELS - 1
+
+/** The same pairs, those of the last level first. */
+function byLevel(near: Uint32Array, parted: Uint8Array, level: Uint8Array, most: number): Pick<Margins, 'near' | 'parted' | 'levels'> {
+  const pairs = new Uint32Array(LEVELS + 1)
+  for (const of of level) pairs[of]++
+  for (let of = LEVELS - 1; of >= 0; of--) pairs[of] += pairs[of + 1]
+  const levels = Array.from({ length: LEVELS }, (_, of) => ({ bend: most / STEP ** of, pairs: pairs[of] }))
+  const out = { near: new Uint32Array(2 * level.length), parted: new Uint8Array(level.length), levels }
+  for (let i = 0; i < level.length; i++) {
+    const to = pairs[level[i] + 1]++
+    out.near[2 * to] = near[2 * i]
+    out.near[2 * to + 1] = near[2 * i + 1]
+    out.parted[to] = parted[i]
+  }
+  return out
+}
+
+/** Of each triangle the radius of the smallest circle about it, mm: that through its corners, or where one of them is blunt that on its longest side. */
+export function radiiOf(p: Float64Array, ids: Uint32Array): Float64Array {
   const out = new Float64Array(ids.length / 3)
   for (let t = 0; t < out.length; t++) {
     const [a, b, c] = [ids[3 * t], ids[3 * t + 1], ids[3 * t + 2]]
-    out[t] = Math.sqrt(Math.max(square(p, a, b), square(p, b, c), square(p, c, a)))
+    const [x, y, z] = [square(p, a, b), square(p, b, c), square(p, c, a)]
+    const [sum, most] = [x + y + z, Math.max(x, y, z)]
+    // sixteen times the square of the area, by Heron
+    out[t] = Math.sqrt(2 * most >= sum ? most / 4 : (x * y * z) / (sum * sum - 2 * (x * x + y * y + z * z)))
   }
   return out
 }

@@ -8,9 +8,11 @@ export function movedSurface(solid: Solid, ends: Float64Array, derivatives: Floa
   const p = solid.positions
   const lattice = Math.max(solid.lattice, latticeFor(solidBounds(ends).reduce((most, at) => Math.max(most, Math.abs(at)), 0)))
   // what the map leaves where it is stays as it is, bit for bit
-  const positions = ends.map((at, i) =>
-    at === p[i] && lattice === solid.lattice && Number.isInteger(at / lattice) ? at : Math.round(at / lattice) * lattice + 0,
-  )
+  const positions = new Float64Array(ends.length)
+  for (let i = 0; i < ends.length; i++) {
+    const at = ends[i]
+    positions[i] = at === p[i] && lattice === solid.lattice && Number.isInteger(at / lattice) ? at : Math.round(at / lattice) * lattice + 0
+  }
   const normal = turned(normalsOf(solid), solid.indices, derivatives)
   return {
     ...solid,

@@ -1,4 +1,4 @@
-/** How many directions are tried: both normals, square to each of the six sides within its triangle, and from middle to middle. */
+/** How many directions are tried: square to each of the six sides within its triangle, which tells most often, both normals, and from middle to middle. */
 export const DIRECTIONS = 9
 /** Shadows that are further apart than this are, mm: sums over pieces of ten metres are rounded by less than a tenth of it. */
 const SURE = 1e-9
@@ -62,19 +62,19 @@ export class Parting {
       for (let k = 0; k < 3; k++) way[k] = at[9 + k] + at[12 + k] + at[15 + k] - at[3 + k] - at[6 + k]
       return
     }
-    const second = direction === 1 || direction > 4
+    const second = direction === 7 || (direction > 2 && direction < 6)
     const o = second ? 9 : 0
     const [ux, uy, uz] = [at[o + 3] - at[o], at[o + 4] - at[o + 1], at[o + 5] - at[o + 2]]
     const [vx, vy, vz] = [at[o + 6] - at[o], at[o + 7] - at[o + 1], at[o + 8] - at[o + 2]]
     const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
     let [x, y, z] = [ux, uy, uz]
-    if (direction < 2) {
+    if (direction > 5) {
       way[0] = nx
       way[1] = ny
       way[2] = nz
       return
     }
-    const side = direction - (second ? 5 : 2)
+    const side = second ? direction - 3 : direction
     if (side === 1) {
       x = vx
       y = vy

@@ -38,14 +38,14 @@ export function staysApart(margins: Margins, moved: Moved, patience = 1): boolea
   return new Proof(margins, moved, patience).holds()
 }
 
-/** What a map does to lengths, as a share of what it leaves of them nearly everywhere: what is asked of margins. */
+/** What a map does to lengths, as a share of what it leaves of them nearly everywhere: what is asked of margins. Not finite where that is nothing. */
 export function strayingOf({ jacobian, unsure, bend, rounding }: Pick<Moved, 'jacobian' | 'unsure' | 'bend' | 'rounding'>): Straying {
   const vertices = jacobian.length / 9
   const some = Float64Array.from(
     { length: Math.min(vertices, SAMPLES) },
     (_, i) => leastAt(jacobian, Math.floor((i * vertices) / Math.min(vertices, SAMPLES))) - unsure,
   )
-  const least = some.sort()[Math.floor(FEW * some.length)]
+  const least = Math.max(0, some.sort()[Math.floor(FEW * some.length)])
   return { bend: bend / least, rounding: rounding / least }
 }
 
@@ -94,6 +94,9 @@ function cellsOfNodes({ tree: { first, count, right, order } }: Margins, indices
   return cell
 }
 
+/** What is listed for maps that bend so many times more lets larger nodes be proven at once; for less more of them are asked, for more more pairs are looked at. */
+const AMPLE = 1.4
+
 /** One as a share of the other, which may be nought as well. */
 const share = (one: number, other: number) => (one > 0 ? one / other : 0)
 
@@ -110,6 +113,8 @@ class Proof {
   private readonly cell?: Int32Array
   /** the share that must be left of lengths for the margins to tell anything */
   private readonly enough: number
+  /** so many of the pairs that are listed are near for this map */
+  private readonly listed: number
 
   constructor(
     private readonly margins: Margins,
@@ -124,7 +129,10 @@ class Proof {
     this.endBoxes = new Float64Array(6 * nodes)
     if (moved.cells) this.cell = cellsOfNodes(margins, moved.indices, moved.cells)
     this.left = Math.ceil(patience * MOST_LOOKED_AT * margins.tree.order.length)
-    this.enough = Math.max(share(moved.bend, margins.within.bend), share(moved.rounding, margins.within.rounding))
+    const ample = AMPLE * strayingOf(moved).bend
+    const { bend, pairs } = margins.levels.findLast((level) => level.bend >= ample) ?? margins.levels[0]
+    this.listed = pairs
+    this.enough = Math.max(share(moved.bend, bend), share(moved.rounding, margins.within.rounding))
   }
 
   holds(): boolean {
@@ -158,7 +166,7 @@ class Proof {
   /** Whether what is listed holds, looked at. */
   private listHolds(): boolean {
     const { near, parted, slim } = this.margins
-    for (let i = 0; i < parted.length; i++) if (!this.looksApart(near[2 * i], near[2 * i + 1], parted[i])) return false
+    for (let i = 0; i < this.listed; i++) if (!this.looksApart(near[2 * i], near[2 * i + 1], parted[i])) return false
     for (let i = 0; i < slim.length; i++) if (!this.starHolds(slim[i])) return false
     return true
   }
