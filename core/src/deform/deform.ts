@@ -184,7 +184,9 @@ const FURTHER_AT_LEAST = 1.1
 function marginsAtRest(stout: Solid, { bend, rounding }: Straying, key: string, memo: Memo): Margins | null | undefined {
   const kept = memo.peek<Kept>(key)
   if (!kept || !(bend >= 0 && bend < Infinity)) return undefined
-  if (kept.within && kept.within.bend >= FURTHER_AT_LEAST * bend && kept.within.rounding >= FURTHER_AT_LEAST * rounding) return kept.margins
+  if (kept.within && kept.margins && kept.within.bend >= FURTHER_AT_LEAST * bend && kept.within.rounding >= FURTHER_AT_LEAST * rounding) return kept.margins
+  // what told nothing tells nothing of stronger bends either, but may of far weaker ones
+  if (kept.within && kept.margins === null && kept.within.bend <= FURTHER * FURTHER * bend) return null
   const within = { bend: FURTHER * bend, rounding: FURTHER * rounding }
   const margins = marginsOf(stout, within) ?? null
   memo.put(key, { within, margins } satisfies Kept)

@@ -108,9 +108,9 @@ const levelOf = (bears: number, most: number): number =>
 /** The same pairs, those of the last level first. */
 function byLevel(near: Uint32Array, parted: Uint8Array, level: Uint8Array, most: number): Pick<Margins, 'near' | 'parted' | 'levels'> {
   const pairs = new Uint32Array(LEVELS + 1)
-  for (const of of level) pairs[of]++
-  for (let of = LEVELS - 1; of >= 0; of--) pairs[of] += pairs[of + 1]
-  const levels = Array.from({ length: LEVELS }, (_, of) => ({ bend: most / STEP ** of, pairs: pairs[of] }))
+  for (const own of level) pairs[own]++
+  for (let l = LEVELS - 1; l >= 0; l--) pairs[l] += pairs[l + 1]
+  const levels = Array.from({ length: LEVELS }, (_, l) => ({ bend: most / STEP ** l, pairs: pairs[l] }))
   const out = { near: new Uint32Array(2 * level.length), parted: new Uint8Array(level.length), levels }
   for (let i = 0; i < level.length; i++) {
     const to = pairs[level[i] + 1]++
